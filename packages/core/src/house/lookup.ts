@@ -1,0 +1,24 @@
+// Finding things of a house by name.
+import type { Dial, House, Mode, Output, Sensor } from "./house.js";
+
+/** A thing that holds a value. */
+export type Thing =
+  | { readonly kind: "sensor"; readonly thing: Sensor }
+  | { readonly kind: "output"; readonly thing: Output }
+  | { readonly kind: "dial"; readonly thing: Dial }
+  | { readonly kind: "mode"; readonly thing: Mode };
+
+/** Every thing that holds a value, by its whole name. */
+export function thingsOf(house: House): ReadonlyMap<string, Thing> {
+  const things = new Map<string, Thing>();
+  for (const thing of house.sensors) things.set(thing.name, { kind: "sensor", thing });
+  for (const thing of house.outputs) things.set(thing.name, { kind: "output", thing });
+  for (const thing of house.dials) things.set(thing.name, { kind: "dial", thing });
+  for (const thing of house.modes) things.set(thing.name, { kind: "mode", thing });
+  return things;
+}
+
+/** What people call a thing: its title, else its name in words. */
+export function titleOf(named: { readonly name: string; readonly title?: string }): string {
+  return named.title ?? named.name;
+}

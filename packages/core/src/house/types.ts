@@ -1,0 +1,31 @@
+// What a value can be, and values as plain data.
+import type { Unit } from "../units/index.js";
+
+/** A number with its unit. Durations are numbers too: `1..60 min`. */
+export interface NumberType {
+  readonly kind: "number";
+  readonly unit: Unit;
+}
+
+/** One of a few words; of exactly two, the first counts as true. Ordered words stand from lowest to highest. */
+export interface WordType {
+  readonly kind: "words";
+  readonly words: readonly string[];
+  readonly ordered: boolean;
+}
+
+export interface TimeType {
+  readonly kind: "time";
+}
+
+/** What a sensor, an output, a dial or a mode holds. */
+export type ValueType = NumberType | WordType | TimeType;
+
+/** A value as plain data: a number in the thing's own unit, a word, or milliseconds since midnight for a time of day. */
+export type Value = number | string;
+
+/** Inclusive bounds, in the thing's own unit. */
+export type Range = readonly [low: number, high: number];
+
+export const onOff: WordType = { kind: "words", words: ["on", "off"], ordered: false };
+export const yesNo: WordType = { kind: "words", words: ["yes", "no"], ordered: false };

@@ -1,0 +1,90 @@
+// Figures of the simulated house, brought to the units its equations use.
+import type { Effect, Physics, Weather, ZonePhysics } from "../../house/index.js";
+import type { Unit } from "../../units/index.js";
+import type { FactNode, PhysicsEntry, PhysicsNode, WeatherNode, Word } from "../syntax.js";
+import type { Scope } from "./scope.js";
+import { headingOf } from "./text.js";
+import { bindFigure, bindWord } from "./things.js";
+
+export function bindPhysics(nodes: readonly PhysicsNode[], scope: Scope): Physics {
+  const zones: ZonePhysics[] = [];
+  const effects: Effect[] = [];
+  for (const entry of nodes.flatMap(({ entries }) => entries)) {
+    if (entry.kind === "zone") {
+      const zone = bindZone(entry, scope);
+      if (zone) zones.push(zone);
+    } else {
+      const effect = entry.kind === "gives" ? bindGives(entry, scope) : bindLeak(entry, scope);
+      if (effect) effects.push(effect);
+    }
+  }
+  return { zones, effects };
+}
+
+const zoneUnits = { volume: "m³", loses: "W/K", stores: "MJ/K", leaks: "/h", soaks: "g/%RH", window: "%" } as const;
+
+function bindZone(entry: Extract<PhysicsEntry, { kind: "zone" }>, scope: Scope): ZonePhysics | undefined {
+  const zone = scope.resolve(entry.zone, ["zone"]);
+  const facts = bindFacts(entry.facts, zoneUnits, scope);
+  const lacks = (["volume", "loses", "stores"] as const).filter((name) => facts[name] === undefined);
+  if (lacks.length > 0) {
+    const remedy = `Add ${lacks.map((name) => `${name} … ${zoneUnits[name]}`).join(", ")}.`;
+    scope.faults.add(entry.zone.span, { kind: "missing", what: `The physics of ${entry.zone.text} lacks figures.`, remedy });
+  }
+  const { volume, loses, stores, leaks = 0, soaks = 0, window = 0 } = facts;
+  if (!zone || volume === undefined || loses === undefined || stores === undefined) return undefined;
+  return { zone: zone.name, volume, loses, stores: stores * 1e6, leaks, soaks, window };
+}
+
+function bindFacts<Name extends string>(
+  nodes: readonly FactNode[],
+  units: Readonly<Record<Name, Unit>>,
+  scope: Scope,
+): Partial<Record<Name, number>> {
+  const facts: Partial<Record<Name, number>> = {};
+  for (const node of nodes) {
+    const name = node.name as Name;
+    const figure = bindFigure(node.value, units[name], scope);
+    if (figure === undefined) continue;
+    if (figure < 0 && units[name] !== "°C") {
+      const says = `${node.name} can not be below zero.`;
+      scope.faults.add(node.value.span, { kind: "backwards", says, remedy: "Leave the minus out." });
+    }
+    facts[name] = figure;
+  }
+  return facts;
+}
+
+const gains = { heat: "W", water: "g/h", light: "lx" } as const;
+
+function bindGives(entry: Extract<PhysicsEntry, { kind: "gives" }>, scope: Scope): Effect | undefined {
+  const output = scope.resolve(entry.output, ["output"]);
+  const what = oneOf(entry.what, Object.keys(gains) as (keyof typeof gains)[], scope);
+  const amount = what && bindFigure(entry.amount, gains[what], scope);
+  return output && what && amount !== undefined ? { kind: "gives", output: output.name, what, amount } : undefined;
+}
+
+function oneOf<Name extends string>(word: Word, names: readonly Name[], scope: Scope): Name | undefined {
+  const type = { kind: "words", words: names, ordered: false } as const;
+  return bindWord(word, scope, type) as Name | undefined;
+}
+
+function bindLeak(entry: Extract<PhysicsEntry, { kind: "adds" }>, scope: Scope): Effect | undefined {
+  const sensor = scope.resolve(entry.sensor, ["sensor"]);
+  const perHour = bindFigure(entry.amount, "/h", scope);
+  const word = sensor?.type && bindWord(entry.word, scope, sensor.type);
+  return sensor && word !== undefined && perHour !== undefined ? { kind: "leak", sensor: sensor.name, word, perHour } : undefined;
+}
+
+const airUnits = { outdoors: "°C", swings: "K", humidity: "%RH", cloud: "%" } as const;
+
+export function bindWeather(node: WeatherNode, scope: Scope): Weather | undefined {
+  const facts = bindFacts(node.facts, airUnits, scope);
+  if (facts.outdoors === undefined) {
+    const remedy = "Add: outdoors -6 °C.";
+    scope.faults.add(node.name.span, { kind: "missing", what: `Weather ${node.name.text} has no temperature.`, remedy });
+    return undefined;
+  }
+  const { outdoors, swings = 0, humidity = 75, cloud = 50 } = facts;
+  return { ...headingOf(node), outdoors, swings, humidity, cloud };
+}

@@ -1,0 +1,398 @@
+// Terms → expressions: names, words, units and types. A term that does not bind has its problem noted and is undefined.
+import type { Bound, Expression, Range } from "../../house/index.js";
+import { dayOfDate } from "../../time/index.js";
+import { differenceInBase, dimensionOf, isUnit, type Unit, units, writeNumber, writeQuantity } from "../../units/index.js";
+import { nearest } from "../nearest.js";
+import type { Term, Word } from "../syntax.js";
+import { writeTerm } from "../write/terms.js";
+import { constantIn } from "./constant.js";
+import { type Scope, valueKinds } from "./scope.js";
+import { differenceOf, duration, fits, instant, numberType, sayType, timeOfDay, truth, type Type, typeOfValue } from "./type.js";
+
+export interface BoundTerm {
+  readonly expression: Expression;
+  readonly type: Type;
+  /** The range of the thing it names. */
+  readonly range?: Range;
+  /** Whether it names a sensor's number, which is hardly ever exactly one value. */
+  readonly measured?: boolean;
+}
+
+type MaybeBound = BoundTerm | undefined;
+
+/** Binds a condition. */
+export function bindCondition(term: Term, scope: Scope): Expression | undefined {
+  const bound = bindTerm(term, scope, truth);
+  if (!bound) return undefined;
+  if (bound.type.kind === "truth" || bound.type.kind === "unknown") return bound.expression;
+  const what = writeTerm(term);
+  if (bound.type.kind === "words" && bound.type.words.length === 2) {
+    return { kind: "is", left: bound.expression, right: { kind: "word", word: bound.type.words[0] as string } };
+  }
+  const remedy =
+    bound.type.kind === "words"
+      ? `Say which of its words: ${what} is ${bound.type.words[0]}.`
+      : `Compare it: ${what} above …, below …, between … and ….`;
+  scope.faults.add(term.span, { kind: "notTruth", what, remedy });
+  return undefined;
+}
+
+/** Binds a value that must be of a type; `difference` reads °C and °F as steps. */
+export function bindValue(term: Term, scope: Scope, want: Type, range?: Range): Expression | undefined {
+  const bound = bindTerm(term, scope, want);
+  if (!bound) return undefined;
+  if (!fits(bound.type, want)) {
+    mismatch(term, bound.type, want, scope);
+    return undefined;
+  }
+  if (range) checkRange(term, bound.expression, want, range, scope);
+  return bound.expression;
+}
+
+/** Binds a duration above zero. */
+export function bindDuration(term: Term, scope: Scope): Expression | undefined {
+  const expression = bindValue(term, scope, duration);
+  const ms = expression && constantIn(expression);
+  if (ms !== undefined && ms <= 0) {
+    const remedy = "Write a duration above zero, such as 10 min.";
+    scope.faults.add(term.span, { kind: "backwards", says: `${writeTerm(term)} is no time at all.`, remedy });
+    return undefined;
+  }
+  return expression;
+}
+
+/** A constant must lie in the range of what it is set to or compared with. */
+export function checkRange(term: Term, expression: Expression, type: Type, range: Range, scope: Scope): void {
+  if (type.kind !== "number") return;
+  const value = constantIn(expression, type.unit);
+  if (value === undefined || (value >= range[0] - 1e-9 && value <= range[1] + 1e-9)) return;
+  const what = writeQuantity({ value, unit: type.unit });
+  scope.faults.add(term.span, { kind: "outOfRange", what, range: sayRange(range, type.unit) });
+}
+
+export function sayRange(range: Range, unit: Unit): string {
+  return `${writeNumber(range[0])}..${writeQuantity({ value: range[1], unit })}`;
+}
+
+/** Binds any term; `want` is what its place expects and gives bare words their meaning. */
+export function bindTerm(term: Term, scope: Scope, want?: Type): MaybeBound {
+  switch (term.kind) {
+    case "number":
+      return bindNumber(term, scope, want);
+    case "duration":
+      return { expression: { kind: "number", value: term.ms, unit: "ms" }, type: duration };
+    case "time":
+      return { expression: { kind: "time", ms: term.ms }, type: timeOfDay };
+    case "instant":
+      return bindInstant(term, scope);
+    case "unknown":
+      return { expression: { kind: "unknown" }, type: { kind: "unknown" } };
+    case "name":
+      return bindName({ text: term.text, span: term.span }, scope, want);
+    case "group":
+      return bindTerm(term.of, scope, want);
+    case "sign":
+      return bindSign(term, scope, want);
+    case "binary":
+      return bindBinary(term, scope, want);
+    case "call":
+      return bindCall(term, scope);
+    case "bound":
+      return bindBound(term, scope);
+    case "between":
+      return bindBetween(term, scope);
+    case "is":
+      return bindIs(term, scope);
+    case "for":
+    case "in the last":
+      return bindLasting(term, scope);
+    case "until":
+      return bindUntil(term, scope);
+    case "during":
+      return bindDuring(term, scope);
+    case "told":
+      return bindTold(term, scope);
+    case "not": {
+      const of = bindCondition(term.of, scope);
+      return of && { expression: { kind: "not", of }, type: truth };
+    }
+    case "and":
+    case "or": {
+      const of = term.of.map((part) => bindCondition(part, scope));
+      return of.every((part) => part !== undefined) ? { expression: { kind: term.kind, of }, type: truth } : undefined;
+    }
+    default:
+      throw new RangeError(`no such term: ${JSON.stringify(term satisfies never)}`);
+  }
+}
+
+type Of<Kind extends Term["kind"]> = Extract<Term, { kind: Kind }>;
+
+function bindNumber({ value, unit, span }: Of<"number">, scope: Scope, want?: Type): MaybeBound {
+  if (!isUnit(unit)) {
+    scope.faults.add(span, { kind: "unitUnknown", unit, nearest: [] });
+    return undefined;
+  }
+  if (unit === "" && want?.kind === "number" && want.dimension !== "plain") {
+    scope.faults.add(span, { kind: "unitMissing", number: writeNumber(value), unit: want.unit });
+    return undefined;
+  }
+  if (want?.kind === "number" && want.dimension === "temperature difference" && dimensionOf(unit) === "temperature") {
+    return { expression: { kind: "number", value: differenceInBase({ value, unit }), unit: "K" }, type: numberType("K") };
+  }
+  return { expression: { kind: "number", value, unit }, type: numberType(unit) };
+}
+
+function bindInstant({ date, ms, span }: Of<"instant">, scope: Scope): MaybeBound {
+  const [year = 0, month = 0, day = 0] = date.split("-").map(Number);
+  if (dayOfDate(year, month, day) === undefined) {
+    scope.faults.add(span, { kind: "noSuchDate", text: date });
+    return undefined;
+  }
+  return { expression: { kind: "instant", date, ms }, type: instant };
+}
+
+/** A bare word is looked up in the words its place expects, then among names. */
+function bindName(word: Word, scope: Scope, want?: Type): MaybeBound {
+  if (want?.kind === "words" && want.words.includes(word.text)) {
+    return { expression: { kind: "word", word: word.text }, type: want };
+  }
+  const found = scope.find(word.text);
+  if (!found && want?.kind === "words") {
+    const near = nearest(word.text, want.words);
+    scope.faults.add(word.span, { kind: "unknownWord", word: word.text, words: want.words, nearest: near });
+    return undefined;
+  }
+  const symbol = found && valueKinds.includes(found.kind) ? found : scope.resolve(word, valueKinds);
+  if (!symbol?.type) return undefined;
+  const type = typeOfValue(symbol.type);
+  const measured = symbol.kind === "sensor" && type.kind === "number";
+  return { expression: { kind: "value", of: symbol.name }, type, measured, ...(symbol.range && { range: symbol.range }) };
+}
+
+function bindSign({ sign, of, span }: Of<"sign">, scope: Scope, want?: Type): MaybeBound {
+  const bound = bindTerm(of, scope, want);
+  if (!bound) return undefined;
+  if (bound.type.kind !== "number") {
+    scope.faults.add(span, { kind: "wrongType", what: writeTerm(of), wanted: "a number" });
+    return undefined;
+  }
+  if (sign === "+") return bound;
+  const { expression } = bound;
+  const negative: Expression =
+    expression.kind === "number" ? { ...expression, value: -expression.value } : { kind: "negative", of: expression };
+  return { expression: negative, type: bound.type };
+}
+
+const operations = { "+": "plus", "-": "minus", "*": "times", "/": "divided" } as const;
+
+function bindBinary(term: Of<"binary">, scope: Scope, want?: Type): MaybeBound {
+  const adds = term.sign === "+" || term.sign === "-";
+  const left = bindTerm(term.left, scope, adds ? want : undefined);
+  const literal = term.right.kind === "number" || term.right.kind === "sign";
+  const right = bindTerm(term.right, scope, adds && left ? (literal ? differenceOf(left.type) : left.type) : undefined);
+  if (!left || !right) return undefined;
+  const type = adds ? sumType(term, left.type, right.type, scope) : productType(term, left.type, right.type, scope);
+  return type && { expression: { kind: operations[term.sign], left: left.expression, right: right.expression }, type };
+}
+
+function sumType(term: Of<"binary">, left: Type, right: Type, scope: Scope): Type | undefined {
+  const difference = differenceOf(left);
+  if (left.kind === "time" && fits(right, duration)) return left;
+  if (left.kind !== "number" || right.kind !== "number") {
+    const wrong = left.kind === "number" ? term.right : term.left;
+    scope.faults.add(wrong.span, { kind: "wrongType", what: writeTerm(wrong), wanted: "a number" });
+    return undefined;
+  }
+  if (fits(difference, right)) return left;
+  if (fits(left, right) && term.sign === "-") return difference;
+  if (fits(left, right)) {
+    const says = "Two temperatures cannot be added.";
+    scope.faults.add(term.right.span, { kind: "absolute", says, remedy: "Add a difference, in K." });
+  } else mismatch(term.right, right, left, scope);
+  return undefined;
+}
+
+function productType(term: Of<"binary">, left: Type, right: Type, scope: Scope): Type | undefined {
+  for (const [type, part] of [
+    [left, term.left],
+    [right, term.right],
+  ] as const) {
+    if (type.kind !== "number") {
+      scope.faults.add(part.span, { kind: "wrongType", what: writeTerm(part), wanted: "a number" });
+      return undefined;
+    }
+    if (type.dimension === "temperature") {
+      const remedy = "Multiply or divide a difference, in K, or take the mean.";
+      scope.faults.add(part.span, { kind: "absolute", says: "A temperature cannot be multiplied or divided.", remedy });
+      return undefined;
+    }
+  }
+  if (right.kind === "number" && right.dimension === "plain") return left;
+  if (left.kind === "number" && left.dimension === "plain" && term.sign === "*") return right;
+  if (fits(left, right) && term.sign === "/") return numberType("");
+  mismatch(term.right, right, numberType(""), scope);
+  return undefined;
+}
+
+function bindCall(term: Of<"call">, scope: Scope): MaybeBound {
+  const { name } = term;
+  if (name.text !== "count") {
+    scope.faults.add(name.span, { kind: "unknownName", name: name.text, nearest: nearest(name.text, ["count"]), wanted: "function" });
+    return undefined;
+  }
+  if (!scope.inTrial) {
+    scope.faults.add(name.span, { kind: "onlyInTrials", what: "count(…)" });
+    return undefined;
+  }
+  const [only, ...more] = term.arguments;
+  const extra = more[0];
+  if (extra) {
+    scope.faults.add(extra.span, { kind: "missing", what: "count takes one condition.", remedy: "Join several with and, or." });
+  }
+  const condition = only && bindCondition(only, scope);
+  return condition && { expression: { kind: "count", condition }, type: numberType("") };
+}
+
+/** The two sides of a comparison; a bare number on the left takes its meaning from the right. */
+function bindSides(leftTerm: Term, rightTerm: Term, scope: Scope): { left: BoundTerm; right: BoundTerm } | undefined {
+  const left = bindTerm(leftTerm, scope);
+  const right = bindTerm(rightTerm, scope, left?.type);
+  if (!left || !right) return undefined;
+  if (!fits(left.type, right.type)) {
+    mismatch(rightTerm, right.type, left.type, scope);
+    return undefined;
+  }
+  if (left.range && !scope.inTrial) checkRange(rightTerm, right.expression, left.type, left.range, scope);
+  return { left, right };
+}
+
+function wantsOrder(term: Term, type: Type, scope: Scope): boolean {
+  if (type.kind === "words" ? type.ordered : type.kind !== "truth") return true;
+  const remedy = type.kind === "words" ? `Use is: ${writeTerm(term)} is ${type.words[0]}.` : "Compare a number.";
+  scope.faults.add(term.span, { kind: "wrongType", what: writeTerm(term), wanted: "something with an order", remedy });
+  return false;
+}
+
+function bindBound(term: Of<"bound">, scope: Scope): MaybeBound {
+  const sides = bindSides(term.left, term.right, scope);
+  if (!sides || !wantsOrder(term.left, sides.left.type, scope)) return undefined;
+  return { expression: compare(term.bound, sides.left.expression, sides.right.expression), type: truth };
+}
+
+function compare(kind: Bound, left: Expression, right: Expression): Expression {
+  return { kind, left, right };
+}
+
+function bindBetween(term: Of<"between">, scope: Scope): MaybeBound {
+  const sides = bindSides(term.value, withUnitOf(term.low, term.high), scope);
+  const high = bindTerm(withUnitOf(term.high, term.low), scope, sides?.left.type);
+  if (!sides || !high || !wantsOrder(term.value, sides.left.type, scope)) return undefined;
+  const { left, right: low } = sides;
+  if (!fits(high.type, left.type)) {
+    mismatch(term.high, high.type, left.type, scope);
+    return undefined;
+  }
+  const bottom = constantIn(low.expression);
+  const top = constantIn(high.expression);
+  if (bottom !== undefined && top !== undefined && bottom > top) {
+    const says = `${writeTerm(term.low)} is above ${writeTerm(term.high)}.`;
+    scope.faults.add(term.low.span, { kind: "backwards", says, remedy: "Put the lower bound first." });
+  }
+  return { expression: { kind: "between", value: left.expression, low: low.expression, high: high.expression }, type: truth };
+}
+
+/** A number without unit takes the unit of the other end of its range. */
+export function withUnitOf(term: Term, other: Term): Term {
+  if (term.kind === "sign") return { ...term, of: withUnitOf(term.of, other) };
+  if (term.kind !== "number" || term.unit !== "") return term;
+  if (other.kind === "sign") return withUnitOf(term, other.of);
+  if (other.kind === "number") return { ...term, unit: other.unit };
+  return other.kind === "duration" ? inDurationUnit(term.value, other.unit, term) : term;
+}
+
+function inDurationUnit(value: number, unit: string, { span }: Term): Term {
+  const factor = isUnit(unit) ? units[unit].factor : 1;
+  return { kind: "duration", ms: value * factor, unit, text: `${writeNumber(value)} ${unit}`, span };
+}
+
+function bindIs(term: Of<"is">, scope: Scope): MaybeBound {
+  const sides = bindSides(term.left, term.right, scope);
+  if (!sides) return undefined;
+  const { left, right } = sides;
+  if (left.measured && !scope.inTrial && right.type.kind === "number") {
+    scope.faults.add(term.left.span, { kind: "measuredIs", what: writeTerm(term.left) });
+    return undefined;
+  }
+  const is: Expression = { kind: "is", left: left.expression, right: right.expression };
+  return { expression: term.negated ? { kind: "not", of: is } : is, type: truth };
+}
+
+function bindLasting(term: Of<"for" | "in the last">, scope: Scope): MaybeBound {
+  const condition = bindCondition(term.condition, scope);
+  const lasts = bindDuration(term.duration, scope);
+  return condition && lasts && { expression: { kind: term.kind, condition, duration: lasts }, type: truth };
+}
+
+function bindUntil(term: Of<"until">, scope: Scope): MaybeBound {
+  const { reset } = term;
+  const condition = bindCondition(term.condition, scope);
+  if (reset.kind === "condition") {
+    const ends = bindCondition(reset.condition, scope);
+    return condition && ends && { expression: { kind: "until", condition, reset: ends }, type: truth };
+  }
+  const compared = term.condition.kind === "for" ? term.condition.condition : term.condition;
+  if (compared.kind !== "bound") {
+    const remedy = "Put what ends it in parentheses: until (…).";
+    const what = "A short until stands right behind above, below, at least or at most.";
+    scope.faults.add(term.span, { kind: "missing", what, remedy });
+    return undefined;
+  }
+  const sides = bindSides(compared.left, reset.value, scope);
+  const lasts = reset.for && bindDuration(reset.for, scope);
+  if (!condition || !sides || (reset.for && !lasts)) return undefined;
+  const begins = condition.kind === "for" ? condition.condition : condition;
+  const bound = compare(reset.bound, sides.left.expression, sides.right.expression);
+  if (crosses(begins, bound)) {
+    const numbers = `${compared.bound} ${writeTerm(compared.right)} until ${reset.bound} ${writeTerm(reset.value)}`;
+    scope.faults.add(reset.value.span, { kind: "crossingTargets", numbers });
+  }
+  const ends: Expression = lasts ? { kind: "for", condition: bound, duration: lasts } : bound;
+  return { expression: { kind: "until", condition, reset: ends }, type: truth };
+}
+
+const rising: ReadonlySet<string> = new Set(["above", "at least"]);
+
+/** `below a until above b` wants a ≤ b, the mirror likewise. */
+function crosses(begins: Expression, ends: Expression): boolean {
+  if (!("left" in begins) || !("left" in ends) || rising.has(begins.kind) === rising.has(ends.kind)) return false;
+  const from = constantIn(begins.right);
+  const to = constantIn(ends.right);
+  if (from === undefined || to === undefined) return false;
+  return rising.has(begins.kind) ? to > from : to < from;
+}
+
+function bindDuring(term: Of<"during">, scope: Scope): MaybeBound {
+  const schedule = scope.resolve(term.schedule, ["schedule"]);
+  if (!schedule) return undefined;
+  const during: Expression = { kind: "during", schedule: schedule.name };
+  return { expression: term.outside ? { kind: "not", of: during } : during, type: truth };
+}
+
+function bindTold(term: Of<"told">, scope: Scope): MaybeBound {
+  if (!scope.inTrial) {
+    scope.faults.add(term.span, { kind: "onlyInTrials", what: "told" });
+    return undefined;
+  }
+  const text = term.text.parts.filter((part) => typeof part === "string").join("");
+  return { expression: { kind: "told", text }, type: truth };
+}
+
+/** Two sides that do not measure the same thing, or are not of one kind. */
+export function mismatch(term: Term, found: Type, wanted: Type, scope: Scope): void {
+  if (found.kind === "number" && wanted.kind === "number") {
+    scope.faults.add(term.span, { kind: "unitMismatch", left: sayType(found), right: sayType(wanted) });
+  } else {
+    scope.faults.add(term.span, { kind: "wrongType", what: `${writeTerm(term)}, ${sayType(found)},`, wanted: sayType(wanted) });
+  }
+}

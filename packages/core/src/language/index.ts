@@ -1,0 +1,2 @@
+export { isSound, type ParsedHouse, parseHouse } from "./parse.js";
+export type { Place, Problem, ProblemCode } from "./problem.js";

@@ -1,0 +1,35 @@
+// Text → house: the door of the language.
+import type { House } from "../house/index.js";
+import { bindHouse } from "./binder/house.js";
+import { parseFile } from "./parser/file.js";
+import { Faults, type Place, type Problem } from "./problem.js";
+
+export interface ParsedHouse {
+  /** What could be read. With an error among the problems, broken parts are left out of it: do not run it. */
+  readonly house: House;
+  /** By file and place. */
+  readonly problems: readonly Problem[];
+  /** Where each name is declared. */
+  readonly places: ReadonlyMap<string, Place>;
+}
+
+/**
+ * Reads a house from its files, name → text. Files are read in the order of their names, which decides between rules of
+ * one standing in two files. Never throws for what a text says; whatever is wrong is among the problems.
+ */
+export function parseHouse(files: Readonly<Record<string, string>>): ParsedHouse {
+  const faults = new Faults(files);
+  const names = Object.keys(files).sort();
+  const trees = names.map((name) => parseFile(name, files[name] as string, faults));
+  const { house, spans } = bindHouse(trees, faults);
+  const places = new Map([...spans].map(([name, span]) => [name, faults.place(span)]));
+  const problems = [...faults.problems].sort(
+    (a, b) => names.indexOf(a.place.file) - names.indexOf(b.place.file) || a.place.from - b.place.from,
+  );
+  return { house, problems, places };
+}
+
+/** Whether a house may run: nothing found while reading it is an error. */
+export function isSound({ problems }: Pick<ParsedHouse, "problems">): boolean {
+  return problems.every(({ severity }) => severity !== "error");
+}

@@ -1,0 +1,146 @@
+// A place in the tokens, what may come next, and how a broken text is picked up again.
+import type { Faults } from "../problem.js";
+import { reserved, type Span, starters, type Token } from "../token.js";
+
+/** Thrown where a text does not fit, after the fault was noted; caught by the nearest block. */
+export class Unparsed extends Error {}
+
+/** Words that begin a declaration at the top of a file. */
+export const declarationWords: ReadonlySet<string> = new Set(
+  "house zone mode schedule rule guard trial physics weather".split(" "),
+);
+
+export class Cursor {
+  /** Said in problems: `in rule dry_wood`. */
+  where = "at the top of the file";
+  #at = 0;
+
+  constructor(
+    readonly source: string,
+    readonly tokens: readonly Token[],
+    readonly faults: Faults,
+  ) {}
+
+  get position(): number {
+    return this.#at;
+  }
+
+  get token(): Token {
+    return this.tokens[this.#at] as Token;
+  }
+
+  peek(ahead = 1): Token {
+    return this.tokens[Math.min(this.#at + ahead, this.tokens.length - 1)] as Token;
+  }
+
+  next(): Token {
+    const { token } = this;
+    if (token.kind !== "end") this.#at++;
+    return token;
+  }
+
+  /** From a token or span to the last one taken. */
+  span(from: Span): Span {
+    const last = this.tokens[Math.max(0, this.#at - 1)] as Token;
+    return { file: from.file, from: from.from, to: Math.max(last.to, from.from) };
+  }
+
+  isWord(text: string, ahead = 0): boolean {
+    const token = this.peek(ahead);
+    return token.kind === "word" && token.text === text;
+  }
+
+  isSign(text: string, ahead = 0): boolean {
+    const token = this.peek(ahead);
+    return token.kind === "sign" && token.text === text;
+  }
+
+  /** A thing's name: a dotted one, or a word that is neither reserved nor a starter. */
+  isName(ahead = 0): boolean {
+    const { kind, text } = this.peek(ahead);
+    return kind === "dotted" || (kind === "word" && isPlain(text));
+  }
+
+  takeWord(text: string): boolean {
+    if (!this.isWord(text)) return false;
+    this.next();
+    return true;
+  }
+
+  takeSign(text: string): boolean {
+    if (!this.isSign(text)) return false;
+    this.next();
+    return true;
+  }
+
+  word(text: string): Token {
+    if (this.isWord(text)) return this.next();
+    return this.fail([`"${text}"`]);
+  }
+
+  sign(text: string): Token {
+    if (this.isSign(text)) return this.next();
+    return this.fail([`"${text}"`]);
+  }
+
+  fail(expected: readonly string[]): never {
+    this.faults.add(this.token, { kind: "unexpected", found: say(this.token), expected, in: this.where });
+    throw new Unparsed();
+  }
+
+  /** Whether a declaration begins here, at the start of a line, that has no business inside a block. */
+  startsDeclaration(allowed: ReadonlySet<string>): boolean {
+    const { kind, text, leads } = this.token;
+    if (!leads || kind !== "word" || !declarationWords.has(text) || allowed.has(text)) return false;
+    if (text === "house") return this.peek().kind === "text";
+    if (text === "physics") return this.isSign("{", 1);
+    return this.peek().kind === "word" && ["{", ":", "="].some((sign) => this.isSign(sign, 2)) || this.peek(2).kind === "text";
+  }
+
+  /** Skips to the next thing that may begin an entry, or to the brace that ends the block. */
+  recover(begins: ReadonlySet<string>): void {
+    for (let depth = 0; this.token.kind !== "end"; this.next()) {
+      if (this.isSign("{")) depth++;
+      else if (this.isSign("}")) {
+        if (depth === 0) return;
+        depth--;
+      } else if (this.startsDeclaration(begins)) return;
+      else if (depth === 0 && this.token.leads && begins.has(this.token.text)) return;
+    }
+  }
+
+  /** Entries until the brace closes; a broken entry is noted and skipped. */
+  block<Entry>(what: string, begins: ReadonlySet<string>, entry: () => Entry): Entry[] {
+    const open = this.sign("{");
+    const outer = this.where;
+    this.where = `in ${what}`;
+    const entries: Entry[] = [];
+    while (!this.takeSign("}")) {
+      if (this.token.kind === "end" || this.startsDeclaration(begins)) {
+        this.faults.add(open, { kind: "unclosedBrace", what });
+        break;
+      }
+      const before = this.position;
+      try {
+        entries.push(entry());
+      } catch (error) {
+        if (!(error instanceof Unparsed)) throw error;
+        if (this.position === before) this.next();
+        this.recover(begins);
+      }
+    }
+    this.where = outer;
+    return entries;
+  }
+}
+
+export function isPlain(word: string): boolean {
+  return !reserved.has(word) && !starters.has(word) && !phrases.has(word);
+}
+
+const phrases = new Set(["at least", "at most", "in the last", "for each"]);
+
+function say(token: Token): string {
+  if (token.kind === "end") return "The end of the file";
+  return token.text.startsWith('"') ? token.text : `"${token.text}"`;
+}

@@ -1,0 +1,241 @@
+// Values and conditions: one function for each level of the grammar, from loose to tight.
+import { lex } from "../lexer.js";
+import type { BoundWord, Quoted, Reset, Term, Word } from "../syntax.js";
+import { starters } from "../token.js";
+import { Cursor, isPlain, Unparsed } from "./cursor.js";
+
+const bounds: ReadonlySet<string> = new Set<BoundWord>(["above", "below", "at least", "at most"]);
+
+/** condition = conjunction { "or" conjunction } */
+export function condition(c: Cursor): Term {
+  return chain(c, "or", () => chain(c, "and", () => negation(c)));
+}
+
+function chain(c: Cursor, kind: "and" | "or", part: () => Term): Term {
+  const first = c.token;
+  const of = [part()];
+  while (c.takeWord(kind)) of.push(part());
+  return of.length === 1 ? (of[0] as Term) : { kind, of, span: c.span(first) };
+}
+
+function negation(c: Cursor): Term {
+  const first = c.token;
+  if (!c.takeWord("not")) return test(c);
+  const of = test(c);
+  return { kind: "not", of, span: c.span(first) };
+}
+
+function test(c: Cursor): Term {
+  let left = bareTest(c);
+  while (c.isWord("for") || c.isWord("in the last")) {
+    const kind = c.next().text as "for" | "in the last";
+    const duration = sum(c);
+    left = { kind, condition: left, duration, span: c.span(left.span) };
+  }
+  if (c.isWord("until") && (c.isSign("(", 1) || bounds.has(c.peek().text))) {
+    c.next();
+    left = { kind: "until", condition: left, reset: reset(c), span: c.span(left.span) };
+  }
+  return left;
+}
+
+function reset(c: Cursor): Reset {
+  if (c.takeSign("(")) {
+    const inner = condition(c);
+    c.sign(")");
+    return { kind: "condition", condition: inner };
+  }
+  const bound = c.next().text as BoundWord;
+  const value = sum(c);
+  return c.takeWord("for") ? { kind: "bound", bound, value, for: sum(c) } : { kind: "bound", bound, value };
+}
+
+function bareTest(c: Cursor): Term {
+  const first = c.token;
+  if ((c.isWord("during") || c.isWord("outside")) && c.isName(1)) {
+    const outside = c.next().text === "outside";
+    const schedule = name(c, "a schedule");
+    return { kind: "during", outside, schedule, span: c.span(first) };
+  }
+  if (c.isWord("told") && c.peek().kind === "text") {
+    c.next();
+    const text = quoted(c);
+    return { kind: "told", text, span: c.span(first) };
+  }
+  return relation(c, sum(c));
+}
+
+function relation(c: Cursor, left: Term): Term {
+  if (c.token.kind !== "word") return left;
+  if (bounds.has(c.token.text)) {
+    const bound = c.next().text as BoundWord;
+    const right = sum(c);
+    return { kind: "bound", bound, left, right, span: c.span(left.span) };
+  }
+  if (c.takeWord("between")) {
+    const low = sum(c);
+    c.word("and");
+    const high = sum(c);
+    return { kind: "between", value: left, low, high, span: c.span(left.span) };
+  }
+  if (c.takeWord("is") || c.takeWord("was")) {
+    const negated = c.takeWord("not");
+    return { kind: "is", negated, left, right: value(c), span: c.span(left.span) };
+  }
+  if (c.isWord("has") && (c.isWord("been", 1) || c.isWord("not", 1))) {
+    c.next();
+    const negated = c.takeWord("not");
+    c.word("been");
+    return { kind: "is", negated, left, right: value(c), span: c.span(left.span) };
+  }
+  return left;
+}
+
+/** value = sum | starter: a state may have any name. */
+export function value(c: Cursor): Term {
+  const { token } = c;
+  if (token.kind === "word" && starters.has(token.text)) {
+    c.next();
+    return { kind: "name", text: token.text, span: c.span(token) };
+  }
+  return sum(c);
+}
+
+export function sum(c: Cursor): Term {
+  return binary(c, ["+", "-"], () => binary(c, ["*", "/"], () => factor(c)));
+}
+
+function binary(c: Cursor, signs: readonly string[], part: () => Term): Term {
+  let left = part();
+  while (c.token.kind === "sign" && signs.includes(c.token.text)) {
+    const sign = c.next().text as "+" | "-" | "*" | "/";
+    const right = part();
+    left = { kind: "binary", sign, left, right, span: c.span(left.span) };
+  }
+  return left;
+}
+
+function factor(c: Cursor): Term {
+  const first = c.token;
+  if (!c.isSign("+") && !c.isSign("-")) return primary(c);
+  const sign = c.next().text as "+" | "-";
+  const of = primary(c);
+  return { kind: "sign", sign, of, span: c.span(first) };
+}
+
+function primary(c: Cursor): Term {
+  const { token } = c;
+  switch (token.kind) {
+    case "number":
+      c.next();
+      return { kind: "number", value: token.value, unit: "", span: token };
+    case "quantity":
+      c.next();
+      return { kind: "number", value: token.value, unit: token.unit, span: token };
+    case "duration":
+      c.next();
+      return { kind: "duration", ms: token.value, unit: token.unit, text: token.text, span: token };
+    case "time":
+      c.next();
+      return { kind: "time", ms: token.value, span: token };
+    case "date":
+      return instant(c);
+    case "dotted":
+      c.next();
+      return { kind: "name", text: token.text, span: token };
+    case "word":
+      return token.text === "unknown" || isPlain(token.text) ? nameOrCall(c) : c.fail(["a value"]);
+    case "sign":
+      return token.text === "(" ? group(c) : c.fail(["a value"]);
+    default:
+      return c.fail(["a value"]);
+  }
+}
+
+function instant(c: Cursor): Term {
+  const first = c.next();
+  const ms = c.token.kind === "time" ? c.next().value : 0;
+  return { kind: "instant", date: first.text, ms, span: c.span(first) };
+}
+
+function nameOrCall(c: Cursor): Term {
+  const token = c.next();
+  if (token.text === "unknown") return { kind: "unknown", span: token };
+  if (!c.isSign("(") || c.token.from !== token.to) return { kind: "name", text: token.text, span: token };
+  c.next();
+  const given = [condition(c)];
+  while (c.takeSign(",")) given.push(condition(c));
+  c.sign(")");
+  return { kind: "call", name: { text: token.text, span: token }, arguments: given, span: c.span(token) };
+}
+
+function group(c: Cursor): Term {
+  const first = c.next();
+  const of = condition(c);
+  c.sign(")");
+  return { kind: "group", of, span: c.span(first) };
+}
+
+/** [ "+" | "-" ] number */
+export function signed(c: Cursor): Term {
+  const number = c.isSign("+") || c.isSign("-") ? c.peek() : c.token;
+  if (!["number", "quantity", "duration"].includes(number.kind)) c.fail(["a number"]);
+  return factor(c);
+}
+
+/** A thing's name where nothing else can stand. */
+export function name(c: Cursor, what: string): Word {
+  if (!c.isName()) c.fail([`the name of ${what}`]);
+  const token = c.next();
+  return { text: token.text, span: token };
+}
+
+/** Any word, keywords included: a state, or a declared name. */
+export function anyWord(c: Cursor, what: string): Word {
+  if (c.token.kind !== "word") c.fail([what]);
+  const token = c.next();
+  return { text: token.text, span: token };
+}
+
+/** Text in quotes, its `{…}` parts parsed on their own. */
+export function quoted(c: Cursor): Quoted {
+  if (c.token.kind !== "text") c.fail(['text in "quotes"']);
+  const token = c.next();
+  const end = token.text.length > 1 && token.text.endsWith('"') ? token.to - 1 : token.to;
+  const parts: (string | Term)[] = [];
+  let plain = "";
+  for (let at = token.from + 1; at < end; at++) {
+    const sign = c.source[at] as string;
+    const after = at + 1 < end ? c.source[at + 1] : "";
+    if (sign === "\\" && after !== "") {
+      plain += after === "n" ? "\n" : after;
+      at++;
+    } else if ((sign === "{" || sign === "}") && after === sign) {
+      plain += sign;
+      at++;
+    } else if (sign === "{") {
+      const close = c.source.indexOf("}", at);
+      const stop = close < 0 || close > end ? end : close;
+      if (plain !== "") parts.push(plain);
+      plain = "";
+      const term = inText(c, at + 1, stop);
+      if (term) parts.push(term);
+      at = stop;
+    } else plain += sign;
+  }
+  if (plain !== "") parts.push(plain);
+  return { parts, span: token };
+}
+
+function inText(c: Cursor, from: number, to: number): Term | undefined {
+  const inner = new Cursor(c.source, lex(c.token.file, c.source, c.faults, from, to).tokens, c.faults);
+  inner.where = "between the braces of this text";
+  try {
+    const term = sum(inner);
+    if (inner.token.kind !== "end") inner.fail(["}"]);
+    return term;
+  } catch (error) {
+    if (!(error instanceof Unparsed)) throw error;
+    return undefined;
+  }
+}

@@ -1,0 +1,82 @@
+// Problems as data: what is wrong, where, and the way out. The words are made in `words.ts`.
+import type { Span } from "./token.js";
+import { type Fault, sayFault } from "./words.js";
+
+/** Stable, lower case, the same in every surface. */
+export type ProblemCode =
+  | "syntax"
+  | "unit"
+  | "type"
+  | "unknown-name"
+  | "double-name"
+  | "out-of-range"
+  | "crossing-targets"
+  | "forbids-all";
+
+/** Where something stands in a text: a span, and the line and column (from 1) of its beginning. */
+export interface Place extends Span {
+  readonly line: number;
+  readonly column: number;
+}
+
+export interface Problem {
+  readonly code: ProblemCode;
+  /** An error keeps a house from running, a warning does not. */
+  readonly severity: "error" | "warning";
+  readonly place: Place;
+  /** What is wrong, in one sentence. */
+  readonly reason: string;
+  /** What to do about it. */
+  readonly remedy?: string;
+  /** The nearest known names, where a name or word is not known. */
+  readonly nearest: readonly string[];
+  /** Other places that have to do with it. */
+  readonly related: readonly { readonly place: Place; readonly says: string }[];
+}
+
+/** Collects what is found wrong while a house is read. One place has one problem: the first found there. */
+export class Faults {
+  readonly problems: Problem[] = [];
+  readonly #lines: ReadonlyMap<string, readonly number[]>;
+  readonly #seen = new Set<string>();
+
+  constructor(files: Readonly<Record<string, string>>) {
+    this.#lines = new Map(Object.entries(files).map(([name, text]) => [name, lineStarts(text)]));
+  }
+
+  get count(): number {
+    return this.problems.length;
+  }
+
+  add(span: Span, fault: Fault, related: readonly { readonly span: Span; readonly says: string }[] = []): void {
+    const key = `${span.file}:${span.from}`;
+    if (this.#seen.has(key)) return;
+    this.#seen.add(key);
+    const said = sayFault(fault);
+    this.problems.push({
+      severity: "error",
+      nearest: [],
+      ...said,
+      place: this.place(span),
+      related: related.map(({ span, says }) => ({ place: this.place(span), says })),
+    });
+  }
+
+  place(span: Span): Place {
+    const starts = this.#lines.get(span.file) ?? [0];
+    let low = 0;
+    let high = starts.length - 1;
+    while (low < high) {
+      const middle = (low + high + 1) >> 1;
+      if ((starts[middle] ?? 0) <= span.from) low = middle;
+      else high = middle - 1;
+    }
+    return { file: span.file, from: span.from, to: span.to, line: low + 1, column: span.from - (starts[low] ?? 0) + 1 };
+  }
+}
+
+function lineStarts(text: string): number[] {
+  const starts = [0];
+  for (const found of text.matchAll(/\r\n|\n|\r/g)) starts.push(found.index + found[0].length);
+  return starts;
+}

@@ -1,0 +1,38 @@
+// Days, weekdays and dates: plain arithmetic on a calendar without zones.
+
+export const SECOND = 1000;
+export const MINUTE = 60 * SECOND;
+export const HOUR = 60 * MINUTE;
+export const DAY = 24 * HOUR;
+
+/** 0 = Monday … 6 = Sunday. */
+export type Weekday = 0 | 1 | 2 | 3 | 4 | 5 | 6;
+
+export const EVERY_DAY: readonly Weekday[] = [0, 1, 2, 3, 4, 5, 6];
+
+export function weekdayOf(day: number): Weekday {
+  return ((((day + 3) % 7) + 7) % 7) as Weekday;
+}
+
+/** The local day of a date of the Gregorian calendar, or nothing where there is no such date (2026-02-30). */
+export function dayOfDate(year: number, month: number, date: number): number | undefined {
+  const ms = Date.UTC(year, month - 1, date);
+  const back = new Date(ms);
+  if (back.getUTCMonth() !== month - 1 || back.getUTCDate() !== date) return undefined;
+  return ms / DAY;
+}
+
+/** `2026-03-14` for a local day. */
+export function dateOfDay(day: number): string {
+  return new Date(day * DAY).toISOString().slice(0, 10);
+}
+
+/** Whether `zone` is a time zone this machine knows, such as `Europe/Zurich`. */
+export function isZone(zone: string): boolean {
+  try {
+    new Intl.DateTimeFormat("en", { timeZone: zone });
+    return true;
+  } catch {
+    return false;
+  }
+}
