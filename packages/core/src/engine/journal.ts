@@ -1,0 +1,48 @@
+// What happened and because of what. Each record has an id, its instant and the ids of the records it came of, so that
+// *why* is a walk along causes.
+import type { Value } from "../house/index.js";
+
+/** Why an output is as it is: what won, and what kept a stronger wish from winning. */
+export interface Reason {
+  /** The rule whose claim won; none when the output is at rest. */
+  readonly rule?: string;
+  /** Which of its sentences, from 0. */
+  readonly sentence?: number;
+  /** The guard that refused what a stronger claim, or the rest, wanted. */
+  readonly guard?: string;
+  /** What protection keeps back, and until when. */
+  readonly delayed?: { readonly wanted: Value; readonly until: number };
+}
+
+/** What happened. `value` is in the thing's own unit, undefined when unknown. */
+export type Event =
+  | { readonly kind: "value"; readonly thing: string; readonly value: Value | undefined }
+  /** A node of the house's graph took a new value. */
+  | { readonly kind: "node"; readonly node: number; readonly value: number }
+  | { readonly kind: "trigger"; readonly rule: string; readonly sentence: number }
+  | { readonly kind: "step"; readonly rule: string; readonly sentence: number; readonly step: number }
+  | { readonly kind: "decided"; readonly output: string; readonly value: Value | undefined; readonly reason: Reason }
+  | { readonly kind: "sent"; readonly output: string; readonly value: Value | undefined }
+  | { readonly kind: "notice"; readonly text: string; readonly through?: string }
+  | { readonly kind: "problem"; readonly code: RunningProblem; readonly text: string };
+
+/** Problems seen while running. */
+export type RunningProblem = "refused" | "late" | "ring";
+
+export type JournalRecord = Event & {
+  readonly id: number;
+  /** Milliseconds since 1970 UTC. */
+  readonly at: number;
+  readonly causes: readonly number[];
+};
+
+/** Records in the order in which they came, ids from 0. */
+export class Journal {
+  readonly records: JournalRecord[] = [];
+
+  add(at: number, event: Event, causes: readonly number[]): number {
+    const id = this.records.length;
+    this.records.push({ ...event, id, at, causes });
+    return id;
+  }
+}

@@ -1,0 +1,3 @@
+export { Agenda } from "./agenda.js";
+export { Evaluator, type NodeState } from "./evaluator.js";
+export { Graph, type Node, placeOf } from "./graph.js";

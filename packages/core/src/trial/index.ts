@@ -1,0 +1,1 @@
+export { runTrial, runTrials, type TrialResult, type Verdict } from "./run.js";

@@ -1,0 +1,100 @@
+// Expectations against what was: from the line of a condition over a trial to a verdict.
+import type { Expectation, Expression } from "../house/index.js";
+import { equalNumbers, toBase } from "../units/index.js";
+import type { Window } from "./timeline.js";
+
+/** What a condition was over time: 1, 0 or NaN from each time on. */
+export interface Line {
+  readonly times: number[];
+  readonly values: number[];
+}
+
+/** True for single instants only. */
+export function isMoment(condition: Expression): boolean {
+  return condition.kind === "told";
+}
+
+/** When an expectation first went wrong; undefined when it is met. */
+export function firstWrong(expectation: Expectation, window: Window, line: Line): number | undefined {
+  const { claim, condition } = expectation;
+  if (isMoment(condition)) return wrongMoment(claim, window, line);
+  if (claim === "holds" && window.kind !== "span") return at(line, window.to) === 1 ? undefined : window.to;
+  const wrong = claim === "never" ? (value: number) => value === 1 : (value: number) => value !== 1;
+  return firstWithin(line, window, wrong);
+}
+
+/** Moments are met at some instant of the window, or at none of it. */
+function wrongMoment(claim: Expectation["claim"], window: Window, line: Line): number | undefined {
+  const found = line.times.find((time, index) => line.values[index] === 1 && within(window, time));
+  if (claim === "never") return found;
+  return found === undefined ? window.to : undefined;
+}
+
+/** A span leaves its end out, all else takes it in. */
+function within({ from, to, kind }: Window, time: number): boolean {
+  return time >= from && (kind === "span" ? time < to : time <= to);
+}
+
+function firstWithin(line: Line, window: Window, wrong: (value: number) => boolean): number | undefined {
+  if (within(window, window.from) && wrong(at(line, window.from))) return window.from;
+  return line.times.find((time, index) => within(window, time) && wrong(line.values[index] as number));
+}
+
+function at({ times, values }: Line, instant: number): number {
+  let found = Number.NaN;
+  for (let index = 0; index < times.length && (times[index] as number) <= instant; index++) found = values[index] as number;
+  return found;
+}
+
+/** How often a condition became true within the window; true at its beginning counts when it rose there. */
+export function countRises(line: Line, window: Window): number {
+  return line.times.filter((time, index) => {
+    const rises = line.values[index] === 1 && line.values[index - 1] !== 1;
+    return rises && index > 0 && within(window, time);
+  }).length;
+}
+
+/** Whether a claim about counts holds, the counts filled in; undefined where it cannot be told. */
+export function holdsWith(expression: Expression, counts: ReadonlyMap<Expression, number>): boolean | undefined {
+  switch (expression.kind) {
+    case "above":
+    case "below":
+    case "at least":
+    case "at most":
+    case "is": {
+      const left = numberWith(expression.left, counts);
+      const right = numberWith(expression.right, counts);
+      if (left === undefined || right === undefined) return undefined;
+      const equal = equalNumbers(left, right);
+      if (expression.kind === "is") return equal;
+      if (equal) return expression.kind === "at least" || expression.kind === "at most";
+      return left > right === (expression.kind === "above" || expression.kind === "at least");
+    }
+    case "between": {
+      const value = numberWith(expression.value, counts);
+      const low = numberWith(expression.low, counts);
+      const high = numberWith(expression.high, counts);
+      if (value === undefined || low === undefined || high === undefined) return undefined;
+      return value >= low && value <= high;
+    }
+    case "not": {
+      const of = holdsWith(expression.of, counts);
+      return of === undefined ? undefined : !of;
+    }
+    default:
+      return undefined;
+  }
+}
+
+function numberWith(expression: Expression, counts: ReadonlyMap<Expression, number>): number | undefined {
+  if (expression.kind === "number") return toBase(expression);
+  return counts.get(expression);
+}
+
+/** The counts an expectation speaks of. */
+export function countsIn(expression: Expression): Extract<Expression, { kind: "count" }>[] {
+  if (expression.kind === "count") return [expression];
+  if (expression.kind === "not") return countsIn(expression.of);
+  if (expression.kind === "between") return [expression.value, expression.low, expression.high].flatMap(countsIn);
+  return "left" in expression ? [expression.left, expression.right].flatMap(countsIn) : [];
+}
