@@ -1,2 +1,45 @@
+// The public API of Modrik.
+
+// Instants are milliseconds since 1970 UTC; values are in the thing's own unit, or one of its words.
+
+// ── A house ───────────────────────────────────────────────────────────────────────────────────────────────────────────
 export type * from "./house/index.js";
-export { isSound, type ParsedHouse, type Place, parseHouse, type Problem, type ProblemCode } from "./language/index.js";
+export { titleOf, writeExpression } from "./house/index.js";
+export {
+  type Formatted,
+  formatHouse,
+  isSound,
+  type ParsedHouse,
+  type Place,
+  parseHouse,
+  type Problem,
+  type ProblemCode,
+} from "./language/index.js";
+
+// ── Running it ────────────────────────────────────────────────────────────────────────────────────────────────────────
+export {
+  type Change,
+  createEngine,
+  type Engine,
+  type EngineOptions,
+  type Event,
+  History,
+  Journal,
+  type JournalRecord,
+  type Notice,
+  type Reason,
+  type Run,
+  readSnapshot,
+  type Series,
+  type Snapshot,
+} from "./engine/index.js";
+export { exampleDay, type Simulation, type SimulationOptions, simulate } from "./physics/index.js";
+
+// ── Judging and explaining a run ──────────────────────────────────────────────────────────────────────────────────────
+export { type KeptMeasure, type Lengths, type Measures, measure, type OutputMeasure } from "./measure/index.js";
+export { runTrial, runTrials, type TrialResult, type Verdict } from "./trial/index.js";
+export { type Explanation, sayInstant, why } from "./why/index.js";
+
+// ── Quantities and time ───────────────────────────────────────────────────────────────────────────────────────────────
+export { type Clock, clockOf, DAY, HOUR, MINUTE, SECOND } from "./time/index.js";
+export { convert, fromBase, type Quantity, quantity, toBase, type Unit, writeDuration, writeQuantity, writeReading } from "./units/index.js";

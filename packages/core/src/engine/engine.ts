@@ -277,6 +277,8 @@ class Runner implements Engine {
       }
       evaluator.markTemporal();
       evaluator.settle();
+      this.#takeDeadlines(now);
+      evaluator.settle();
     }
     for (const { index, node } of this.program.outputs) {
       this.#sent[index] = { value: evaluator.values[node] as number, since: FOR_EVER };
@@ -310,7 +312,7 @@ class Runner implements Engine {
     const { graph } = this.program;
     const { values } = this.#evaluator;
     if (this.#options.restore) {
-      for (const record of this.journal.records) if (record.kind === "node") this.#lastOfNode[record.node] = record.id;
+      for (const { id, event } of this.journal.records) if (event.kind === "node") this.#lastOfNode[event.node] = id;
       return;
     }
     graph.nodes.forEach((_, node) => {

@@ -1,6 +1,6 @@
 // What was when: a journal read as one line of values for each node.
 import type { Value } from "../house/index.js";
-import type { Journal, JournalRecord } from "./journal.js";
+import type { Journal } from "./journal.js";
 import { ownOf, type Program } from "./program.js";
 
 /** Values that hold from their time until the next; NaN is unknown, words stand by their place, numbers in base units. */
@@ -22,11 +22,11 @@ export class History {
   readonly #lines = new Map<number, { times: number[]; values: number[] }>();
 
   constructor(readonly run: Run) {
-    for (const record of run.journal.records) if (record.kind === "node") this.#take(record);
+    for (const { event, at } of run.journal.records) if (event.kind === "node") this.#take(event.node, at, event.value);
   }
 
   /** The last value of an instant is the one it shows. */
-  #take({ node, at, value }: Extract<JournalRecord, { kind: "node" }>): void {
+  #take(node: number, at: number, value: number): void {
     let line = this.#lines.get(node);
     if (!line) {
       line = { times: [], values: [] };
@@ -41,6 +41,12 @@ export class History {
 
   series(node: number): Series {
     return this.#lines.get(node) ?? { times: [], values: [] };
+  }
+
+  /** The line of any node, constants included. */
+  line(node: number): Series {
+    const { op, constant } = this.run.program.graph.nodes[node] ?? { op: "cell", constant: Number.NaN };
+    return op === "constant" ? { times: [Number.NEGATIVE_INFINITY], values: [constant] } : this.series(node);
   }
 
   /** The line of a sensor, output, dial or mode. */

@@ -29,12 +29,14 @@ export type Event =
 /** Problems seen while running. */
 export type RunningProblem = "refused" | "late" | "ring";
 
-export type JournalRecord = Event & {
+export interface JournalRecord {
   readonly id: number;
   /** Milliseconds since 1970 UTC. */
   readonly at: number;
+  readonly event: Event;
+  /** Records this one came of. */
   readonly causes: readonly number[];
-};
+}
 
 /** Records in the order in which they came, ids from 0. */
 export class Journal {
@@ -42,7 +44,7 @@ export class Journal {
 
   add(at: number, event: Event, causes: readonly number[]): number {
     const id = this.records.length;
-    this.records.push({ ...event, id, at, causes });
+    this.records.push({ id, at, event, causes });
     return id;
   }
 }

@@ -19,6 +19,14 @@ import {
 import type { Weekday } from "../time/index.js";
 import { fromBase, toBase } from "../units/index.js";
 
+/** What a sentence holds: while `when` is true (-1: always) it asks for the value of `value`. */
+export interface Held {
+  readonly when: number;
+  readonly value: number;
+  /** Of a `keep`: the memory of its band, and which way it drives. */
+  readonly band?: { readonly node: number; readonly way: "raise" | "lower" };
+}
+
 /** A reason to ask something of an output. */
 export interface ClaimProgram {
   readonly index: number;
@@ -26,8 +34,8 @@ export interface ClaimProgram {
   readonly rule: string;
   readonly sentence: number;
   readonly standing: Standing;
-  /** A held claim lasts while `when` is true (-1: always) and asks for the value of `value`; an asked one is made by a step. */
-  readonly held: { readonly when: number; readonly value: number } | undefined;
+  /** Left out for a claim that is made by a step. */
+  readonly held: Held | undefined;
   /** Ends an asked claim that was made for a time. */
   readonly timer: number;
 }
@@ -233,12 +241,12 @@ class Compiler {
     if (keep.raiseWith !== undefined) {
       const stops = both ? graph.compare("at least", value, low) : graph.compare("above", value, top);
       const raising = graph.until(graph.compare("below", value, bottom), stops);
-      claim(keep.raiseWith, { when: graph.all(when, raising), value: on(keep.raiseWith) });
+      claim(keep.raiseWith, { when: graph.all(when, raising), value: on(keep.raiseWith), band: { node: raising, way: "raise" } });
     }
     if (keep.lowerWith !== undefined) {
       const stops = both ? graph.compare("at most", value, high) : graph.compare("below", value, bottom);
       const lowering = graph.until(graph.compare("above", value, top), stops);
-      claim(keep.lowerWith, { when: graph.all(when, lowering), value: on(keep.lowerWith) });
+      claim(keep.lowerWith, { when: graph.all(when, lowering), value: on(keep.lowerWith), band: { node: lowering, way: "lower" } });
     }
   }
 

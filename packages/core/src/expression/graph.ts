@@ -3,7 +3,7 @@
 // its place among its type's words, a number stands in the base unit, unknown is NaN.
 import type { Bound, Expression, House, Thing, ValueType } from "../house/index.js";
 import { thingsOf } from "../house/index.js";
-import { toBase } from "../units/index.js";
+import { toBase, type Unit } from "../units/index.js";
 
 /** What a node does with its parts. */
 export type Op =
@@ -67,6 +67,27 @@ export class Graph {
     const found = this.#things.get(name);
     if (!found) throw new RangeError(`the house has no thing called "${name}"`);
     return found.thing.type;
+  }
+
+  /** The unit a number is best told in: that of the first thing or number in it. */
+  unitOf(expression: Expression): Unit {
+    switch (expression.kind) {
+      case "number":
+        return expression.unit;
+      case "value": {
+        const type = this.typeOf(expression.of);
+        return type.kind === "number" ? type.unit : "";
+      }
+      case "plus":
+      case "minus":
+      case "times":
+      case "divided":
+        return this.unitOf(expression.left) || this.unitOf(expression.right);
+      case "negative":
+        return this.unitOf(expression.of);
+      default:
+        return "";
+    }
   }
 
   schedule(name: string): number {

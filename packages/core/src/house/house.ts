@@ -24,6 +24,7 @@ export interface House {
   readonly trials: readonly Trial[];
   readonly physics: Physics;
   readonly weathers: readonly Weather[];
+  readonly people: readonly PeopleHabit[];
 }
 
 /** What every declaration has. */
@@ -135,6 +136,8 @@ export interface Trial extends Named {
   readonly from: Expression;
   readonly lasts?: Expression;
   readonly to?: Expression;
+  /** On the simulated rooms: with a weather of the house, else its first. */
+  readonly simulated?: { readonly weather?: string };
   readonly given: readonly Setting[];
   readonly happenings: readonly Happening[];
   readonly expectations: readonly Expectation[];
@@ -201,4 +204,12 @@ export interface Weather extends Named {
   readonly humidity: number;
   /** % of the sky */
   readonly cloud: number;
+}
+
+/** Somebody is in a zone during a schedule. */
+export interface PeopleHabit {
+  readonly zone: string;
+  readonly during: string;
+  /** ms; about how often they go out or come back. Left out: they stay. */
+  readonly every?: number;
 }

@@ -1,2 +1,3 @@
+export { type Formatted, formatHouse } from "./format.js";
 export { isSound, type ParsedHouse, parseHouse } from "./parse.js";
 export type { Place, Problem, ProblemCode } from "./problem.js";

@@ -66,7 +66,8 @@ export type Declaration =
   | GuardNode
   | TrialNode
   | PhysicsNode
-  | WeatherNode;
+  | WeatherNode
+  | PeopleNode;
 
 export interface HouseNode extends Node {
   readonly kind: "house";
@@ -149,6 +150,8 @@ export interface EventNode extends Node {
   readonly triggers: readonly TriggerNode[];
   readonly provided?: Term;
   readonly steps: readonly StepNode[];
+  /** From `do` to its closing brace. */
+  readonly doSpan: Span;
   readonly again?: "start over" | "ignore" | "wait";
 }
 
@@ -180,9 +183,14 @@ export interface TrialNode extends Declared {
   readonly from: Term;
   readonly lasts?: Term;
   readonly to?: Term;
+  readonly simulated?: SimulatedNode;
   readonly given: readonly { readonly name: Word; readonly value: Term }[];
   readonly happenings: readonly HappeningNode[];
   readonly expectations: readonly ExpectationNode[];
+}
+
+export interface SimulatedNode extends Node {
+  readonly weather?: Word;
 }
 
 export interface HappeningNode extends Node {
@@ -220,6 +228,17 @@ export interface FactNode extends Node {
 export interface WeatherNode extends Declared {
   readonly kind: "weather";
   readonly facts: readonly FactNode[];
+}
+
+export interface PeopleNode extends Node {
+  readonly kind: "people";
+  readonly entries: readonly HabitNode[];
+}
+
+export interface HabitNode extends Node {
+  readonly zone: Word;
+  readonly schedule: Word;
+  readonly every?: Term;
 }
 
 /** What one file says. */

@@ -1,10 +1,11 @@
 // Runs trials: a timeline into an engine, the lines of its expectations out, a verdict for each.
 import { createEngine, type Engine, Journal, type Run } from "../engine/index.js";
-import { type Expectation, type Expression, type Happening, type House, type Setting, type Trial, type Value, writeExpression } from "../house/index.js";
+import { type Expectation, type Expression, type Happening, type House, type Setting, type Trial, type Value, type Weather, writeExpression } from "../house/index.js";
+import { calm, createPhysics, World } from "../physics/index.js";
 import { clockOf, MINUTE } from "../time/index.js";
 import { toBase, fromBase } from "../units/index.js";
 import { type Timeline, timelineOf, type Window } from "./timeline.js";
-import { countRises, countsIn, firstWrong, holdsWith, type Line } from "./verdict.js";
+import { countRises, countsIn, firstWrong, holdsWith, isMoment, type Line } from "./verdict.js";
 
 export interface Verdict {
   readonly expectation: Expectation;
@@ -38,7 +39,7 @@ export function runTrial(house: House, trial: Trial): TrialResult {
     const counts = countsIn(condition);
     return counts.length > 0 ? counts.map((count) => count.condition) : [condition];
   });
-  const lines = watch.flat().map((): Line => ({ times: [], values: [] }));
+  const lines = watch.flat().map((condition): Line => ({ times: [], values: [], moments: isMoment(condition) }));
   const journal = new Journal();
   const engine = play(house, trial, timeline, watch.flat(), lines, journal);
   let next = 0;
@@ -73,76 +74,42 @@ export function sayExpectation({ claim, condition, by, at, from, to }: Expectati
   return words.join("");
 }
 
-/** A sensor that goes on reporting. */
-interface Voice {
-  readonly name: string;
-  value: Value;
-  next: number;
-}
-
-/** How often a sensor reports unless told otherwise. */
-const EVERY = MINUTE;
-
-function play(
-  house: House,
-  trial: Trial,
-  timeline: Timeline,
-  watch: readonly Expression[],
-  lines: readonly Line[],
-  journal: Journal,
-): Engine {
+function play(house: House, trial: Trial, timeline: Timeline, watch: readonly Expression[], lines: readonly Line[], journal: Journal): Engine {
   let engine: Engine;
-  const sensors = new Map(house.sensors.map((sensor) => [sensor.name, sensor]));
-  const voices = new Map<string, Voice>();
+  const { from } = timeline;
   const onInstant = (at: number) => lines.forEach((line, index) => write(line, at, engine.watched(index)));
   const given = Object.fromEntries(trial.given.flatMap((setting) => asGiven(setting, house)));
-  engine = createEngine(house, { at: timeline.from, given, watch, onInstant, journal });
+  engine = createEngine(house, { at: from, given, watch, onInstant, journal });
+  const physics = trial.simulated && createPhysics(house, { from, weather: weatherOf(house, trial.simulated.weather), given });
+  const world = new World(engine, from, MINUTE, physics);
   for (const [name, value] of Object.entries(given)) {
-    if (sensors.has(name)) voices.set(name, { name, value, next: timeline.from });
+    const sensor = house.sensors.some((one) => one.name === name);
+    if (sensor && !physics?.sensors.includes(name)) world.tell(name, value, from);
   }
-  /** Lets sensors speak and time pass, up to just before an instant or up to it. */
-  const passTo = (end: number, included: boolean) => {
-    for (;;) {
-      const voice = soonest(voices);
-      if (!voice || voice.next > end || (voice.next === end && !included)) break;
-      engine.report(voice.name, voice.value, voice.next);
-      voice.next += EVERY;
-    }
-    if (included) engine.advanceTo(end);
-  };
   for (const { at, what } of timeline.happenings) {
     if (at > timeline.to) break;
-    passTo(at, false);
+    world.passTo(at, true);
     if (what.kind === "the house restarts") {
       engine.advanceTo(at);
       const snapshot = JSON.parse(JSON.stringify(engine.snapshot()));
       engine = createEngine(house, { at, restore: snapshot, watch, onInstant, journal });
-    } else happen(what, at, engine, house, voices);
+      world.engine = engine;
+    } else happen(what, at, world, house);
   }
-  passTo(timeline.to, true);
+  world.passTo(timeline.to);
   return engine;
 }
 
-function happen(what: Exclude<Happening["what"], { kind: "the house restarts" }>, at: number, engine: Engine, house: House, voices: Map<string, Voice>): void {
-  const sensor = house.sensors.some(({ name }) => name === what.name);
-  if (what.kind === "falls silent") {
-    voices.delete(what.name);
-    return;
-  }
-  const value = ownValue(what.value, what.name, house);
-  if (value === undefined) voices.delete(what.name);
-  else if (sensor) {
-    engine.report(what.name, value, at);
-    const voice = voices.get(what.name);
-    if (voice) Object.assign(voice, { value, next: voice.next === at ? at + EVERY : voice.next });
-    else voices.set(what.name, { name: what.name, value, next: at + EVERY });
-  } else engine.set(what.name, value, at);
+function weatherOf(house: House, name: string | undefined): Weather {
+  return house.weathers.find((weather) => weather.name === name) ?? house.weathers[0] ?? calm;
 }
 
-function soonest(voices: ReadonlyMap<string, Voice>): Voice | undefined {
-  let first: Voice | undefined;
-  for (const voice of voices.values()) if (!first || voice.next < first.next) first = voice;
-  return first;
+function happen(what: Exclude<Happening["what"], { kind: "the house restarts" }>, at: number, world: World, house: House): void {
+  if (what.kind === "falls silent") return world.silence(what.name);
+  const value = ownValue(what.value, what.name, house);
+  if (value === undefined) world.silence(what.name);
+  else if (house.sensors.some(({ name }) => name === what.name)) world.tell(what.name, value, at);
+  else world.engine.set(what.name, value, at);
 }
 
 function asGiven({ name, value }: Setting, house: House): [string, Value][] {
@@ -164,13 +131,14 @@ function ownValue(expression: Expression, name: string, house: House): Value | u
   return type?.kind === "number" ? fromBase(toBase(expression), type.unit) : expression.value;
 }
 
-/** Within an instant the last value counts. A moment is over when its instant is. */
+/** Within an instant the last value counts. */
 function write(line: Line, at: number, value: number): void {
   if (line.times.at(-1) === at) {
-    line.values[line.values.length - 1] = value === 1 || line.values.at(-1) !== 1 ? value : value;
+    line.values[line.values.length - 1] = value;
     return;
   }
-  if (line.times.length > 0 && Object.is(line.values.at(-1), value)) return;
+  const again = line.moments && value === 1;
+  if (line.times.length > 0 && Object.is(line.values.at(-1), value) && !again) return;
   line.times.push(at);
   line.values.push(value);
 }

@@ -7,6 +7,8 @@ import type { Window } from "./timeline.js";
 export interface Line {
   readonly times: number[];
   readonly values: number[];
+  /** Whether each 1 is a moment of its own. */
+  readonly moments: boolean;
 }
 
 /** True for single instants only. */
@@ -49,8 +51,8 @@ function at({ times, values }: Line, instant: number): number {
 /** How often a condition became true within the window; true at its beginning counts when it rose there. */
 export function countRises(line: Line, window: Window): number {
   return line.times.filter((time, index) => {
-    const rises = line.values[index] === 1 && line.values[index - 1] !== 1;
-    return rises && index > 0 && within(window, time);
+    const rises = line.values[index] === 1 && (line.moments || (index > 0 && line.values[index - 1] !== 1));
+    return rises && within(window, time);
   }).length;
 }
 

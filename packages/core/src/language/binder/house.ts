@@ -4,7 +4,7 @@ import { isZone, type Place as OnEarth } from "../../time/index.js";
 import type { Faults } from "../problem.js";
 import type { Declaration, FileNode, GuardNode, HouseEntry, HouseNode, RuleNode, Term, ThingNode } from "../syntax.js";
 import type { Span } from "../token.js";
-import { bindPhysics, bindWeather } from "./physics.js";
+import { bindHabit, bindPhysics, bindWeather } from "./physics.js";
 import { bindGuard, bindRule, checkPermits } from "./rules.js";
 import { Scope } from "./scope.js";
 import { bindDuration } from "./terms.js";
@@ -89,6 +89,7 @@ export function bindHouse(files: readonly FileNode[], faults: Faults): BoundHous
     trials: of("trial").flatMap((node) => bindTrial(node, root) ?? []),
     physics: bindPhysics(of("physics"), root),
     weathers: of("weather").flatMap((node) => bindWeather(node, root) ?? []),
+    people: of("people").flatMap(({ entries }) => entries.flatMap((node) => bindHabit(node, root) ?? [])),
   };
   return { house, spans: new Map([...root.symbols.values()].map(({ name, span }) => [name, span])) };
 }

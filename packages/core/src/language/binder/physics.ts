@@ -1,8 +1,10 @@
 // Figures of the simulated house, brought to the units its equations use.
-import type { Effect, Physics, Weather, ZonePhysics } from "../../house/index.js";
+import type { Effect, PeopleHabit, Physics, Weather, ZonePhysics } from "../../house/index.js";
 import type { Unit } from "../../units/index.js";
-import type { FactNode, PhysicsEntry, PhysicsNode, WeatherNode, Word } from "../syntax.js";
+import type { FactNode, HabitNode, PhysicsEntry, PhysicsNode, WeatherNode, Word } from "../syntax.js";
+import { constantIn } from "./constant.js";
 import type { Scope } from "./scope.js";
+import { bindDuration } from "./terms.js";
 import { headingOf } from "./text.js";
 import { bindFigure, bindWord } from "./things.js";
 
@@ -87,4 +89,12 @@ export function bindWeather(node: WeatherNode, scope: Scope): Weather | undefine
   }
   const { outdoors, swings = 0, humidity = 75, cloud = 50 } = facts;
   return { ...headingOf(node), outdoors, swings, humidity, cloud };
+}
+
+export function bindHabit(node: HabitNode, scope: Scope): PeopleHabit | undefined {
+  const zone = scope.resolve(node.zone, ["zone"]);
+  const schedule = scope.resolve(node.schedule, ["schedule"]);
+  const every = node.every && bindDuration(node.every, scope);
+  const ms = every && constantIn(every);
+  return zone && schedule && { zone: zone.name, during: schedule.name, ...(ms !== undefined && { every: ms }) };
 }

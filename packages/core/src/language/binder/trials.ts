@@ -14,6 +14,7 @@ export function bindTrial(node: TrialNode, outer: Scope): Trial | undefined {
   const lasts = node.lasts && bindDuration(node.lasts, scope);
   const to = node.to && bindMoment(node.to, scope);
   if (from && to && node.to) checkOrder(from, to, node.to, scope);
+  const weather = node.simulated?.weather && scope.resolve(node.simulated.weather, ["weather"]);
   const given = node.given.map(({ name, value }) => bindSetting(name, value, scope, valueKinds));
   const happenings = node.happenings.map((happening) => bindHappening(happening, scope));
   const expectations = node.expectations.map((expectation): Expectation | undefined => {
@@ -31,6 +32,7 @@ export function bindTrial(node: TrialNode, outer: Scope): Trial | undefined {
     from,
     ...(lasts && { lasts }),
     ...(to && { to }),
+    ...(node.simulated && { simulated: weather ? { weather: weather.name } : {} }),
     given: given.filter((setting) => setting !== undefined),
     happenings: happenings.filter((happening) => happening !== undefined),
     expectations: expectations.filter((expectation) => expectation !== undefined),

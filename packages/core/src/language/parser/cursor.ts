@@ -7,7 +7,7 @@ export class Unparsed extends Error {}
 
 /** Words that begin a declaration at the top of a file. */
 export const declarationWords: ReadonlySet<string> = new Set(
-  "house zone mode schedule rule guard trial physics weather".split(" "),
+  "house zone mode schedule rule guard trial physics weather people".split(" "),
 );
 
 export class Cursor {
@@ -93,7 +93,7 @@ export class Cursor {
     const { kind, text, leads } = this.token;
     if (!leads || kind !== "word" || !declarationWords.has(text) || allowed.has(text)) return false;
     if (text === "house") return this.peek().kind === "text";
-    if (text === "physics") return this.isSign("{", 1);
+    if (text === "physics" || text === "people") return this.isSign("{", 1);
     return this.peek().kind === "word" && ["{", ":", "="].some((sign) => this.isSign(sign, 2)) || this.peek(2).kind === "text";
   }
 

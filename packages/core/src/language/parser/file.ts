@@ -3,7 +3,7 @@ import { lex } from "../lexer.js";
 import type { Faults } from "../problem.js";
 import type { Declaration, FileNode } from "../syntax.js";
 import { Cursor, declarationWords, Unparsed } from "./cursor.js";
-import { physics, weather } from "./physics.js";
+import { people, physics, weather } from "./physics.js";
 import { guard, rule } from "./rules.js";
 import { house, mode, schedule, thing, zone } from "./things.js";
 import { trial } from "./trials.js";
@@ -19,6 +19,7 @@ const parsers: Readonly<Record<string, (c: Cursor) => Declaration>> = {
   trial,
   physics,
   weather,
+  people,
 };
 
 const begins: ReadonlySet<string> = new Set([...declarationWords, "dial"]);

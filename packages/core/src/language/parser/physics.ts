@@ -1,7 +1,7 @@
-// How the rooms behave when simulated, and the weather around them.
-import type { FactNode, PhysicsEntry, PhysicsNode, WeatherNode } from "../syntax.js";
+// How the rooms behave when simulated, the weather around them and the people in them.
+import type { FactNode, HabitNode, PeopleNode, PhysicsEntry, PhysicsNode, WeatherNode } from "../syntax.js";
 import type { Cursor } from "./cursor.js";
-import { anyWord, name, signed } from "./terms.js";
+import { anyWord, name, signed, sum } from "./terms.js";
 import { heading } from "./things.js";
 
 const none: ReadonlySet<string> = new Set();
@@ -60,4 +60,22 @@ export function weather(c: Cursor): WeatherNode {
   const head = heading(c, "weather");
   const facts = c.block(`weather ${head.name.text}`, none, () => fact(c, airFacts)).flat();
   return { kind: "weather", ...head, facts, span: c.span(first) };
+}
+
+export function people(c: Cursor): PeopleNode {
+  const first = c.word("people");
+  const entries = c.block("people", none, () => habit(c));
+  return { kind: "people", entries, span: c.span(first) };
+}
+
+function habit(c: Cursor): HabitNode {
+  const zone = anyWord(c, "the name of a zone");
+  c.word("during");
+  const schedule = name(c, "a schedule");
+  let every: HabitNode["every"];
+  while (c.takeSign(",")) {
+    for (const text of ["comes", "and", "goes", "every"]) c.word(text);
+    every = sum(c);
+  }
+  return { zone, schedule, ...(every && { every }), span: c.span(zone.span) };
 }

@@ -116,14 +116,16 @@ function event(c: Cursor): EventNode {
     triggers.push(trigger(c));
   }
   const provided = c.takeWord("provided") ? condition(c) : undefined;
-  c.word("do");
+  const begins = c.word("do");
   const steps = c.block("the steps of do", stepBegins, () => step(c));
+  const doSpan = c.span(begins);
   const again = c.isWord("if") && c.isWord("triggered", 1) ? againNode(c) : undefined;
   return {
     kind: "event",
     triggers,
     ...(provided && { provided }),
     steps,
+    doSpan,
     ...(again && { again }),
     span: c.span(first),
   };

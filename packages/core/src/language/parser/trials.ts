@@ -1,5 +1,5 @@
 // Trials: a beginning, what is given, what happens, what to expect.
-import type { ExpectationNode, HappeningNode, Quoted, Term, TrialNode, Word } from "../syntax.js";
+import type { ExpectationNode, HappeningNode, Quoted, SimulatedNode, Term, TrialNode, Word } from "../syntax.js";
 import type { Span } from "../token.js";
 import type { Cursor } from "./cursor.js";
 import { condition, name, quoted, sum, value } from "./terms.js";
@@ -8,11 +8,12 @@ import { heading } from "./things.js";
 type Part =
   | { readonly kind: "note"; readonly text: Quoted }
   | { readonly kind: "from"; readonly from: Term; readonly lasts?: Term; readonly to?: Term }
+  | { readonly kind: "simulated"; readonly simulated: SimulatedNode }
   | { readonly kind: "given"; readonly settings: readonly { name: Word; value: Term }[] }
   | { readonly kind: "happening"; readonly happening: HappeningNode }
   | { readonly kind: "expectation"; readonly expectation: ExpectationNode };
 
-const begins = new Set(["note", "from", "given", "at", "expect"]);
+const begins = new Set(["note", "from", "simulated", "given", "at", "expect"]);
 
 export function trial(c: Cursor): TrialNode {
   const first = c.word("trial");
@@ -21,9 +22,9 @@ export function trial(c: Cursor): TrialNode {
   const parts = c.block(`trial ${head.name.text}`, begins, () => {
     const token = c.token;
     const found = part(c, last > 0);
-    const order = ["note", "from", "given", "happening", "expectation"].indexOf(found.kind);
+    const order = ["note", "from", "simulated", "given", "happening", "expectation"].indexOf(found.kind);
     if (order < last) {
-      const remedy = "A trial says, in this order: from, given, what happens, what to expect.";
+      const remedy = "A trial says, in this order: from, simulated, given, what happens, what to expect.";
       c.faults.add(token, { kind: "missing", what: `"${token.text}" stands too late in the trial.`, remedy });
     }
     last = Math.max(last, order);
@@ -42,11 +43,13 @@ function gather(c: Cursor, parts: readonly Part[], declared: Word, span: Span) {
     c.faults.add(declared.span, { kind: "missing", what: `Trial ${declared.text} does not say when it begins.`, remedy });
   }
   const [note] = of("note");
+  const [simulated] = of("simulated");
   return {
     ...(note && { note: note.text }),
     from: beginning?.from ?? ({ kind: "unknown", span } as Term),
     ...(beginning?.lasts && { lasts: beginning.lasts }),
     ...(beginning?.to && { to: beginning.to }),
+    ...(simulated && { simulated: simulated.simulated }),
     given: of("given").flatMap(({ settings }) => settings),
     happenings: of("happening").map(({ happening }) => happening),
     expectations: of("expectation").map(({ expectation }) => expectation),
@@ -56,10 +59,11 @@ function gather(c: Cursor, parts: readonly Part[], declared: Word, span: Span) {
 function part(c: Cursor, begun: boolean): Part {
   if (c.takeWord("note")) return { kind: "note", text: quoted(c) };
   if (c.isWord("from") && !begun) return beginning(c);
+  if (c.isWord("simulated")) return { kind: "simulated", simulated: simulated(c) };
   if (c.takeWord("given")) return { kind: "given", settings: settings(c) };
   if (c.isWord("at") || c.token.kind === "duration") return { kind: "happening", happening: happening(c) };
   if (c.isWord("expect")) return { kind: "expectation", expectation: expectation(c) };
-  return c.fail(['"from"', '"given"', '"at"', "a time such as 20 min later", '"expect"']);
+  return c.fail(['"from"', '"simulated"', '"given"', '"at"', "a time such as 20 min later", '"expect"']);
 }
 
 function beginning(c: Cursor): Part {
@@ -68,6 +72,14 @@ function beginning(c: Cursor): Part {
   if (c.takeWord("for")) return { kind: "from", from, lasts: sum(c) };
   if (c.takeWord("to")) return { kind: "from", from, to: sum(c) };
   return { kind: "from", from };
+}
+
+function simulated(c: Cursor): SimulatedNode {
+  const first = c.word("simulated");
+  if (!c.isSign(",") || !c.isWord("weather", 1)) return { span: c.span(first) };
+  c.next();
+  c.next();
+  return { weather: name(c, "a weather"), span: c.span(first) };
 }
 
 function settings(c: Cursor) {

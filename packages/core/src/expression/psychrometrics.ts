@@ -1,0 +1,16 @@
+// Moist air: temperatures in °C, relative humidity in %RH, vapour pressure in Pa, absolute humidity in g/m³.
+
+/** Pa; over water. Magnus form after Sonntag 1990 (WMO Guide to Instruments, annex 4.B), good to 0.1 % from -45 to 60 °C. */
+export function saturationPressure(temperature: number): number {
+  return 611.2 * Math.exp((17.62 * temperature) / (243.12 + temperature));
+}
+
+/** g of water in a cubic metre of air: the ideal gas law with R = 461.5 J/(kg K) for water vapour. */
+export function absoluteHumidity(temperature: number, relative: number): number {
+  return ((relative / 100) * saturationPressure(temperature) * 1000) / (461.5 * (temperature + 273.15));
+}
+
+/** %RH of air that holds so much water; above 100 where it cannot hold it. */
+export function relativeHumidity(temperature: number, absolute: number): number {
+  return (100 * absolute) / absoluteHumidity(temperature, 100);
+}

@@ -1,0 +1,1 @@
+export { type KeptMeasure, type Lengths, type Measures, measure, type OutputMeasure } from "./measure.js";

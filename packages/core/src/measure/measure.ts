@@ -1,0 +1,176 @@
+// What a run was like: how often and how long each output worked, and how near each kept value stayed to its target.
+import { History, type Run, type Series } from "../engine/index.js";
+import type { Keep, Output } from "../house/index.js";
+import { fromBase, type Unit, units } from "../units/index.js";
+
+/** Lengths of finished cycles, in milliseconds; a length cut off by the beginning or the end of the run does not count. */
+export interface Lengths {
+  readonly count: number;
+  readonly mean: number;
+  readonly min: number;
+  readonly max: number;
+}
+
+/** An output is on when it is neither off nor at 0. */
+export interface OutputMeasure {
+  readonly output: string;
+  readonly title: string;
+  /** How often it went on within the run. */
+  readonly starts: number;
+  /** ms */
+  readonly onTime: number;
+  /** Of the whole run, from 0 to 1. */
+  readonly share: number;
+  /** Left out when no cycle was finished. */
+  readonly on?: Lengths;
+  readonly off?: Lengths;
+}
+
+/** All over the time in which the sentence applied, its target was known and so was the value. */
+export interface KeptMeasure {
+  readonly rule: string;
+  /** What is kept, by its place among the sentences of its rule. */
+  readonly sentence: number;
+  readonly value: Keep["value"];
+  readonly unit: Unit;
+  /** ms in which the sentence applied */
+  readonly applied: number;
+  /** Of that time, in which the value was known and within the tolerance, ends included; from 0 to 1. */
+  readonly inBand: number;
+  /** Mean distance from the target, or from the resting zone between two; in the unit's own size. */
+  readonly meanDistance: number;
+  readonly lowest: number;
+  readonly highest: number;
+}
+
+export interface Measures {
+  readonly from: number;
+  readonly to: number;
+  readonly outputs: readonly OutputMeasure[];
+  readonly kept: readonly KeptMeasure[];
+  /** How many notices were told. */
+  readonly notices: number;
+}
+
+/** Measures a run between its `from` and its `to`. */
+export function measure(run: Run): Measures {
+  const history = new History(run);
+  const { house } = run.program;
+  const kept = house.rules.flatMap((rule) =>
+    rule.sentences.flatMap((sentence, index) => {
+      if (!("keep" in sentence)) return [];
+      const measured = measureKept(history, run, sentence.keep, sentence.while);
+      return measured ? [{ rule: rule.name, sentence: index, ...measured }] : [];
+    }),
+  );
+  const notices = run.journal.records.filter(({ event, at }) => event.kind === "notice" && at >= run.from && at <= run.to).length;
+  return { from: run.from, to: run.to, outputs: house.outputs.map((output) => measureOutput(history, run, output)), kept, notices };
+}
+
+interface Stretch {
+  readonly on: boolean;
+  readonly from: number;
+  readonly to: number;
+}
+
+function measureOutput(history: History, run: Run, output: Output): OutputMeasure {
+  const stretches = stretchesOf(history.seriesOf(output.name), run, output);
+  const lengths = (on: boolean) => {
+    const finished = stretches.filter((one) => one.on === on && one.from > run.from && one.to < run.to);
+    return lengthsOf(finished.map(({ from, to }) => to - from));
+  };
+  const worked = stretches.filter(({ on }) => on);
+  const onTime = worked.reduce((sum, { from, to }) => sum + to - from, 0);
+  const on = lengths(true);
+  const off = lengths(false);
+  return {
+    output: output.name,
+    title: output.title ?? output.name,
+    starts: worked.filter(({ from }) => from > run.from).length,
+    onTime,
+    share: onTime / (run.to - run.from),
+    ...(on && { on }),
+    ...(off && { off }),
+  };
+}
+
+function stretchesOf(series: Series, { from, to }: Run, output: Output): Stretch[] {
+  const off = output.type.kind === "words" ? Math.max(0, output.type.words.indexOf("off")) : 0;
+  const stretches: Stretch[] = [];
+  for (const piece of pieces([series], from, to)) {
+    const on = piece.values[0] !== off && !Number.isNaN(piece.values[0]);
+    const last = stretches.at(-1);
+    if (last?.on === on) stretches[stretches.length - 1] = { ...last, to: piece.to };
+    else stretches.push({ on, from: piece.from, to: piece.to });
+  }
+  return stretches;
+}
+
+function lengthsOf(ms: readonly number[]): Lengths | undefined {
+  if (ms.length === 0) return undefined;
+  const mean = ms.reduce((sum, one) => sum + one, 0) / ms.length;
+  return { count: ms.length, mean, min: Math.min(...ms), max: Math.max(...ms) };
+}
+
+function measureKept(history: History, run: Run, keep: Keep, applies: Parameters<typeof nodeOf>[1] | undefined) {
+  const { graph } = run.program;
+  const [low, high] = "low" in keep.at ? [keep.at.low, keep.at.high] : [keep.at, keep.at];
+  const lines = [keep.value, low, high, keep.tolerance.below, keep.tolerance.above].map((part) => history.line(nodeOf(run, part)));
+  const when = applies ? [history.line(nodeOf(run, applies))] : [];
+  let applied = 0;
+  let within = 0;
+  let known = 0;
+  let distances = 0;
+  let lowest = Number.POSITIVE_INFINITY;
+  let highest = Number.NEGATIVE_INFINITY;
+  for (const { from, to, values } of pieces([...lines, ...when], run.from, run.to)) {
+    const [x = Number.NaN, bottom = Number.NaN, top = Number.NaN, below = Number.NaN, above = Number.NaN, holds = 1] = values;
+    if (holds !== 1) continue;
+    const lasts = to - from;
+    applied += lasts;
+    if (Number.isNaN(x + bottom + top + below + above)) continue;
+    known += lasts;
+    distances += Math.max(0, bottom - x, x - top) * lasts;
+    if (x >= bottom - below - 1e-9 && x <= top + above + 1e-9) within += lasts;
+    lowest = Math.min(lowest, x);
+    highest = Math.max(highest, x);
+  }
+  const unit = graph.unitOf(keep.value);
+  if (known === 0) return undefined;
+  return {
+    value: keep.value,
+    unit,
+    applied,
+    inBand: within / applied,
+    meanDistance: distances / known / units[unit].factor,
+    lowest: fromBase(lowest, unit),
+    highest: fromBase(highest, unit),
+  };
+}
+
+function nodeOf(run: Run, expression: Keep["value"]): number {
+  return run.program.graph.node(expression);
+}
+
+interface Piece {
+  readonly from: number;
+  readonly to: number;
+  readonly values: readonly number[];
+}
+
+/** Stretches of time in which none of several lines changes. */
+function* pieces(lines: readonly Series[], from: number, to: number): Generator<Piece> {
+  const places = lines.map(() => 0);
+  for (let at = from; at < to; ) {
+    let next = to;
+    const values = lines.map(({ times, values }, line) => {
+      let place = places[line] as number;
+      while (place < times.length && (times[place] as number) <= at) place++;
+      places[line] = place;
+      next = Math.min(next, times[place] ?? to);
+      return place === 0 ? Number.NaN : (values[place - 1] as number);
+    });
+    yield { from: at, to: next, values };
+    at = next;
+  }
+}

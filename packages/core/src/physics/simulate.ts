@@ -1,0 +1,74 @@
+// A house's rules on its simulated rooms.
+import { createEngine, Journal, type Run } from "../engine/index.js";
+import type { House, Value, Weather } from "../house/index.js";
+import { clockOf, DAY, HOUR, MINUTE } from "../time/index.js";
+import { createPhysics } from "./physics.js";
+import { World } from "./world.js";
+
+export interface SimulationOptions {
+  /** Milliseconds since 1970 UTC. @default midnight of the house's own example date */
+  readonly from?: number;
+  /** Milliseconds. @default one day */
+  readonly lasts?: number;
+  /** @default the first of the house */
+  readonly weather?: Weather;
+  /** What people do depends on it. @default 1 */
+  readonly seed?: number;
+  /** Values of dials, and modes, instead of their first ones; in their own unit. */
+  readonly set?: Readonly<Record<string, Value>>;
+  /** How often sensors report, in milliseconds. @default one minute */
+  readonly every?: number;
+  /** Called now and then with the share done, from 0 up to 1. */
+  readonly onProgress?: (share: number) => void;
+}
+
+export interface Simulation extends Run {
+  readonly weather: Weather;
+  readonly seed: number;
+}
+
+/** A day with nothing said about it. */
+export const calm: Weather = { name: "calm", title: "Calm", outdoors: 8, swings: 6, humidity: 75, cloud: 50 };
+
+/**
+ * Runs the rules on the simulated house. The day before `from` is run too, and not shown, so that rooms and memories are
+ * those of a house that has been lived in.
+ * @throws RangeError when a name or value of `set` does not fit the house, or `lasts` or `every` is not above zero
+ */
+export function simulate(house: House, options: SimulationOptions = {}): Simulation {
+  const { lasts = DAY, weather = house.weathers[0] ?? calm, seed = 1, every = MINUTE, onProgress } = options;
+  if (!(lasts > 0) || !(every > 0)) throw new RangeError(`a simulation lasts, and reports, above zero: ${lasts}, ${every}`);
+  const from = options.from ?? exampleDay(house);
+  const to = from + lasts;
+  const start = from - DAY;
+  const journal = new Journal();
+  const physics = createPhysics(house, { from: start, weather, seed, given: homely(house) });
+  const engine = createEngine(house, { at: start, journal });
+  for (const [name, value] of Object.entries(options.set ?? {})) engine.set(name, value, start);
+  const world = new World(engine, start, every, physics);
+  for (let at = start; at < to; ) {
+    onProgress?.((at - start) / (to - start));
+    at = Math.min(to, at + HOUR);
+    world.passTo(at);
+  }
+  return { program: engine.program, journal, from, to, weather, seed };
+}
+
+/** Local midnight of the first simulated trial, else of the first; without trials a day in winter. */
+export function exampleDay(house: House): number {
+  const clock = clockOf(house.clock);
+  const begins = house.trials.find(({ simulated }) => simulated) ?? house.trials[0];
+  const date = begins?.from.kind === "instant" ? begins.from.date : "2026-01-15";
+  return clock.instant(Date.parse(`${date}T00:00Z`) / DAY, 0);
+}
+
+/** Rooms of a house that is lived in, a day before anybody looks. */
+function homely(house: House): Record<string, Value> {
+  const given: Record<string, Value> = {};
+  for (const { name, type } of house.sensors) {
+    if (type.kind !== "number") continue;
+    if (type.unit === "°C") given[name] = 18;
+    if (type.unit === "%RH") given[name] = 45;
+  }
+  return given;
+}

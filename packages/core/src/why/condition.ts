@@ -1,0 +1,176 @@
+// Why a condition is true, false or unknown at an instant: its parts with their values, in sentences.
+import { History, ownOf, type Run } from "../engine/index.js";
+import { type Expression, writeExpression } from "../house/index.js";
+import { type Clock, clockOf, stretchOf } from "../time/index.js";
+import { fromBase, writeDuration, writeReading, writeTimeOfDay } from "../units/index.js";
+import { sayInstant } from "./moments.js";
+
+/** A sentence, and the sentences it rests on. */
+export interface Explanation {
+  readonly says: string;
+  readonly because: readonly Explanation[];
+}
+
+export function explanation(says: string, because: readonly Explanation[] = []): Explanation {
+  return { says, because };
+}
+
+/** Speaks about a run as it was at one instant. */
+export class Narrator {
+  readonly history: History;
+  readonly clock: Clock;
+
+  constructor(
+    readonly run: Run,
+    readonly at: number,
+  ) {
+    this.history = new History(run);
+    this.clock = clockOf(run.program.house.clock);
+  }
+
+  node(expression: Expression): number {
+    return this.run.program.graph.node(expression);
+  }
+
+  /** 1 true, 0 false, NaN unknown; or a number in base units. */
+  value(expression: Expression, instant = this.at): number {
+    return this.history.at(this.node(expression), instant);
+  }
+
+  since(node: number): number {
+    return this.history.since(node, this.at);
+  }
+
+  /** An instant beside the one spoken of. */
+  when(instant: number): string {
+    return instant <= this.run.from ? "the beginning" : sayInstant(this.clock, instant, this.at);
+  }
+
+  /** What a value reads: `41.9 %RH`, `open`. */
+  reading(expression: Expression, instant = this.at): string {
+    if (expression.kind === "word") return expression.word;
+    const { graph } = this.run.program;
+    const base = this.value(expression, instant);
+    if (Number.isNaN(base)) return "unknown";
+    if (expression.kind === "time") return writeTimeOfDay(expression.ms);
+    if (expression.kind === "value") {
+      const type = graph.typeOf(expression.of);
+      const own = ownOf(base, type);
+      if (typeof own === "string") return own;
+      if (type.kind === "time") return writeTimeOfDay(base);
+    }
+    const unit = graph.unitOf(expression);
+    return unit === "ms" || unit === "min" ? writeDuration(base) : writeReading(fromBase(base, unit), unit);
+  }
+
+  /** A number with where it comes from: `42 %RH (bench.moisture - bench.slack)`. */
+  figure(expression: Expression, instant = this.at): string {
+    const reading = this.reading(expression, instant);
+    return expression.kind === "number" || expression.kind === "word" ? reading : `${reading} (${writeExpression(expression)})`;
+  }
+
+  explain(expression: Expression): Explanation {
+    const truth = this.value(expression);
+    switch (expression.kind) {
+      case "and":
+      case "or":
+        return this.#joined(expression, truth);
+      case "not":
+        return this.#not(expression);
+      case "above":
+      case "below":
+      case "at least":
+      case "at most": {
+        const compared = `${writeExpression(expression.left)} ${this.reading(expression.left)}`;
+        const right = this.figure(expression.right);
+        if (Number.isNaN(truth)) return explanation(`${compared} cannot be compared with ${right}`);
+        return explanation(`${compared} is ${truth === 1 ? "" : "not "}${expression.kind} ${right}`);
+      }
+      case "between": {
+        const range = `${this.figure(expression.low)} and ${this.figure(expression.high)}`;
+        const compared = `${writeExpression(expression.value)} ${this.reading(expression.value)}`;
+        return explanation(`${compared} is ${truth === 1 ? "" : "not "}between ${range}`);
+      }
+      case "is":
+        return this.#is(expression);
+      case "for":
+        return this.#for(expression, truth);
+      case "in the last":
+        return this.#inTheLast(expression, truth);
+      case "until":
+        return this.#until(expression, truth);
+      case "during": {
+        const openings = this.run.program.house.schedules.find(({ name }) => name === expression.schedule)?.openings ?? [];
+        const { until } = stretchOf(openings, this.clock, this.at);
+        const ends = Number.isFinite(until) ? ` until ${this.when(until)}` : "";
+        return explanation(`it is ${truth === 1 ? "during" : "outside"} ${expression.schedule}${ends}`);
+      }
+      case "value":
+        return explanation(`${expression.of} is ${this.reading(expression)}`);
+      default:
+        return explanation(`${writeExpression(expression)}: ${this.reading(expression)}`);
+    }
+  }
+
+  /** The parts that decide: all of a true `and`, those that fail of a false one; the reverse for `or`. */
+  #joined({ kind, of }: Extract<Expression, { kind: "and" | "or" }>, truth: number): Explanation {
+    const decisive = kind === "and" ? (part: number) => truth === 1 || part !== 1 : (part: number) => truth !== 1 || part === 1;
+    const parts = of.filter((part) => decisive(this.value(part))).map((part) => this.explain(part));
+    const [only] = parts;
+    if (only && parts.length === 1) return only;
+    return explanation(kind === "and" && truth === 1 ? "all of these hold" : truth === 1 ? "these hold" : "these fail", parts);
+  }
+
+  #not({ of }: Extract<Expression, { kind: "not" }>): Explanation {
+    return this.explain(of);
+  }
+
+  #is({ left, right }: Extract<Expression, { kind: "is" }>): Explanation {
+    const name = writeExpression(left);
+    const value = this.reading(left);
+    const since = this.#sinceWhen(left);
+    const wanted = right.kind === "word" ? right.word : this.reading(right);
+    if (right.kind === "unknown") return explanation(`${name} is ${value === "unknown" ? "unknown" : "known"}`);
+    return explanation(value === wanted ? `${name} is ${value}${since}` : `${name} is ${value}, not ${wanted}${since}`);
+  }
+
+  #sinceWhen(expression: Expression): string {
+    const since = this.since(this.node(expression));
+    return since <= this.run.from ? "" : `, since ${this.when(since)}`;
+  }
+
+  #for({ condition, duration }: Extract<Expression, { kind: "for" }>, truth: number): Explanation {
+    const held = this.value(condition);
+    const says = writeExpression({ kind: "for", condition, duration });
+    if (held !== 1) return explanation(`${says}: not so`, [this.explain(condition)]);
+    const since = this.since(this.node(condition));
+    const lasts = this.value(duration);
+    if (truth === 1) return explanation(`${says}: since ${this.when(since)}`, this.#inner(condition));
+    return explanation(`${says}: only since ${this.when(since)}, so not before ${this.when(since + lasts)}`, this.#inner(condition));
+  }
+
+  #inTheLast({ condition, duration }: Extract<Expression, { kind: "in the last" }>, truth: number): Explanation {
+    const says = writeExpression({ kind: "in the last", condition, duration });
+    if (this.value(condition) === 1) return explanation(`${says}: it is so now`, this.#inner(condition));
+    const ended = this.since(this.node(condition));
+    if (truth === 1) {
+      const ends = this.when(ended + this.value(duration));
+      return explanation(`${says}: until ${this.when(ended)}, which counts until ${ends}`);
+    }
+    return explanation(`${says}: not so since ${this.when(ended)}`);
+  }
+
+  #until({ condition, reset }: Extract<Expression, { kind: "until" }>, truth: number): Explanation {
+    const node = this.node({ kind: "until", condition, reset });
+    const says = writeExpression({ kind: "until", condition, reset });
+    const since = this.since(node);
+    const now = [this.explain(truth === 1 ? reset : condition)];
+    if (Number.isNaN(truth)) return explanation(`${says}: unknown`, now);
+    return explanation(`${says}: ${truth === 1 ? "holds" : "does not hold"} since ${this.when(since)}`, now);
+  }
+
+  /** What stands inside a condition over time, where its words do not say it all. */
+  #inner(condition: Expression): Explanation[] {
+    return condition.kind === "is" || condition.kind === "during" ? [] : [this.explain(condition)];
+  }
+}

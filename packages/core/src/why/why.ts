@@ -1,0 +1,156 @@
+// Why an output is as it is: who won, what they rest on, what kept others back, and what each of them still lacks.
+import type { ClaimProgram, JournalRecord, OutputProgram, Reason, Run } from "../engine/index.js";
+import { type Expression, type Guard, type Keep, type Rule, type Sentence, writeExpression } from "../house/index.js";
+import { equalNumbers, fromBase, writeReading } from "../units/index.js";
+import { type Explanation, explanation, Narrator } from "./condition.js";
+
+/**
+ * Why an output has the value it has at an instant of a run.
+ * @throws RangeError when the house has no such output, or `at` lies outside the run
+ */
+export function why(run: Run, output: string, at: number): Explanation {
+  if (at < run.from || at > run.to) throw new RangeError(`instant ${at} is outside the run, ${run.from} to ${run.to}`);
+  const program = run.program.outputs.find(({ name }) => name === output);
+  if (!program) throw new RangeError(`the house has no output called "${output}"`);
+  return new OutputStory(run, program, at).tell();
+}
+
+class OutputStory {
+  readonly #narrator: Narrator;
+  readonly #run: Run;
+  readonly #program: OutputProgram;
+
+  constructor(run: Run, program: OutputProgram, at: number) {
+    this.#run = run;
+    this.#program = program;
+    this.#narrator = new Narrator(run, at);
+  }
+
+  tell(): Explanation {
+    const { name, node } = this.#program;
+    const since = this.#narrator.since(node);
+    const value = this.#narrator.reading({ kind: "value", of: name });
+    const head = `${name} is ${value}, since ${this.#narrator.when(since)}`;
+    return explanation(head, this.#because(this.#reason()));
+  }
+
+  /** The reason of the last decision. */
+  #reason(): Reason {
+    const { name } = this.#program;
+    const isDecision = ({ event, at }: JournalRecord) => event.kind === "decided" && event.output === name && at <= this.#narrator.at;
+    const last = this.#run.journal.records.findLast(isDecision)?.event;
+    return last?.kind === "decided" ? last.reason : {};
+  }
+
+  #because(reason: Reason): Explanation[] {
+    const parts: Explanation[] = [];
+    if (reason.delayed) {
+      const { wanted, until } = reason.delayed;
+      parts.push(explanation(`it is to be ${wanted}, but its least time lasts until ${this.#narrator.when(until)}`));
+    }
+    if (reason.guard !== undefined) parts.push(this.#guard(reason.guard));
+    if (reason.rule !== undefined) parts.push(this.#rule(reason.rule, reason.sentence ?? 0));
+    else if (reason.guard === undefined) parts.push(explanation("no rule asks for anything else"));
+    if (reason.rule === undefined) parts.push(...this.#others());
+    return parts;
+  }
+
+  #guard(name: string): Explanation {
+    const guard = this.#run.program.house.guards.find((one) => one.name === name) as Guard;
+    const refusing = guard.permits.filter(
+      ({ output, onlyWhile }) => output === this.#program.name && this.#narrator.value(onlyWhile) !== 1,
+    );
+    return explanation(`guard ${name} forbids more`, refusing.map(({ onlyWhile }) => this.#narrator.explain(onlyWhile)));
+  }
+
+  #rule(name: string, index: number): Explanation {
+    const rule = this.#run.program.house.rules.find((one) => one.name === name) as Rule;
+    const sentence = rule.sentences[index] as Sentence;
+    if ("keep" in sentence) return this.#keep(rule, index, sentence.keep, sentence.while);
+    if ("hold" in sentence) return explanation(`${sayRule(rule)} holds it`, this.#while(sentence.while));
+    return this.#asked(rule, index);
+  }
+
+  #while(condition: Expression | undefined): Explanation[] {
+    return condition ? [this.#narrator.explain(condition)] : [];
+  }
+
+  /** A step asked for it: when, and what had happened. */
+  #asked(rule: Rule, index: number): Explanation {
+    const isStep = ({ event, at }: JournalRecord) =>
+      event.kind === "step" && event.rule === rule.name && event.sentence === index && at <= this.#narrator.at;
+    const step = this.#run.journal.records.findLast(isStep);
+    const when = step ? ` at ${this.#narrator.when(step.at)}` : "";
+    return explanation(`${sayRule(rule)} asked for it${when}`);
+  }
+
+  #claimOf(rule: string, index: number): ClaimProgram | undefined {
+    return this.#program.claims.find((claim) => claim.rule === rule && claim.sentence === index);
+  }
+
+  #keep(rule: Rule, index: number, keep: Keep, applies: Expression | undefined): Explanation {
+    const band = this.#claimOf(rule.name, index)?.held?.band;
+    const narrator = this.#narrator;
+    if (!band) return explanation(sayRule(rule));
+    const points = this.#points(keep, band.way);
+    const name = writeExpression(keep.value);
+    const began = narrator.since(band.node);
+    const then = narrator.reading(keep.value, began);
+    const now = narrator.reading(keep.value);
+    const side = band.way === "raise" ? "below" : "above";
+    const start =
+      began <= this.#run.from
+        ? `${name} was ${side} ${points.starts} before the beginning`
+        : `${name} was ${then} at ${narrator.when(began)}, ${side} ${points.starts}`;
+    const stops = `it is ${now} now, and this stops ${points.stops}`;
+    return explanation(sayRule(rule), [explanation(start), explanation(stops), ...this.#while(applies)]);
+  }
+
+  /** The two switch points of one way of a `keep`, with how they come about. */
+  #points(keep: Keep, way: "raise" | "lower"): { starts: string; stops: string } {
+    const { graph } = this.#run.program;
+    const narrator = this.#narrator;
+    const unit = graph.unitOf(keep.value);
+    const say = (base: number) => writeReading(fromBase(base, unit), unit);
+    const [low, high] = "low" in keep.at ? [keep.at.low, keep.at.high] : [keep.at, keep.at];
+    const below = narrator.value(keep.tolerance.below);
+    const above = narrator.value(keep.tolerance.above);
+    const both = keep.raiseWith !== undefined && keep.lowerWith !== undefined;
+    const [target, other] = way === "raise" ? [narrator.value(low), narrator.value(high)] : [narrator.value(high), narrator.value(low)];
+    const sign = way === "raise" ? -1 : 1;
+    const [near, far] = way === "raise" ? [below, above] : [above, below];
+    const step = writeReading(near, unit).replace(unit, "").trim();
+    const starts = `${say(target + sign * near)} (${say(target)} ${sign < 0 ? "-" : "+"} ${step})`;
+    const word = way === "raise" ? "above" : "below";
+    const stops = both ? `at ${say(target)}` : `${word} ${say(equalNumbers(target, other) ? other - sign * far : other)}`;
+    return { starts, stops };
+  }
+
+  /** What each rule that could have asked still lacks. */
+  #others(): Explanation[] {
+    const { house } = this.#run.program;
+    return this.#program.claims.flatMap(({ rule, sentence, held }): Explanation[] => {
+      const named = house.rules.find(({ name }) => name === rule) as Rule;
+      const said = named.sentences[sentence] as Sentence;
+      if (!held || !("while" in said || "keep" in said || "hold" in said)) return [];
+      return [explanation(`${sayRule(named)} would, but`, this.#lacks(said, held.band))];
+    });
+  }
+
+  #lacks(sentence: Exclude<Sentence, { do: unknown }>, band: { node: number; way: "raise" | "lower" } | undefined): Explanation[] {
+    const narrator = this.#narrator;
+    const parts: Explanation[] = [];
+    if (sentence.while && narrator.value(sentence.while) !== 1) parts.push(narrator.explain(sentence.while));
+    if ("keep" in sentence && band && narrator.history.at(band.node, narrator.at) !== 1) {
+      const { starts } = this.#points(sentence.keep, band.way);
+      const side = band.way === "raise" ? "below" : "above";
+      const name = writeExpression(sentence.keep.value);
+      parts.push(explanation(`${name} ${narrator.reading(sentence.keep.value)} has not been ${side} ${starts}`));
+    }
+    return parts;
+  }
+}
+
+function sayRule({ name, title }: Rule): string {
+  return title === undefined ? `rule ${name}` : `rule ${name} "${title}"`;
+}

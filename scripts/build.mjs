@@ -1,0 +1,71 @@
+// Builds the packages and the playground into their dist folders. With --fresh-only, only what is older than its sources.
+import { existsSync, readdirSync, statSync } from "node:fs";
+import { fileURLToPath } from "node:url";
+import { build } from "tsdown";
+import { build as buildApp } from "vite";
+
+const root = fileURLToPath(new URL("..", import.meta.url));
+const freshOnly = process.argv.includes("--fresh-only");
+
+const conditions = ["modrik-source", "import", "default"];
+
+/** Type checking is a step of its own, so that a build stays quick. */
+const library = (folder) => ({
+  cwd: `${root}${folder}`,
+  entry: "src/index.ts",
+  format: "esm",
+  platform: "neutral",
+  dts: true,
+  sourcemap: true,
+  logLevel: "warn",
+});
+
+const steps = [
+  { folder: "packages/core", run: () => build(library("packages/core")) },
+  { folder: "packages/charts", run: () => build(library("packages/charts")) },
+  {
+    folder: "packages/cli",
+    uses: ["packages/core", "packages/charts"],
+    // Everything but the native picture renderer is bundled: a command then starts in little more than Node's own time.
+    run: () =>
+      build({
+        cwd: `${root}packages/cli`,
+        entry: { main: "src/main.ts" },
+        format: "esm",
+        platform: "node",
+        noExternal: [/^(?!@resvg\/)/],
+        inputOptions: { resolve: { conditionNames: ["modrik-source", "node", "import", "default"] } },
+        dts: false,
+        sourcemap: true,
+        minify: true,
+        logLevel: "warn",
+      }),
+  },
+  {
+    folder: "apps/playground",
+    uses: ["packages/core", "packages/charts", "examples"],
+    run: () => buildApp({ root: `${root}apps/playground`, logLevel: "warn" }),
+  },
+];
+
+function newest(path) {
+  if (!existsSync(path)) return 0;
+  const stat = statSync(path);
+  if (!stat.isDirectory()) return stat.mtimeMs;
+  const within = readdirSync(path).filter((name) => name !== "node_modules" && name !== "dist" && name !== "test");
+  return Math.max(0, ...within.map((name) => newest(`${path}/${name}`)));
+}
+
+for (const { folder, uses = [], run } of steps) {
+  if (!existsSync(`${root}${folder}/package.json`)) continue;
+  const sources = Math.max(...[folder, ...uses].map((path) => newest(`${root}${path}`)));
+  if (freshOnly && oldest(`${root}${folder}/dist`) > sources) continue;
+  process.stderr.write(`building ${folder}\n`);
+  await run();
+}
+
+/** When a folder was last written, or 0 where it is not there. */
+function oldest(path) {
+  return existsSync(path) ? Math.max(0, ...readdirSync(path).map((name) => statSync(`${path}/${name}`).mtimeMs)) : 0;
+}
+export { conditions };
