@@ -7,8 +7,6 @@ import { build as buildApp } from "vite";
 const root = fileURLToPath(new URL("..", import.meta.url));
 const freshOnly = process.argv.includes("--fresh-only");
 
-const conditions = ["modrik-source", "import", "default"];
-
 /** Type checking is a step of its own, so that a build stays quick. */
 const library = (folder) => ({
   cwd: `${root}${folder}`,
@@ -33,11 +31,10 @@ const steps = [
         entry: { main: "src/main.ts" },
         format: "esm",
         platform: "node",
-        noExternal: [/^(?!@resvg\/)/],
-        inputOptions: { resolve: { conditionNames: ["modrik-source", "node", "import", "default"] } },
+        deps: { alwaysBundle: [/^(?!@resvg\/)/] },
+        inputOptions: { resolve: { conditionNames: ["modrik-source", "module", "node", "import", "default"] } },
         dts: false,
-        sourcemap: true,
-        minify: true,
+        fixedExtension: false,
         logLevel: "warn",
       }),
   },
@@ -68,4 +65,3 @@ for (const { folder, uses = [], run } of steps) {
 function oldest(path) {
   return existsSync(path) ? Math.max(0, ...readdirSync(path).map((name) => statSync(`${path}/${name}`).mtimeMs)) : 0;
 }
-export { conditions };

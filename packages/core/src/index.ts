@@ -4,11 +4,12 @@
 
 // ── A house ───────────────────────────────────────────────────────────────────────────────────────────────────────────
 export type * from "./house/index.js";
-export { titleOf, writeExpression } from "./house/index.js";
+export { thingsIn, titleOf, writeExpression } from "./house/index.js";
 export {
   type Formatted,
   formatHouse,
   isSound,
+  nearest,
   type ParsedHouse,
   type Place,
   parseHouse,
@@ -38,8 +39,8 @@ export { exampleDay, type Simulation, type SimulationOptions, simulate } from ".
 // ── Judging and explaining a run ──────────────────────────────────────────────────────────────────────────────────────
 export { type KeptMeasure, type Lengths, type Measures, measure, type OutputMeasure } from "./measure/index.js";
 export { runTrial, runTrials, type TrialResult, type Verdict } from "./trial/index.js";
-export { type Explanation, sayInstant, why } from "./why/index.js";
+export { type Explanation, readingOf, sayDate, sayInstant, sayValue, why } from "./why/index.js";
 
 // ── Quantities and time ───────────────────────────────────────────────────────────────────────────────────────────────
-export { type Clock, clockOf, DAY, HOUR, MINUTE, SECOND } from "./time/index.js";
+export { type Clock, clockOf, DAY, dayOfDate, HOUR, MINUTE, SECOND } from "./time/index.js";
 export { convert, fromBase, type Quantity, quantity, toBase, type Unit, writeDuration, writeQuantity, writeReading } from "./units/index.js";

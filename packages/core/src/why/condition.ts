@@ -19,6 +19,8 @@ export function explanation(says: string, because: readonly Explanation[] = []):
 export class Narrator {
   readonly history: History;
   readonly clock: Clock;
+  /** Where the journal begins: what was so then, was so before. */
+  readonly beginning: number;
 
   constructor(
     readonly run: Run,
@@ -26,6 +28,7 @@ export class Narrator {
   ) {
     this.history = new History(run);
     this.clock = clockOf(run.program.house.clock);
+    this.beginning = run.journal.records[0]?.at ?? run.from;
   }
 
   node(expression: Expression): number {
@@ -43,7 +46,7 @@ export class Narrator {
 
   /** An instant beside the one spoken of. */
   when(instant: number): string {
-    return instant <= this.run.from ? "the beginning" : sayInstant(this.clock, instant, this.at);
+    return instant <= this.beginning ? "the beginning" : sayInstant(this.clock, instant, this.at);
   }
 
   /** What a value reads: `41.9 %RH`, `open`. */
@@ -136,7 +139,7 @@ export class Narrator {
 
   #sinceWhen(expression: Expression): string {
     const since = this.since(this.node(expression));
-    return since <= this.run.from ? "" : `, since ${this.when(since)}`;
+    return since <= this.beginning ? "" : `, since ${this.when(since)}`;
   }
 
   #for({ condition, duration }: Extract<Expression, { kind: "for" }>, truth: number): Explanation {

@@ -1,3 +1,3 @@
 export type { Explanation } from "./condition.js";
-export { sayInstant } from "./moments.js";
+export { readingOf, sayDate, sayInstant, sayValue } from "./moments.js";
 export { why } from "./why.js";

@@ -99,7 +99,7 @@ class OutputStory {
     const now = narrator.reading(keep.value);
     const side = band.way === "raise" ? "below" : "above";
     const start =
-      began <= this.#run.from
+      began <= narrator.beginning
         ? `${name} was ${side} ${points.starts} before the beginning`
         : `${name} was ${then} at ${narrator.when(began)}, ${side} ${points.starts}`;
     const stops = `it is ${now} now, and this stops ${points.stops}`;

@@ -1,0 +1,25 @@
+// Drawing a chart description: as SVG text anywhere, or into an element of a page.
+import { LineChart } from "echarts/charts";
+import { GridComponent, LegendComponent, MarkAreaComponent, MarkLineComponent, TitleComponent, TooltipComponent } from "echarts/components";
+import { type ECharts, init, use } from "echarts/core";
+import { SVGRenderer } from "echarts/renderers";
+import type { ChartDescription } from "./sheet.js";
+
+use([LineChart, GridComponent, LegendComponent, MarkAreaComponent, MarkLineComponent, TitleComponent, TooltipComponent, SVGRenderer]);
+
+/** An SVG document of a chart, so many pixels wide and high. */
+export function toSvg(chart: ChartDescription, width = 1280, height = 800): string {
+  const drawing = init(null, null, { renderer: "svg", ssr: true, width, height });
+  drawing.setOption(chart);
+  const svg = drawing.renderToSVGString();
+  // Left alive, it would keep the process from ending.
+  drawing.dispose();
+  return svg;
+}
+
+export type Drawing = Pick<ECharts, "setOption" | "resize" | "dispose" | "getZr" | "convertFromPixel">;
+
+/** A drawing in an element, to be given a chart with `setOption(chart, true)`. */
+export function drawIn(element: HTMLElement): Drawing {
+  return init(element, null, { renderer: "svg" });
+}

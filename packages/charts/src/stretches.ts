@@ -1,0 +1,47 @@
+// Lines of a run as what charts draw: points of a curve, and stretches of one value.
+import type { Clock, Run, Series } from "modrik";
+
+/** Times as the house's clock shows them at the beginning of the run, so that an axis in UTC reads local time. */
+export function wallTime(clock: Clock, run: Pick<Run, "from">): (instant: number) => number {
+  const { day, ms } = clock.local(run.from);
+  const offset = day * 86400e3 + ms - run.from;
+  return (instant) => instant + offset;
+}
+
+export interface Stretch {
+  readonly from: number;
+  readonly to: number;
+  readonly value: number;
+}
+
+/** What a line had from when to when within a run, the value before its beginning included. */
+export function stretchesOf({ times, values }: Series, { from, to }: Pick<Run, "from" | "to">): Stretch[] {
+  const stretches: Stretch[] = [];
+  times.forEach((time, index) => {
+    const begin = Math.max(from, time);
+    const end = Math.min(to, times[index + 1] ?? to);
+    if (end > begin) stretches.push({ from: begin, to: end, value: values[index] as number });
+  });
+  return stretches;
+}
+
+export type Point = [time: number, value: number | null];
+
+/** Corner points of a line that stays at a value until it takes the next; unknown is a gap. */
+export function steps(series: Series, run: Pick<Run, "from" | "to">, time: (instant: number) => number, scale: (value: number) => number): Point[] {
+  const points: Point[] = [];
+  for (const { from, to, value } of stretchesOf(series, run)) {
+    const shown = Number.isNaN(value) ? null : scale(value);
+    points.push([time(from), shown], [time(to), shown]);
+  }
+  return points;
+}
+
+/** Points of a curve through what was reported, and its last value at the end. */
+export function curve(series: Series, run: Pick<Run, "from" | "to">, time: (instant: number) => number, scale: (value: number) => number): Point[] {
+  const stretches = stretchesOf(series, run);
+  const points = stretches.map(({ from, value }): Point => [time(from), Number.isNaN(value) ? null : scale(value)]);
+  const last = stretches.at(-1);
+  if (last) points.push([time(last.to), Number.isNaN(last.value) ? null : scale(last.value)]);
+  return points;
+}

@@ -1,0 +1,39 @@
+// Colours: deep ink blue on warm paper, by night warm charcoal. Series colours are Okabe and Ito's set ("Color Universal
+// Design", 2008), told apart by line style too; those too dark or too light for a ground are left out on it.
+
+export type ThemeName = "light" | "dark";
+
+export interface Theme {
+  readonly ground: string;
+  readonly ink: string;
+  readonly quiet: string;
+  readonly hairline: string;
+  readonly accent: string;
+  readonly series: readonly string[];
+  /** Tints of stretches that stand side by side, such as the words of a mode. */
+  readonly tints: readonly string[];
+}
+
+export const themes: Readonly<Record<ThemeName, Theme>> = {
+  light: {
+    ground: "#faf7f1",
+    ink: "#1d2b4f",
+    quiet: "#6b6a66",
+    hairline: "#e2dccf",
+    accent: "#27408b",
+    series: ["#0072b2", "#d55e00", "#009e73", "#cc79a7", "#e69f00"],
+    tints: ["#c9d3ea", "#e9e2d3", "#d8d5ce", "#cfe3da"],
+  },
+  dark: {
+    ground: "#23201c",
+    ink: "#ece5d8",
+    quiet: "#a39c8f",
+    hairline: "#3a352e",
+    accent: "#8fa6e8",
+    series: ["#56b4e9", "#e69f00", "#2bc39a", "#cc79a7", "#f0e442"],
+    tints: ["#33406a", "#443d31", "#3a3630", "#2d4a40"],
+  },
+};
+
+/** Behind colour: a curve of one panel is also told from its neighbours by its dashes. */
+export const dashes: readonly (string | number[])[] = ["solid", "dashed", [2, 3], [8, 3, 2, 3]];

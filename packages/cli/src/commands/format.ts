@@ -1,0 +1,32 @@
+import { renameSync, writeFileSync } from "node:fs";
+import { formatHouse } from "modrik";
+import { type HouseFiles, readHouseFiles } from "../house-files.js";
+import { printProblems } from "../problems.js";
+
+/** Lays out the files of a house; a file with errors stays as it is. True when all is, or was with `--check`, in order. */
+export function format(path: string | undefined, { check }: { check?: boolean }): boolean {
+  const house = readHouseFiles(path);
+  let fine = house.unreadable.length === 0;
+  for (const name of house.unreadable) process.stderr.write(`${name}  is no text in UTF-8; it stays as it is.\n`);
+  let changed = 0;
+  for (const [name, text] of Object.entries(house.files)) {
+    const formatted = formatHouse(text, name);
+    printProblems({ problems: formatted.problems, files: house.files }, process.stderr);
+    if (formatted.problems.length > 0) fine = false;
+    if (formatted.text === text) continue;
+    changed++;
+    if (check) fine = false;
+    else replace(house, name, formatted.text);
+    process.stdout.write(`${check ? "to be formatted" : "formatted"}  ${name}\n`);
+  }
+  if (changed === 0 && fine) process.stdout.write("All files are in their layout.\n");
+  return fine;
+}
+
+/** Written beside and moved over, so that a file is never half there. */
+function replace(house: HouseFiles, name: string, text: string): void {
+  const path = house.path(name);
+  const beside = `${path}.new`;
+  writeFileSync(beside, text);
+  renameSync(beside, path);
+}

@@ -1,0 +1,72 @@
+import { fromBase, type KeptMeasure, type Lengths, type Measures, measure, type OutputMeasure, writeDuration, writeExpression, writeReading } from "modrik";
+import pc from "picocolors";
+import { readSoundHouse } from "../house-files.js";
+import { describeRun, type RunOptions, simulateAs } from "../run-options.js";
+import { writeTable } from "../table.js";
+
+export interface SimulateOptions extends RunOptions {
+  readonly chart?: string;
+  readonly dark?: boolean;
+  readonly json?: boolean;
+}
+
+/** Runs a house on its simulated rooms and prints what the run was like. */
+export async function simulateHouse(path: string | undefined, options: SimulateOptions): Promise<boolean> {
+  const house = readSoundHouse(path);
+  if (!house) return false;
+  const run = simulateAs(house, options);
+  const measures = measure(run);
+  const about = describeRun(run);
+  process.stdout.write(options.json ? `${JSON.stringify({ run: about, ...measures }, null, 2)}\n` : writeMeasures(house.name, about, measures));
+  if (options.chart) {
+    const { drawChart } = await import("../picture.js");
+    drawChart(run, options.chart, { theme: options.dark ? "dark" : "light", subtitle: about });
+    process.stderr.write(`drawn: ${options.chart}\n`);
+  }
+  return true;
+}
+
+function writeMeasures(name: string, about: string, { outputs, kept, notices }: Measures): string {
+  const lines = [`${pc.bold(name)}, ${about}`, ""];
+  lines.push(writeTable(["Output", "starts", "on", "share", "mean on (min..max)", "mean off (min..max)"], outputs.map(outputRow)), "");
+  if (kept.length > 0) {
+    lines.push(writeTable(["Kept", "by rule", "for", "in band", "mean distance", "lowest", "highest"], kept.map(keptRow)), "");
+  }
+  lines.push(`${notices} ${notices === 1 ? "notice" : "notices"}.`);
+  return `${lines.join("\n")}\n`;
+}
+
+function outputRow({ title, starts, onTime, share, on, off }: OutputMeasure): string[] {
+  return [title, String(starts), writeLength(onTime), percent(share), writeLengths(on), writeLengths(off)];
+}
+
+function keptRow({ value, rule, unit, applied, inBand, meanDistance, lowest, highest }: KeptMeasure): string[] {
+  const difference = unit === "°C" || unit === "°F" ? "K" : unit;
+  const distance = unit === "°F" ? fromBase((meanDistance * 5) / 9, "K") : meanDistance;
+  return [
+    writeExpression(value),
+    rule,
+    writeLength(applied),
+    percent(inBand),
+    writeReading(distance, difference),
+    writeReading(lowest, unit),
+    writeReading(highest, unit),
+  ];
+}
+
+function writeLengths(lengths: Lengths | undefined): string {
+  if (!lengths) return "-";
+  const { mean, min, max } = lengths;
+  return `${writeLength(mean)} (${writeLength(min)}..${writeLength(max)})`;
+}
+
+/** Whole seconds below ten minutes, else whole minutes. */
+function writeLength(ms: number): string {
+  const unit = ms < 600e3 ? 1e3 : 60e3;
+  const rounded = Math.round(ms / unit) * unit;
+  return rounded === 0 ? "0" : writeDuration(rounded);
+}
+
+function percent(share: number): string {
+  return `${(100 * share).toFixed(1)} %`;
+}

@@ -1,0 +1,70 @@
+// The files of a house, from a file or a folder.
+import { readdirSync, readFileSync, statSync } from "node:fs";
+import { basename, join, relative, sep } from "node:path";
+import { type House, isSound, type ParsedHouse, parseHouse } from "modrik";
+import { CallError } from "./call-error.js";
+import { printProblems } from "./problems.js";
+
+export interface HouseFiles {
+  /** Text by name; names are relative to the folder, with `/`. */
+  readonly files: Readonly<Record<string, string>>;
+  /** Where a file of that name is. */
+  path(name: string): string;
+  /** Names of files that are no text. */
+  readonly unreadable: readonly string[];
+}
+
+const ENDING = ".modrik";
+
+/** @throws CallError when there is no such file or folder, or none of a house in it */
+export function readHouseFiles(house = "."): HouseFiles {
+  const stat = statSync(house, { throwIfNoEntry: false });
+  if (!stat) throw new CallError(`There is no file or folder "${house}".`, "Name the folder of a house, or one of its .modrik files.");
+  const folder = stat.isDirectory();
+  const names = folder ? filesIn(house, house) : [basename(house)];
+  if (names.length === 0) throw new CallError(`There is no ${ENDING} file in "${house}".`, "A house is a folder with files such as house.modrik.");
+  const path = (name: string) => (folder ? join(house, name) : house);
+  const files: Record<string, string> = {};
+  const unreadable: string[] = [];
+  for (const name of names) {
+    const text = decode(readFileSync(path(name)));
+    if (text === undefined) unreadable.push(name);
+    else files[name] = text;
+  }
+  return { files, path, unreadable };
+}
+
+function filesIn(root: string, folder: string): string[] {
+  return readdirSync(folder, { withFileTypes: true }).flatMap((entry) => {
+    const path = join(folder, entry.name);
+    if (entry.isDirectory()) return entry.name === "node_modules" || entry.name.startsWith(".") ? [] : filesIn(root, path);
+    return entry.name.endsWith(ENDING) ? [relative(root, path).split(sep).join("/")] : [];
+  });
+}
+
+function decode(bytes: Buffer): string | undefined {
+  try {
+    return new TextDecoder("utf-8", { fatal: true }).decode(bytes);
+  } catch {
+    return undefined;
+  }
+}
+
+export interface ReadHouse extends ParsedHouse, HouseFiles {}
+
+/** Reads and binds; what is no text is a problem, and said at once. */
+export function readHouse(house?: string): ReadHouse {
+  const read = readHouseFiles(house);
+  for (const name of read.unreadable) {
+    process.stderr.write(`${name}  is no text in UTF-8.\n  Save it as UTF-8, or move it out of the house's folder.\n`);
+  }
+  return { ...parseHouse(read.files), ...read };
+}
+
+/** The house, or nothing when it may not run; its problems are then printed. */
+export function readSoundHouse(path?: string): House | undefined {
+  const read = readHouse(path);
+  if (isSound(read) && read.unreadable.length === 0) return read.house;
+  printProblems(read, process.stderr);
+  return undefined;
+}

@@ -1,0 +1,97 @@
+// The command `modrik`. Each command's work is imported when it is used, so that every one starts fast.
+import { Command, CommanderError } from "commander";
+import { CallError } from "./call-error.js";
+import { version } from "../package.json";
+
+/** Fine; the house or a trial fell short; the call was wrong. */
+const FELL_SHORT = 1;
+const WRONG_CALL = 2;
+
+const HOUSE = "[house]";
+const HOUSE_IS = "a .modrik file or a folder of them (default: this folder)";
+
+const collect = (value: string, before: readonly string[]) => [...before, value];
+
+function program(): Command {
+  const modrik = new Command("modrik")
+    .description("Write and test the rules of a house: what should be so, proven before it runs.")
+    .version(version)
+    .helpCommand(false)
+    .showHelpAfterError("(see `modrik --help`, and `modrik COMMAND --help` for an example)")
+    .exitOverride();
+
+  const command = (name: string, says: string, example: string) =>
+    modrik.command(name).description(says).addHelpText("after", `\nExample:\n  ${example}`).exitOverride();
+
+  const simulated = (it: Command) =>
+    it
+      .option("--days <n>", "how many days to simulate", "1")
+      .option("--from <date>", "the day it begins, as 2026-01-15 (default: that of the house's first simulated trial)")
+      .option("--weather <name>", "a weather of the house (default: its first)")
+      .option("--seed <n>", "what people in the house do depends on it", "1")
+      .option("--set <dial=value>", "another value for a dial or mode, as bench.moisture=48; may be repeated", collect, []);
+
+  command("check", "Find what is wrong with a house without running it.", "modrik check examples/linden-yard")
+    .argument(HOUSE, HOUSE_IS)
+    .option("--json", "problems as JSON")
+    .action(async (house, options) => done(await (await import("./commands/check.js")).check(house, options)));
+
+  simulated(command("simulate", "Run the rules on the simulated house.", "modrik simulate examples/linden-yard --days 1 --chart day.png"))
+    .argument(HOUSE, HOUSE_IS)
+    .option("--chart <file>", "draw the run, as .png or .svg")
+    .option("--dark", "draw it for a dark page")
+    .option("--json", "the figures as JSON")
+    .action(async (house, options) => done(await (await import("./commands/simulate.js")).simulateHouse(house, options)));
+
+  command("test", "Run the trials of a house.", "modrik test examples/linden-yard --grep lamp")
+    .argument(HOUSE, HOUSE_IS)
+    .option("--grep <text>", "only trials with this text in their name or title")
+    .option("--bail", "stop at the first trial that fails")
+    .option("--json", "verdicts as JSON")
+    .action(async (house, options) => done(await (await import("./commands/test.js")).test(house, options)));
+
+  simulated(
+    command("why", "Explain why an output is as it is at a time of a simulated run.", "modrik why bench.humidifier --at 10:15 examples/linden-yard"),
+  )
+    .argument("<output>", "an output of the house, as bench.heater")
+    .argument(HOUSE, HOUSE_IS)
+    .requiredOption("--at <time>", 'a time of the first day, as 10:15, or a date and time, as "2026-01-16 06:40"')
+    .option("--trial <name>", "in a trial, instead of a simulated run")
+    .option("--json", "the explanation as JSON")
+    .action(async (output, house, options) => done(await (await import("./commands/why.js")).explain(output, house, options)));
+
+  command("format", "Bring the files of a house into their canonical layout.", "modrik format examples/linden-yard --check")
+    .argument(HOUSE, HOUSE_IS)
+    .option("--check", "change nothing; end with 1 where a file is laid out otherwise")
+    .action(async (house, options) => done(await (await import("./commands/format.js")).format(house, options)));
+
+  command("demo", "Open Linden Yard in the playground, in a browser on this machine.", "modrik demo --port 4810")
+    .option("--port <n>", "the port to listen on, on 127.0.0.1", "4810")
+    .action(async (options) => (await import("./commands/demo.js")).demo(options));
+
+  return modrik;
+}
+
+function done(fine: boolean): void {
+  if (!fine) process.exitCode = FELL_SHORT;
+}
+
+async function main(): Promise<void> {
+  try {
+    await program().parseAsync();
+  } catch (error) {
+    if (error instanceof CommanderError) process.exitCode = error.exitCode === 0 ? 0 : WRONG_CALL;
+    else if (error instanceof CallError) {
+      process.stderr.write(`${error.message}\n${error.remedy ? `  ${error.remedy}\n` : ""}`);
+      process.exitCode = WRONG_CALL;
+    } else throw error;
+  }
+}
+
+// A reader that has seen enough, as `head` does, is no reason to fail.
+process.stdout.on("error", (error: NodeJS.ErrnoException) => {
+  if (error.code === "EPIPE") process.exit();
+  throw error;
+});
+
+await main();

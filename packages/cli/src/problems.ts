@@ -1,0 +1,42 @@
+// Problems as people read them: place, code and reason, the line with a mark under it, the way out.
+import type { Place, Problem } from "modrik";
+import pc from "picocolors";
+
+interface Told {
+  readonly problems: readonly Problem[];
+  readonly files: Readonly<Record<string, string>>;
+}
+
+export function printProblems({ problems, files }: Told, stream: NodeJS.WritableStream = process.stdout): void {
+  for (const problem of problems) stream.write(`${writeProblem(problem, files)}\n\n`);
+}
+
+export function writeProblem({ code, severity, place, reason, remedy, related }: Problem, files: Told["files"]): string {
+  const color = severity === "error" ? pc.red : pc.yellow;
+  const where = pc.bold(`${place.file}:${place.line}:${place.column}`);
+  const lines = [`${where}  ${color(code)}  ${reason}`, ...excerpt(place, files[place.file] ?? "")];
+  for (const { place, says } of related) lines.push(`  See ${place.file}:${place.line}:${place.column}: ${says}.`);
+  if (remedy) lines.push(`  ${remedy}`);
+  return lines.join("\n");
+}
+
+/** Columns shown of a very long line. */
+const SHOWN = 100;
+
+function excerpt({ line, column, from, to }: Place, text: string): string[] {
+  const full = text.split(/\r\n|\n|\r/)[line - 1] ?? "";
+  const cut = Math.max(0, column - 1 - SHOWN / 2);
+  const shown = printable(full.slice(cut, cut + SHOWN));
+  if (shown.trim() === "") return [];
+  const start = column - 1 - cut;
+  const length = Math.max(1, Math.min(to - from, shown.length - start));
+  const number = String(line).padStart(5);
+  const blank = shown.slice(0, start).replace(/[^\t]/g, " ");
+  return [pc.dim(`${number} | `) + shown, `${pc.dim("      | ")}${blank}${"^".repeat(length)}`];
+}
+
+/** Control signs as dots, so that nothing odd reaches a terminal. */
+function printable(text: string): string {
+  // biome-ignore lint/suspicious/noControlCharactersInRegex: it is these that are looked for
+  return text.replace(/[\u0000-\u0008\u000b-\u001f\u007f-\u009f]/g, "·");
+}

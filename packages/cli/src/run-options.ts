@@ -1,0 +1,93 @@
+// The options that say which simulated run is meant.
+import { clockOf, DAY, dayOfDate, exampleDay, type House, nearest, type Simulation, type SimulationOptions, sayDate, simulate, type Value } from "modrik";
+import { CallError } from "./call-error.js";
+import { Progress } from "./progress.js";
+
+export interface RunOptions {
+  readonly days: string;
+  readonly from?: string;
+  readonly weather?: string;
+  readonly seed: string;
+  readonly set: readonly string[];
+}
+
+/** The run that the options mean. @throws CallError when one of them does not fit the house */
+export function simulateAs(house: House, options: RunOptions): Simulation {
+  const progress = new Progress("simulating");
+  try {
+    return simulate(house, { ...simulationOptions(house, options), onProgress: (share) => progress.at(share) });
+  } finally {
+    progress.end();
+  }
+}
+
+/** What a run is of: the house, its time, weather and seed. */
+export function describeRun({ program, from, to, weather, seed }: Simulation): string {
+  const clock = clockOf(program.house.clock);
+  return `${sayDate(clock, from)} to ${sayDate(clock, to)}, weather ${weather.name}, seed ${seed}`;
+}
+
+function simulationOptions(house: House, { days, from, weather, seed, set }: RunOptions): SimulationOptions {
+  const begins = from === undefined ? exampleDay(house) : clockOf(house.clock).instant(dayOf(from), 0);
+  const chosen = weather === undefined ? undefined : oneOf(house.weathers, weather, "weather");
+  return {
+    from: begins,
+    lasts: positive(days, "--days") * DAY,
+    seed: whole(seed, "--seed"),
+    set: Object.fromEntries(set.map((text) => setting(house, text))),
+    ...(chosen && { weather: chosen }),
+  };
+}
+
+/** A thing of a list by its name; else an error that names the nearest. */
+export function oneOf<Thing extends { readonly name: string }>(things: readonly Thing[], name: string, kind: string): Thing {
+  const found = things.find((thing) => thing.name === name);
+  if (found) return found;
+  const names = things.map((thing) => thing.name);
+  const near = nearest(name, names);
+  const remedy = near.length > 0 ? `Did you mean ${near.join(" or ")}?` : `There ${names.length === 1 ? "is" : "are"} ${names.join(", ") || "none"}.`;
+  throw new CallError(`The house has no ${kind} called "${name}".`, remedy);
+}
+
+function dayOf(date: string): number {
+  const [, year, month, day] = /^(\d{4})-(\d{2})-(\d{2})$/.exec(date) ?? [];
+  const found = day === undefined ? undefined : dayOfDate(Number(year), Number(month), Number(day));
+  if (found === undefined) throw new CallError(`"${date}" is no date.`, "Write it year-month-day, as --from 2026-01-15.");
+  return found;
+}
+
+function positive(text: string, option: string): number {
+  const value = Number(text);
+  if (value > 0 && value <= 3660) return value;
+  throw new CallError(`${option} ${text} is no number of days.`, `Write a number above 0 and up to 3660, as ${option} 7.`);
+}
+
+function whole(text: string, option: string): number {
+  const value = Number(text);
+  if (Number.isSafeInteger(value)) return value;
+  throw new CallError(`${option} ${text} is no whole number.`, `Write one, as ${option} 7.`);
+}
+
+function setting(house: House, text: string): [string, Value] {
+  const at = text.indexOf("=");
+  if (at < 1) throw new CallError(`--set ${text} does not say what to set.`, "Write a dial and its value, as --set bench.moisture=48.");
+  const thing = oneOf([...house.dials, ...house.modes], text.slice(0, at), "dial or mode");
+  const value = text.slice(at + 1).trim();
+  if (thing.type.kind === "words") {
+    if (thing.type.words.includes(value)) return [thing.name, value];
+    throw new CallError(`${thing.name} cannot be "${value}".`, `It is one of ${thing.type.words.join(", ")}.`);
+  }
+  const number = thing.type.kind === "time" ? timeOfDay(value) : Number.parseFloat(value);
+  const range = "range" in thing ? thing.range : undefined;
+  if (!Number.isFinite(number) || (range && (number < range[0] || number > range[1]))) {
+    throw new CallError(`${thing.name} cannot be "${value}".`, range ? `It goes from ${range[0]} to ${range[1]}.` : "Write a number.");
+  }
+  return [thing.name, number];
+}
+
+/** Milliseconds since midnight, or NaN. */
+export function timeOfDay(text: string): number {
+  const [, hours, minutes, seconds = "0"] = /^(\d{1,2}):(\d{2})(?::(\d{2}))?$/.exec(text) ?? [];
+  if (minutes === undefined || Number(hours) > 24 || Number(minutes) > 59 || Number(seconds) > 59) return Number.NaN;
+  return (Number(hours) * 3600 + Number(minutes) * 60 + Number(seconds)) * 1000;
+}
