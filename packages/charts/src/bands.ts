@@ -19,7 +19,9 @@ export function bandsOf(run: Run, history: History, sensor: string, scale: (valu
 
   function edges({ at, tolerance }: Keep, applies: Expression | undefined): Band {
     const [lowTarget, highTarget] = "low" in at ? [at.low, at.high] : [at, at];
-    const nodes = [lowTarget, highTarget, tolerance.below, tolerance.above, ...(applies ? [applies] : [])].map((part) => graph.node(part));
+    const nodes = [lowTarget, highTarget, tolerance.below, tolerance.above, ...(applies ? [applies] : [])].map((part) =>
+      graph.node(part),
+    );
     const within = (time: number) => time > run.from && time < run.to;
     const times = new Set([run.from, ...nodes.flatMap((node) => history.line(node).times.filter(within)), run.to]);
     const sorted = [...times].sort((a, b) => a - b);

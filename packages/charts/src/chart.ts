@@ -13,12 +13,18 @@ export interface ChartOptions {
   readonly width?: number;
   /** Pixels. @default 800 */
   readonly height?: number;
-  /** Stands over the chart. @default the name of the house */
+  /** Stands over the chart; empty for none. @default the name of the house */
   readonly title?: string;
   readonly subtitle?: string;
 }
 
-const quantities: Partial<Record<Unit, string>> = { "°C": "Temperature", "°F": "Temperature", "%RH": "Humidity", lx: "Light", ppm: "Concentration" };
+const quantities: Partial<Record<Unit, string>> = {
+  "°C": "Temperature",
+  "°F": "Temperature",
+  "%RH": "Humidity",
+  lx: "Light",
+  ppm: "Concentration",
+};
 
 /** The chart of a run: ECharts options as plain data, without functions. */
 export function chartOf(run: Run, options: ChartOptions = {}): ChartDescription {
@@ -44,7 +50,7 @@ export function chartOf(run: Run, options: ChartOptions = {}): ChartDescription 
     const scale = (value: number) => fromBase(value, unit);
     sensors.forEach((sensor, place) => {
       const color = sheet.color();
-      for (const band of bandsOf(run, history, sensor.name, scale)) sheet.band(grid, `${titleOf(sensor)} wanted`, color, band.low, band.high, time);
+      for (const band of bandsOf(run, history, sensor.name, scale)) sheet.band(grid, color, band.low, band.high, time);
       const dash = dashes[place % dashes.length];
       sheet.curve(grid, nameOf(sensor), color, dash, curve(history.seriesOf(sensor.name), run, time, scale));
     });
@@ -63,7 +69,12 @@ export function chartOf(run: Run, options: ChartOptions = {}): ChartDescription 
   for (const mode of house.modes) {
     const words = mode.type.words;
     const stretches = stretchesOf(history.seriesOf(mode.name), run);
-    const named = stretches.map(({ from, to, value }) => ({ from: time(from), to: time(to), word: words[value] ?? "unknown", tint: value }));
+    const named = stretches.map(({ from, to, value }) => ({
+      from: time(from),
+      to: time(to),
+      word: words[value] ?? "unknown",
+      tint: value,
+    }));
     sheet.strip(strips[row++] as Box, titleOf(mode), named);
   }
   for (const schedule of house.schedules) {

@@ -1,11 +1,27 @@
 // Drawing a chart description: as SVG text anywhere, or into an element of a page.
 import { LineChart } from "echarts/charts";
-import { GridComponent, LegendComponent, MarkAreaComponent, MarkLineComponent, TitleComponent, TooltipComponent } from "echarts/components";
+import {
+  GridComponent,
+  LegendComponent,
+  MarkAreaComponent,
+  MarkLineComponent,
+  TitleComponent,
+  TooltipComponent,
+} from "echarts/components";
 import { type ECharts, init, use } from "echarts/core";
 import { SVGRenderer } from "echarts/renderers";
 import type { ChartDescription } from "./sheet.js";
 
-use([LineChart, GridComponent, LegendComponent, MarkAreaComponent, MarkLineComponent, TitleComponent, TooltipComponent, SVGRenderer]);
+use([
+  LineChart,
+  GridComponent,
+  LegendComponent,
+  MarkAreaComponent,
+  MarkLineComponent,
+  TitleComponent,
+  TooltipComponent,
+  SVGRenderer,
+]);
 
 /** An SVG document of a chart, so many pixels wide and high. */
 export function toSvg(chart: ChartDescription, width = 1280, height = 800): string {

@@ -31,6 +31,7 @@ export class Sheet {
   readonly #yAxes: object[] = [];
   readonly #series: object[] = [];
   #colors = 0;
+  #legendTop = 8;
 
   constructor(theme: Theme, extent: Extent) {
     this.#theme = theme;
@@ -51,8 +52,11 @@ export class Sheet {
     return series[this.#colors++ % series.length] as string;
   }
 
+  /** Without a title there is room for the legend alone. */
   head(title: string, subtitle: string): void {
     const { ink, quiet } = this.#theme;
+    if (title === "") return;
+    this.#legendTop = 50;
     this.#titles.push({
       text: title,
       subtext: subtitle,
@@ -66,9 +70,10 @@ export class Sheet {
 
   /** Room for panels of values above and strips below. */
   divide(panels: number, strips: number): { panels: Box[]; strips: Box[] } {
-    const top = 88;
+    const top = this.#legendTop + (this.#narrow ? 56 : 40);
     const bottom = 30;
-    const rowHeight = this.#narrow ? 30 : 24;
+    const low = this.#extent.height < 640 || strips > 8;
+    const rowHeight = this.#narrow ? 32 : low ? 20 : 24;
     const gap = 26;
     const stripsTop = this.#extent.height - bottom - strips * rowHeight;
     const room = stripsTop - top - gap * panels;
@@ -76,7 +81,7 @@ export class Sheet {
     return {
       panels: Array.from({ length: panels }, (_, index) => ({ top: top + index * (height + gap), height })),
       strips: Array.from({ length: strips }, (_, index) => {
-        const inner = this.#narrow ? { top: 14, height: 12 } : { top: 4, height: 15 };
+        const inner = this.#narrow ? { top: 18, height: 11 } : { top: 4, height: rowHeight - 8 };
         return { top: stripsTop + index * rowHeight + inner.top, height: inner.height };
       }),
     };
@@ -87,7 +92,7 @@ export class Sheet {
     return this.#grid(box, {
       type: "value",
       scale: true,
-      splitNumber: 4,
+      splitNumber: box.height < 90 ? 2 : 4,
       name,
       nameLocation: "end",
       nameGap: 8,
@@ -124,8 +129,9 @@ export class Sheet {
   }
 
   /** A target band: an unseen lower edge with the height stacked upon it. */
-  band(grid: number, name: string, color: string, low: readonly Point[], high: readonly Point[], time: (instant: number) => number): void {
-    const stack = `${name} ${grid} ${this.#series.length}`;
+  band(grid: number, color: string, low: readonly Point[], high: readonly Point[], time: (instant: number) => number): void {
+    const name = "wanted";
+    const stack = `band ${this.#series.length}`;
     const unseen = { lineStyle: { opacity: 0 }, silent: true, stack, stackStrategy: "all", tooltip: { show: false }, z: 1 };
     const points = (list: readonly Point[]) => list.map(([at, value]): Point => [time(at), value]);
     const heights = high.map(([at, value], index): Point => {
@@ -133,7 +139,7 @@ export class Sheet {
       return [at, value === null || bottom === null ? null : value - bottom];
     });
     if (!this.#legend.some((entry) => (entry as { name: string }).name === name)) {
-      this.#legend.push({ name, icon: "roundRect", itemStyle: { color, opacity: 0.3 } });
+      this.#legend.push({ name, icon: "roundRect", itemStyle: { color: this.#theme.quiet, opacity: 0.35 } });
     }
     this.#line(grid, { ...unseen, name: `${name} from`, data: points(low), itemStyle: { opacity: 0 } });
     this.#line(grid, { ...unseen, name, data: points(heights), areaStyle: { color, opacity: 0.16 }, itemStyle: { color } });
@@ -170,7 +176,13 @@ export class Sheet {
   bar(box: Box, name: string, data: readonly Point[]): void {
     const { accent } = this.#theme;
     const grid = this.#row(box, name);
-    this.#line(grid, { name, data, lineStyle: { opacity: 0 }, areaStyle: { color: accent, opacity: 0.85 }, itemStyle: { color: accent } });
+    this.#line(grid, {
+      name,
+      data,
+      lineStyle: { opacity: 0 },
+      areaStyle: { color: accent, opacity: 0.85 },
+      itemStyle: { color: accent },
+    });
   }
 
   #row(box: Box, name: string): number {
@@ -211,10 +223,9 @@ export class Sheet {
         selectedMode: false,
         left: this.#narrow ? 12 : this.#left - 4,
         right: 12,
-        top: 50,
+        top: this.#legendTop,
         itemWidth: 22,
         itemHeight: 8,
-        type: "scroll",
         textStyle: { color: quiet, fontFamily: FONT, fontSize: 11 },
       },
       axisPointer: { link: [{ xAxisIndex: "all" }], lineStyle: { color: ink, width: 1 }, label: { show: false } },
@@ -233,4 +244,11 @@ export class Sheet {
   }
 }
 
-const timeFormat = { year: "{yyyy}", month: "{d}.{M}.", day: "{dd}.{MM}.", hour: "{HH}:{mm}", minute: "{HH}:{mm}", second: "{HH}:{mm}:{ss}" };
+const timeFormat = {
+  year: "{yyyy}",
+  month: "{d}.{M}.",
+  day: "{dd}.{MM}.",
+  hour: "{HH}:{mm}",
+  minute: "{HH}:{mm}",
+  second: "{HH}:{mm}:{ss}",
+};

@@ -28,7 +28,12 @@ export function stretchesOf({ times, values }: Series, { from, to }: Pick<Run, "
 export type Point = [time: number, value: number | null];
 
 /** Corner points of a line that stays at a value until it takes the next; unknown is a gap. */
-export function steps(series: Series, run: Pick<Run, "from" | "to">, time: (instant: number) => number, scale: (value: number) => number): Point[] {
+export function steps(
+  series: Series,
+  run: Pick<Run, "from" | "to">,
+  time: (instant: number) => number,
+  scale: (value: number) => number,
+): Point[] {
   const points: Point[] = [];
   for (const { from, to, value } of stretchesOf(series, run)) {
     const shown = Number.isNaN(value) ? null : scale(value);
@@ -38,7 +43,12 @@ export function steps(series: Series, run: Pick<Run, "from" | "to">, time: (inst
 }
 
 /** Points of a curve through what was reported, and its last value at the end. */
-export function curve(series: Series, run: Pick<Run, "from" | "to">, time: (instant: number) => number, scale: (value: number) => number): Point[] {
+export function curve(
+  series: Series,
+  run: Pick<Run, "from" | "to">,
+  time: (instant: number) => number,
+  scale: (value: number) => number,
+): Point[] {
   const stretches = stretchesOf(series, run);
   const points = stretches.map(({ from, value }): Point => [time(from), Number.isNaN(value) ? null : scale(value)]);
   const last = stretches.at(-1);

@@ -19,10 +19,12 @@ const ENDING = ".modrik";
 /** @throws CallError when there is no such file or folder, or none of a house in it */
 export function readHouseFiles(house = "."): HouseFiles {
   const stat = statSync(house, { throwIfNoEntry: false });
-  if (!stat) throw new CallError(`There is no file or folder "${house}".`, "Name the folder of a house, or one of its .modrik files.");
+  if (!stat)
+    throw new CallError(`There is no file or folder "${house}".`, "Name the folder of a house, or one of its .modrik files.");
   const folder = stat.isDirectory();
   const names = folder ? filesIn(house, house) : [basename(house)];
-  if (names.length === 0) throw new CallError(`There is no ${ENDING} file in "${house}".`, "A house is a folder with files such as house.modrik.");
+  if (names.length === 0)
+    throw new CallError(`There is no ${ENDING} file in "${house}".`, "A house is a folder with files such as house.modrik.");
   const path = (name: string) => (folder ? join(house, name) : house);
   const files: Record<string, string> = {};
   const unreadable: string[] = [];

@@ -1,7 +1,7 @@
 // The command `modrik`. Each command's work is imported when it is used, so that every one starts fast.
 import { Command, CommanderError } from "commander";
-import { CallError } from "./call-error.js";
 import { version } from "../package.json";
+import { CallError } from "./call-error.js";
 
 /** Fine; the house or a trial fell short; the call was wrong. */
 const FELL_SHORT = 1;
@@ -36,7 +36,9 @@ function program(): Command {
     .option("--json", "problems as JSON")
     .action(async (house, options) => done(await (await import("./commands/check.js")).check(house, options)));
 
-  simulated(command("simulate", "Run the rules on the simulated house.", "modrik simulate examples/linden-yard --days 1 --chart day.png"))
+  simulated(
+    command("simulate", "Run the rules on the simulated house.", "modrik simulate examples/linden-yard --days 1 --chart day.png"),
+  )
     .argument(HOUSE, HOUSE_IS)
     .option("--chart <file>", "draw the run, as .png or .svg")
     .option("--dark", "draw it for a dark page")
@@ -51,7 +53,11 @@ function program(): Command {
     .action(async (house, options) => done(await (await import("./commands/test.js")).test(house, options)));
 
   simulated(
-    command("why", "Explain why an output is as it is at a time of a simulated run.", "modrik why bench.humidifier --at 10:15 examples/linden-yard"),
+    command(
+      "why",
+      "Explain why an output is as it is at a time of a simulated run.",
+      "modrik why bench.humidifier --at 10:15 examples/linden-yard",
+    ),
   )
     .argument("<output>", "an output of the house, as bench.heater")
     .argument(HOUSE, HOUSE_IS)

@@ -22,7 +22,10 @@ export class Progress {
   async #show(): Promise<void> {
     this.#loading = true;
     const { default: bars } = await import("cli-progress");
-    this.#bar = new bars.SingleBar({ format: `${this.#says} {bar} {percentage} %`, stream: process.stderr, clearOnComplete: true }, bars.Presets.rect);
+    this.#bar = new bars.SingleBar(
+      { format: `${this.#says} {bar} {percentage} %`, stream: process.stderr, clearOnComplete: true },
+      bars.Presets.rect,
+    );
     this.#bar.start(1, 0);
   }
 

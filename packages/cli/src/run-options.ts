@@ -1,5 +1,17 @@
 // The options that say which simulated run is meant.
-import { clockOf, DAY, dayOfDate, exampleDay, type House, nearest, type Simulation, type SimulationOptions, sayDate, simulate, type Value } from "modrik";
+import {
+  clockOf,
+  DAY,
+  dayOfDate,
+  exampleDay,
+  type House,
+  nearest,
+  type Simulation,
+  type SimulationOptions,
+  sayDate,
+  simulate,
+  type Value,
+} from "modrik";
 import { CallError } from "./call-error.js";
 import { Progress } from "./progress.js";
 
@@ -45,7 +57,10 @@ export function oneOf<Thing extends { readonly name: string }>(things: readonly 
   if (found) return found;
   const names = things.map((thing) => thing.name);
   const near = nearest(name, names);
-  const remedy = near.length > 0 ? `Did you mean ${near.join(" or ")}?` : `There ${names.length === 1 ? "is" : "are"} ${names.join(", ") || "none"}.`;
+  const remedy =
+    near.length > 0
+      ? `Did you mean ${near.join(" or ")}?`
+      : `There ${names.length === 1 ? "is" : "are"} ${names.join(", ") || "none"}.`;
   throw new CallError(`The house has no ${kind} called "${name}".`, remedy);
 }
 
@@ -70,7 +85,8 @@ function whole(text: string, option: string): number {
 
 function setting(house: House, text: string): [string, Value] {
   const at = text.indexOf("=");
-  if (at < 1) throw new CallError(`--set ${text} does not say what to set.`, "Write a dial and its value, as --set bench.moisture=48.");
+  if (at < 1)
+    throw new CallError(`--set ${text} does not say what to set.`, "Write a dial and its value, as --set bench.moisture=48.");
   const thing = oneOf([...house.dials, ...house.modes], text.slice(0, at), "dial or mode");
   const value = text.slice(at + 1).trim();
   if (thing.type.kind === "words") {
@@ -80,7 +96,10 @@ function setting(house: House, text: string): [string, Value] {
   const number = thing.type.kind === "time" ? timeOfDay(value) : Number.parseFloat(value);
   const range = "range" in thing ? thing.range : undefined;
   if (!Number.isFinite(number) || (range && (number < range[0] || number > range[1]))) {
-    throw new CallError(`${thing.name} cannot be "${value}".`, range ? `It goes from ${range[0]} to ${range[1]}.` : "Write a number.");
+    throw new CallError(
+      `${thing.name} cannot be "${value}".`,
+      range ? `It goes from ${range[0]} to ${range[1]}.` : "Write a number.",
+    );
   }
   return [thing.name, number];
 }

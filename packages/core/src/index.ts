@@ -2,21 +2,6 @@
 
 // Instants are milliseconds since 1970 UTC; values are in the thing's own unit, or one of its words.
 
-// ── A house ───────────────────────────────────────────────────────────────────────────────────────────────────────────
-export type * from "./house/index.js";
-export { thingsIn, titleOf, writeExpression } from "./house/index.js";
-export {
-  type Formatted,
-  formatHouse,
-  isSound,
-  nearest,
-  type ParsedHouse,
-  type Place,
-  parseHouse,
-  type Problem,
-  type ProblemCode,
-} from "./language/index.js";
-
 // ── Running it ────────────────────────────────────────────────────────────────────────────────────────────────────────
 export {
   type Change,
@@ -34,13 +19,35 @@ export {
   type Series,
   type Snapshot,
 } from "./engine/index.js";
-export { exampleDay, type Simulation, type SimulationOptions, simulate } from "./physics/index.js";
-
+// ── A house ───────────────────────────────────────────────────────────────────────────────────────────────────────────
+export type * from "./house/index.js";
+export { thingsIn, titleOf, writeExpression } from "./house/index.js";
+export {
+  type Formatted,
+  formatHouse,
+  isSound,
+  nearest,
+  type ParsedHouse,
+  type Place,
+  type Problem,
+  type ProblemCode,
+  parseHouse,
+} from "./language/index.js";
 // ── Judging and explaining a run ──────────────────────────────────────────────────────────────────────────────────────
 export { type KeptMeasure, type Lengths, type Measures, measure, type OutputMeasure } from "./measure/index.js";
-export { runTrial, runTrials, type TrialResult, type Verdict } from "./trial/index.js";
-export { type Explanation, readingOf, sayDate, sayInstant, sayValue, why } from "./why/index.js";
-
+export { exampleDay, type Simulation, type SimulationOptions, simulate } from "./physics/index.js";
 // ── Quantities and time ───────────────────────────────────────────────────────────────────────────────────────────────
 export { type Clock, clockOf, DAY, dayOfDate, HOUR, MINUTE, SECOND } from "./time/index.js";
-export { convert, fromBase, type Quantity, quantity, toBase, type Unit, writeDuration, writeQuantity, writeReading } from "./units/index.js";
+export { runTrial, runTrials, type TrialResult, type Verdict } from "./trial/index.js";
+export {
+  convert,
+  fromBase,
+  type Quantity,
+  quantity,
+  toBase,
+  type Unit,
+  writeDuration,
+  writeQuantity,
+  writeReading,
+} from "./units/index.js";
+export { type Explanation, readingOf, sayDate, sayInstant, sayValue, why } from "./why/index.js";

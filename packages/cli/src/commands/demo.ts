@@ -10,11 +10,14 @@ const HOST = "127.0.0.1";
 /** Serves the playground until it is told to stop. */
 export async function demo({ port }: { port: string }): Promise<void> {
   const wanted = Number(port);
-  if (!Number.isInteger(wanted) || wanted < 0 || wanted > 65535) throw new CallError(`"${port}" is no port.`, "Write a number up to 65535; 0 takes any free one.");
+  if (!Number.isInteger(wanted) || wanted < 0 || wanted > 65535)
+    throw new CallError(`"${port}" is no port.`, "Write a number up to 65535; 0 takes any free one.");
   const playground = fileURLToPath(new URL("../playground", import.meta.url));
   if (!existsSync(playground)) throw new CallError("The playground is not built.", "In a clone, run `npm run build` first.");
   const files = sirv(playground, { dev: false });
-  const server = createServer((request, response) => files(request, response, () => void response.writeHead(404).end("Not found")));
+  const server = createServer((request, response) =>
+    files(request, response, () => void response.writeHead(404).end("Not found")),
+  );
   const taken = await listen(server, wanted).catch((error: NodeJS.ErrnoException) => {
     if (error.code !== "EADDRINUSE") throw error;
     return true;
@@ -25,7 +28,8 @@ export async function demo({ port }: { port: string }): Promise<void> {
   }
   const { port: used } = server.address() as AddressInfo;
   process.stdout.write(`The playground with Linden Yard is at http://${HOST}:${used}/  (Ctrl-C ends it)\n`);
-  for (const signal of ["SIGINT", "SIGTERM"] as const) process.once(signal, () => server.close(() => process.exit()).closeAllConnections());
+  for (const signal of ["SIGINT", "SIGTERM"] as const)
+    process.once(signal, () => server.close(() => process.exit()).closeAllConnections());
 }
 
 function listen(server: Server, port: number): Promise<void> {

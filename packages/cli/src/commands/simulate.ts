@@ -1,4 +1,14 @@
-import { fromBase, type KeptMeasure, type Lengths, type Measures, measure, type OutputMeasure, writeDuration, writeExpression, writeReading } from "modrik";
+import {
+  fromBase,
+  type KeptMeasure,
+  type Lengths,
+  type Measures,
+  measure,
+  type OutputMeasure,
+  writeDuration,
+  writeExpression,
+  writeReading,
+} from "modrik";
 import pc from "picocolors";
 import { readSoundHouse } from "../house-files.js";
 import { describeRun, type RunOptions, simulateAs } from "../run-options.js";
@@ -17,7 +27,9 @@ export async function simulateHouse(path: string | undefined, options: SimulateO
   const run = simulateAs(house, options);
   const measures = measure(run);
   const about = describeRun(run);
-  process.stdout.write(options.json ? `${JSON.stringify({ run: about, ...measures }, null, 2)}\n` : writeMeasures(house.name, about, measures));
+  process.stdout.write(
+    options.json ? `${JSON.stringify({ run: about, ...measures }, null, 2)}\n` : writeMeasures(house.name, about, measures),
+  );
   if (options.chart) {
     const { drawChart } = await import("../picture.js");
     drawChart(run, options.chart, { theme: options.dark ? "dark" : "light", subtitle: about });
@@ -28,7 +40,10 @@ export async function simulateHouse(path: string | undefined, options: SimulateO
 
 function writeMeasures(name: string, about: string, { outputs, kept, notices }: Measures): string {
   const lines = [`${pc.bold(name)}, ${about}`, ""];
-  lines.push(writeTable(["Output", "starts", "on", "share", "mean on (min..max)", "mean off (min..max)"], outputs.map(outputRow)), "");
+  lines.push(
+    writeTable(["Output", "starts", "on", "share", "mean on (min..max)", "mean off (min..max)"], outputs.map(outputRow)),
+    "",
+  );
   if (kept.length > 0) {
     lines.push(writeTable(["Kept", "by rule", "for", "in band", "mean distance", "lowest", "highest"], kept.map(keptRow)), "");
   }

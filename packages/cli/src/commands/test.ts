@@ -1,4 +1,15 @@
-import { clockOf, type House, readingOf, runTrial, sayInstant, thingsIn, type Trial, type TrialResult, type Verdict, why } from "modrik";
+import {
+  clockOf,
+  type House,
+  readingOf,
+  runTrial,
+  sayInstant,
+  type Trial,
+  type TrialResult,
+  thingsIn,
+  type Verdict,
+  why,
+} from "modrik";
 import pc from "picocolors";
 import { CallError } from "../call-error.js";
 import { writeExplanation } from "../explanation.js";
@@ -16,7 +27,8 @@ export function test(path: string | undefined, { grep, bail, json }: TestOptions
   const house = readSoundHouse(path);
   if (!house) return false;
   const chosen = house.trials.filter((trial) => grep === undefined || matches(trial, grep));
-  if (grep !== undefined && chosen.length === 0) throw new CallError(`No trial has "${grep}" in its name or title.`, trialNames(house));
+  if (grep !== undefined && chosen.length === 0)
+    throw new CallError(`No trial has "${grep}" in its name or title.`, trialNames(house));
   const results: TrialResult[] = [];
   const progress = new Progress("running trials");
   for (const trial of chosen) {
@@ -64,7 +76,10 @@ function writeFailure({ says, wrongAt, counted, expectation, to }: Verdict, { ru
   const at = wrongAt ?? to;
   const things = thingsIn(expectation.condition);
   const when = sayInstant(clockOf(house.clock), at, run.from);
-  const was = counted === undefined ? things.map((name) => `${name} was ${readingOf(run, name, at)}`).join(", ") : `it was ${counted} times`;
+  const was =
+    counted === undefined
+      ? things.map((name) => `${name} was ${readingOf(run, name, at)}`).join(", ")
+      : `it was ${counted} times`;
   const outputs = house.outputs.filter((output) => things.includes(output.name));
   const reasons = outputs.flatMap((output) => writeExplanation(why(run, output.name, at), "          "));
   return [
@@ -73,4 +88,3 @@ function writeFailure({ says, wrongAt, counted, expectation, to }: Verdict, { ru
     ...reasons.map((line) => pc.dim(line)),
   ];
 }
-

@@ -19,7 +19,8 @@ export function explain(output: string, path: string | undefined, options: WhyOp
   const { run, about } = runOf(house, options);
   const at = instantOf(house, run, options.at);
   const found = why(run, output, at);
-  if (options.json) process.stdout.write(`${JSON.stringify({ run: about, at: new Date(at).toISOString(), ...found }, null, 2)}\n`);
+  if (options.json)
+    process.stdout.write(`${JSON.stringify({ run: about, at: new Date(at).toISOString(), ...found }, null, 2)}\n`);
   else {
     process.stdout.write(`${pc.dim(`At ${sayDate(clockOf(house.clock), at)} (${about})`)}\n`);
     process.stdout.write(`${writeExplanation(found).join("\n")}\n`);
@@ -43,7 +44,8 @@ function instantOf(house: House, run: Run, text: string): number {
   const ms = timeOfDay(time);
   const [year = 0, month = 0, day = 0] = (date ?? "").split("-").map(Number);
   const on = date === undefined ? clock.local(run.from).day : dayOfDate(year, month, day);
-  if (Number.isNaN(ms) || on === undefined) throw new CallError(`"${text}" is no time.`, 'Write --at 10:15, or --at "2026-01-16 06:40".');
+  if (Number.isNaN(ms) || on === undefined)
+    throw new CallError(`"${text}" is no time.`, 'Write --at 10:15, or --at "2026-01-16 06:40".');
   const same = clock.instant(on, ms);
   const at = date === undefined && same < run.from ? clock.instant(on + 1, ms) : same;
   if (at >= run.from && at <= run.to) return at;

@@ -33,7 +33,13 @@ interface Winner {
   readonly value: number;
 }
 
-export function decide(output: OutputProgram, states: readonly ClaimState[], values: Float64Array, sent: Sent, now: number): Decision {
+export function decide(
+  output: OutputProgram,
+  states: readonly ClaimState[],
+  values: Float64Array,
+  sent: Sent,
+  now: number,
+): Decision {
   const lacking = output.permits.filter(({ onlyWhile }) => values[onlyWhile] !== 1);
   const wishes = strongestFirst(output, states, values);
   const forbiddenBy = (value: number) => lacking.find(({ what }) => "word" in what && what.word === value);
@@ -47,7 +53,14 @@ export function decide(output: OutputProgram, states: readonly ClaimState[], val
     ...(winner && { rule: winner.claim.rule, sentence: winner.claim.sentence }),
     ...(guard !== undefined && { guard }),
   };
-  return protect(output, { value: cut.value, reason, again: Number.POSITIVE_INFINITY }, sent, now, values, Boolean(forbiddenBy(sent.value)));
+  return protect(
+    output,
+    { value: cut.value, reason, again: Number.POSITIVE_INFINITY },
+    sent,
+    now,
+    values,
+    Boolean(forbiddenBy(sent.value)),
+  );
 }
 
 /** Timed before held before plain within a standing; of two timed or plain the later, of two held the first written. */
@@ -91,7 +104,14 @@ function limit(value: number, lacking: readonly PermitProgram[], values: Float64
 }
 
 /** A change not asked for by a guard waits until the least time of the present value is over. */
-function protect(output: OutputProgram, decision: Decision, sent: Sent, now: number, values: Float64Array, forbidden: boolean): Decision {
+function protect(
+  output: OutputProgram,
+  decision: Decision,
+  sent: Sent,
+  now: number,
+  values: Float64Array,
+  forbidden: boolean,
+): Decision {
   const least = output.atLeast.get(sent.value);
   if (least === undefined || decision.value === sent.value || forbidden) return decision;
   const until = Math.ceil(sent.since + (values[least] as number));

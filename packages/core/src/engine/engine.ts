@@ -6,7 +6,17 @@ import { clockOf, nextOccurrence } from "../time/index.js";
 import { writeDuration, writeQuantity, writeReading, writeTimeOfDay } from "../units/index.js";
 import { type ClaimState, decide, type Sent } from "./claims.js";
 import type { Event, Journal, Reason } from "./journal.js";
-import { baseOf, type Cell, compile, type EventProgram, type OutputProgram, ownOf, type Program, type StepProgram, type TextPart } from "./program.js";
+import {
+  baseOf,
+  type Cell,
+  compile,
+  type EventProgram,
+  type OutputProgram,
+  ownOf,
+  type Program,
+  type StepProgram,
+  type TextPart,
+} from "./program.js";
 import type { EventSnapshot, Snapshot } from "./snapshot.js";
 
 export interface EngineOptions {
@@ -191,7 +201,8 @@ class Runner implements Engine {
     if (late) this.#note({ kind: "problem", code: "late", text: `${cell.name} came ${writeDuration(this.now - at)} late` }, []);
     const why = cell.kind === "sensor" ? misfit(cell, value) : undefined;
     if (why) {
-      if (!this.#refusing.has(cell.name)) this.#note({ kind: "problem", code: "refused", text: `${cell.name} reads ${value}: ${why}` }, []);
+      if (!this.#refusing.has(cell.name))
+        this.#note({ kind: "problem", code: "refused", text: `${cell.name} reads ${value}: ${why}` }, []);
       this.#refusing.add(cell.name);
       return;
     }
@@ -301,7 +312,9 @@ class Runner implements Engine {
     for (const trigger of triggers) {
       if (trigger.kind !== "at") continue;
       const time = this.#evaluator.values[trigger.time] as number;
-      const next = Number.isNaN(time) ? Number.POSITIVE_INFINITY : nextOccurrence(clockOf(this.house.clock), time, trigger.days, this.now);
+      const next = Number.isNaN(time)
+        ? Number.POSITIVE_INFINITY
+        : nextOccurrence(clockOf(this.house.clock), time, trigger.days, this.now);
       this.#agenda.set(trigger.timer, next);
     }
   }
@@ -540,7 +553,9 @@ class Runner implements Engine {
     for (;;) {
       while (state.next >= 0 && state.next < steps.length) {
         const number = state.next++;
-        this.#cause = this.#causes(this.#note({ kind: "step", rule, sentence, step: number }, this.#causes(this.#lastOfEvent[event])));
+        this.#cause = this.#causes(
+          this.#note({ kind: "step", rule, sentence, step: number }, this.#causes(this.#lastOfEvent[event])),
+        );
         const waits = this.#do(event, number, steps[number] as StepProgram);
         this.#evaluator.settle();
         this.#cause = [];
@@ -701,7 +716,10 @@ class Runner implements Engine {
     const { node, name, type, claims, permits } = this.program.outputs[output] as OutputProgram;
     const before = this.#evaluator.values[node] as number;
     if (this.journal && (!Object.is(before, value) || !sameReason(this.#reasons[output] as Reason, reason))) {
-      const nodes = [...claims.flatMap(({ held }) => (held ? [held.when, held.value] : [])), ...permits.map(({ onlyWhile }) => onlyWhile)];
+      const nodes = [
+        ...claims.flatMap(({ held }) => (held ? [held.when, held.value] : [])),
+        ...permits.map(({ onlyWhile }) => onlyWhile),
+      ];
       const causes = this.#cause.length > 0 ? this.#cause : this.#causes(...nodes.map((part) => this.#lastOfNode[part]));
       this.#lastOfOutput[output] = this.#note({ kind: "decided", output: name, value: ownOf(value, type), reason }, causes);
     }
@@ -726,7 +744,9 @@ class Runner implements Engine {
     return {
       version: 1,
       at: this.now,
-      nodes: Object.fromEntries(graph.nodes.flatMap(({ key, op }, node) => (op === "constant" ? [] : [[key, this.#evaluator.state(node)]]))),
+      nodes: Object.fromEntries(
+        graph.nodes.flatMap(({ key, op }, node) => (op === "constant" ? [] : [[key, this.#evaluator.state(node)]])),
+      ),
       outputs: Object.fromEntries(
         outputs.map(({ name, index }) => {
           const { value, since } = this.#sent[index] as Sent;
@@ -782,7 +802,12 @@ class Runner implements Engine {
     for (const { index, timer } of claims) {
       const claim = snapshot.claims[this.#claimKey(index)];
       if (!claim) continue;
-      Object.assign(this.#claims[index] as ClaimState, { asked: true, timed: claim.timed, value: unknown(claim.value), turn: claim.turn });
+      Object.assign(this.#claims[index] as ClaimState, {
+        asked: true,
+        timed: claim.timed,
+        value: unknown(claim.value),
+        turn: claim.turn,
+      });
       due(timer, claim.ends);
     }
     for (const event of events) {
@@ -819,7 +844,8 @@ function misfit({ type, range }: Cell, value: Value): string | undefined {
   }
   if (typeof value !== "number" || !Number.isFinite(value)) return "it is a number";
   const unit = type.kind === "number" ? type.unit : "";
-  if (range && (value < range[0] || value > range[1])) return `its range is ${range[0]}..${writeQuantity({ value: range[1], unit })}`;
+  if (range && (value < range[0] || value > range[1]))
+    return `its range is ${range[0]}..${writeQuantity({ value: range[1], unit })}`;
   return undefined;
 }
 

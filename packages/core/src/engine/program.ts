@@ -10,9 +10,9 @@ import {
   type Range,
   type Standing,
   type Step,
-  thingsOf,
   type Text,
   type Trigger,
+  thingsOf,
   type Value,
   type ValueType,
 } from "../house/index.js";
@@ -233,7 +233,8 @@ class Compiler {
   #keep(keep: Keep, when: number, claim: (output: string, held: ClaimProgram["held"]) => number): void {
     const graph = this.#graph;
     const value = graph.node(keep.value);
-    const [low, high] = "low" in keep.at ? [graph.node(keep.at.low), graph.node(keep.at.high)] : [graph.node(keep.at), graph.node(keep.at)];
+    const [low, high] =
+      "low" in keep.at ? [graph.node(keep.at.low), graph.node(keep.at.high)] : [graph.node(keep.at), graph.node(keep.at)];
     const bottom = graph.sum("minus", low, graph.node(keep.tolerance.below));
     const top = graph.sum("plus", high, graph.node(keep.tolerance.above));
     const both = keep.raiseWith !== undefined && keep.lowerWith !== undefined;
@@ -246,17 +247,15 @@ class Compiler {
     if (keep.lowerWith !== undefined) {
       const stops = both ? graph.compare("at most", value, high) : graph.compare("below", value, bottom);
       const lowering = graph.until(graph.compare("above", value, top), stops);
-      claim(keep.lowerWith, { when: graph.all(when, lowering), value: on(keep.lowerWith), band: { node: lowering, way: "lower" } });
+      claim(keep.lowerWith, {
+        when: graph.all(when, lowering),
+        value: on(keep.lowerWith),
+        band: { node: lowering, way: "lower" },
+      });
     }
   }
 
-  #event(
-    sentence: EventSentence,
-    index: number,
-    rule: string,
-    place: number,
-    claim: (output: string) => number,
-  ): EventProgram {
+  #event(sentence: EventSentence, index: number, rule: string, place: number, claim: (output: string) => number): EventProgram {
     const asked = new Map<string, number>();
     const claimOn = (output: string) => {
       const known = asked.get(output) ?? claim(output);

@@ -11,7 +11,12 @@ export interface Snapshot {
   /** What each output was last sent, and since when. */
   readonly outputs: Readonly<Record<string, { readonly value: number | null; readonly since: number | null }>>;
   /** What steps have asked for, by rule, sentence and output. */
-  readonly claims: Readonly<Record<string, { readonly value: number | null; readonly timed: boolean; readonly turn: number; readonly ends: number | null }>>;
+  readonly claims: Readonly<
+    Record<
+      string,
+      { readonly value: number | null; readonly timed: boolean; readonly turn: number; readonly ends: number | null }
+    >
+  >;
   /** Running steps and what triggers last saw, by rule and sentence. */
   readonly events: Readonly<Record<string, EventSnapshot>>;
   /** How many claims steps have made. */
@@ -28,7 +33,12 @@ export interface EventSnapshot {
   readonly queued: number;
   readonly seen: readonly (number | null)[];
   /** Dials and modes set for a time, by step: what they go back to, and when. */
-  readonly changed: readonly { readonly step: number; readonly former: number | null; readonly made: number | null; readonly ends: number | null }[];
+  readonly changed: readonly {
+    readonly step: number;
+    readonly former: number | null;
+    readonly made: number | null;
+    readonly ends: number | null;
+  }[];
 }
 
 /**

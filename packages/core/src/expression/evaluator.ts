@@ -239,7 +239,8 @@ export class Evaluator {
       this.agenda.clear(node);
       return condition === 0 ? 0 : Number.NaN;
     }
-    if (Number.isNaN(this.#since[node] as number)) this.#since[node] = this.#mark[node] === now ? (this.#held[node] as number) : now;
+    if (Number.isNaN(this.#since[node] as number))
+      this.#since[node] = this.#mark[node] === now ? (this.#held[node] as number) : now;
     if (Number.isNaN(duration)) return Number.NaN;
     const end = Math.ceil((this.#since[node] as number) + duration);
     if (now >= end) {

@@ -133,7 +133,11 @@ export class Graph {
       case "below":
       case "at least":
       case "at most":
-        return this.compare(expression.kind, this.node(expression.left), this.node(expression.right, this.#typeOf(expression.left)));
+        return this.compare(
+          expression.kind,
+          this.node(expression.left),
+          this.node(expression.right, this.#typeOf(expression.left)),
+        );
       case "between": {
         const value = this.node(expression.value);
         const type = this.#typeOf(expression.value);

@@ -1,7 +1,8 @@
 // Values and conditions of a house as plain data. Numbers carry their unit; names are whole (`bench.door`); words are
 // resolved against the type of what they stand beside.
-import type { Unit } from "../units/index.js";
+
 import type { Weekday } from "../time/index.js";
+import type { Unit } from "../units/index.js";
 
 export type Expression =
   /** A temperature difference stands in K, a duration in ms. */

@@ -116,7 +116,13 @@ export interface Keep {
 }
 
 export type Step =
-  | { readonly kind: "set"; readonly name: string; readonly to: Expression; readonly for?: Expression; readonly until?: Expression }
+  | {
+      readonly kind: "set";
+      readonly name: string;
+      readonly to: Expression;
+      readonly for?: Expression;
+      readonly until?: Expression;
+    }
   | { readonly kind: "tell"; readonly text: Text; readonly through?: string }
   | { readonly kind: "wait"; readonly for: Expression }
   | { readonly kind: "wait until"; readonly condition: Condition; readonly atMost?: Expression };

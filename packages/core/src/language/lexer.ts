@@ -9,7 +9,11 @@ export interface Lexed {
 }
 
 const escape = (text: string) => text.replace(/[.*+?^${}()|[\]\\/]/g, "\\$&");
-const longestFirst = (words: string[]) => words.sort((a, b) => b.length - a.length).map(escape).join("|");
+const longestFirst = (words: string[]) =>
+  words
+    .sort((a, b) => b.length - a.length)
+    .map(escape)
+    .join("|");
 
 const word = "(?:[\\p{L}_](?:[\\p{L}\\p{M}\\p{N}_]|(?<=_)\\{[\\p{L}_][\\p{L}\\p{M}\\p{N}_]*\\})*)";
 const unitNames = [...Object.keys(units), ...Object.keys(spellings), "N", "E", "S"].filter((name) => name !== "");

@@ -64,7 +64,13 @@ export function measure(run: Run): Measures {
     }),
   );
   const notices = run.journal.records.filter(({ event, at }) => event.kind === "notice" && at >= run.from && at <= run.to).length;
-  return { from: run.from, to: run.to, outputs: house.outputs.map((output) => measureOutput(history, run, output)), kept, notices };
+  return {
+    from: run.from,
+    to: run.to,
+    outputs: house.outputs.map((output) => measureOutput(history, run, output)),
+    kept,
+    notices,
+  };
 }
 
 interface Stretch {
@@ -115,7 +121,9 @@ function lengthsOf(ms: readonly number[]): Lengths | undefined {
 function measureKept(history: History, run: Run, keep: Keep, applies: Parameters<typeof nodeOf>[1] | undefined) {
   const { graph } = run.program;
   const [low, high] = "low" in keep.at ? [keep.at.low, keep.at.high] : [keep.at, keep.at];
-  const lines = [keep.value, low, high, keep.tolerance.below, keep.tolerance.above].map((part) => history.line(nodeOf(run, part)));
+  const lines = [keep.value, low, high, keep.tolerance.below, keep.tolerance.above].map((part) =>
+    history.line(nodeOf(run, part)),
+  );
   const when = applies ? [history.line(nodeOf(run, applies))] : [];
   let applied = 0;
   let within = 0;

@@ -74,7 +74,9 @@ class SimulatedHouse implements Physics {
     }
     for (const zone of house.physics.zones) {
       const begin = (kind: "temperature" | "humidity") => {
-        const told = house.sensors.find((sensor) => zoneOf(sensor.name) === zone.zone && kindOf(sensor) === kind && sensor.name in given);
+        const told = house.sensors.find(
+          (sensor) => zoneOf(sensor.name) === zone.zone && kindOf(sensor) === kind && sensor.name in given,
+        );
         return told ? Number(given[told.name]) : this.#outdoors[kind];
       };
       this.#rooms.set(zone.zone, new Room(zone, begin("temperature"), begin("humidity")));

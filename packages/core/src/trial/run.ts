@@ -1,9 +1,19 @@
 // Runs trials: a timeline into an engine, the lines of its expectations out, a verdict for each.
 import { createEngine, type Engine, Journal, type Run } from "../engine/index.js";
-import { type Expectation, type Expression, type Happening, type House, type Setting, type Trial, type Value, type Weather, writeExpression } from "../house/index.js";
+import {
+  type Expectation,
+  type Expression,
+  type Happening,
+  type House,
+  type Setting,
+  type Trial,
+  type Value,
+  type Weather,
+  writeExpression,
+} from "../house/index.js";
 import { calm, createPhysics, World } from "../physics/index.js";
 import { clockOf, MINUTE } from "../time/index.js";
-import { toBase, fromBase } from "../units/index.js";
+import { fromBase, toBase } from "../units/index.js";
 import { type Timeline, timelineOf, type Window } from "./timeline.js";
 import { countRises, countsIn, firstWrong, holdsWith, isMoment, type Line } from "./verdict.js";
 
@@ -74,7 +84,14 @@ export function sayExpectation({ claim, condition, by, at, from, to }: Expectati
   return words.join("");
 }
 
-function play(house: House, trial: Trial, timeline: Timeline, watch: readonly Expression[], lines: readonly Line[], journal: Journal): Engine {
+function play(
+  house: House,
+  trial: Trial,
+  timeline: Timeline,
+  watch: readonly Expression[],
+  lines: readonly Line[],
+  journal: Journal,
+): Engine {
   let engine: Engine;
   const { from } = timeline;
   const onInstant = (at: number) => lines.forEach((line, index) => write(line, at, engine.watched(index)));

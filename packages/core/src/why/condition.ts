@@ -149,7 +149,10 @@ export class Narrator {
     const since = this.since(this.node(condition));
     const lasts = this.value(duration);
     if (truth === 1) return explanation(`${says}: since ${this.when(since)}`, this.#inner(condition));
-    return explanation(`${says}: only since ${this.when(since)}, so not before ${this.when(since + lasts)}`, this.#inner(condition));
+    return explanation(
+      `${says}: only since ${this.when(since)}, so not before ${this.when(since + lasts)}`,
+      this.#inner(condition),
+    );
   }
 
   #inTheLast({ condition, duration }: Extract<Expression, { kind: "in the last" }>, truth: number): Explanation {

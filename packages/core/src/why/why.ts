@@ -37,7 +37,8 @@ class OutputStory {
   /** The reason of the last decision. */
   #reason(): Reason {
     const { name } = this.#program;
-    const isDecision = ({ event, at }: JournalRecord) => event.kind === "decided" && event.output === name && at <= this.#narrator.at;
+    const isDecision = ({ event, at }: JournalRecord) =>
+      event.kind === "decided" && event.output === name && at <= this.#narrator.at;
     const last = this.#run.journal.records.findLast(isDecision)?.event;
     return last?.kind === "decided" ? last.reason : {};
   }
@@ -60,7 +61,10 @@ class OutputStory {
     const refusing = guard.permits.filter(
       ({ output, onlyWhile }) => output === this.#program.name && this.#narrator.value(onlyWhile) !== 1,
     );
-    return explanation(`guard ${name} forbids more`, refusing.map(({ onlyWhile }) => this.#narrator.explain(onlyWhile)));
+    return explanation(
+      `guard ${name} forbids more`,
+      refusing.map(({ onlyWhile }) => this.#narrator.explain(onlyWhile)),
+    );
   }
 
   #rule(name: string, index: number): Explanation {
@@ -116,7 +120,8 @@ class OutputStory {
     const below = narrator.value(keep.tolerance.below);
     const above = narrator.value(keep.tolerance.above);
     const both = keep.raiseWith !== undefined && keep.lowerWith !== undefined;
-    const [target, other] = way === "raise" ? [narrator.value(low), narrator.value(high)] : [narrator.value(high), narrator.value(low)];
+    const [target, other] =
+      way === "raise" ? [narrator.value(low), narrator.value(high)] : [narrator.value(high), narrator.value(low)];
     const sign = way === "raise" ? -1 : 1;
     const [near, far] = way === "raise" ? [below, above] : [above, below];
     const step = writeReading(near, unit).replace(unit, "").trim();
@@ -137,7 +142,10 @@ class OutputStory {
     });
   }
 
-  #lacks(sentence: Exclude<Sentence, { do: unknown }>, band: { node: number; way: "raise" | "lower" } | undefined): Explanation[] {
+  #lacks(
+    sentence: Exclude<Sentence, { do: unknown }>,
+    band: { node: number; way: "raise" | "lower" } | undefined,
+  ): Explanation[] {
     const narrator = this.#narrator;
     const parts: Explanation[] = [];
     if (sentence.while && narrator.value(sentence.while) !== 1) parts.push(narrator.explain(sentence.while));

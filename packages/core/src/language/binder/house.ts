@@ -65,7 +65,10 @@ export function bindHouse(files: readonly FileNode[], faults: Faults): BoundHous
   for (const { node } of guards) root.declare(node.name, { kind: "guard" });
 
   const inOrder = byPlace(files);
-  const boundThings = <Bound>(kind: ThingNode["kind"], bind: (node: ThingNode, scope: Scope, typed: Typed) => Bound | undefined) =>
+  const boundThings = <Bound>(
+    kind: ThingNode["kind"],
+    bind: (node: ThingNode, scope: Scope, typed: Typed) => Bound | undefined,
+  ) =>
     things.flatMap(({ node, scope }) => {
       const typed = types.get(node);
       const bound = node.kind === kind && typed ? bind(node, scope, typed) : undefined;
@@ -75,7 +78,10 @@ export function bindHouse(files: readonly FileNode[], faults: Faults): BoundHous
     placed.map(({ node, scope }) => ({ node, bound: bind(node, scope) }));
 
   const boundGuards = inScope(inOrder(guards), (node, scope): Guard => bindGuard(node, scope));
-  checkPermits(boundGuards.map(({ node, bound }) => ({ node, guard: bound })), root);
+  checkPermits(
+    boundGuards.map(({ node, bound }) => ({ node, guard: bound })),
+    root,
+  );
   const house: House = {
     ...bindHouseNode(of("house"), root, files),
     zones: of("zone").map((node): Zone => headingOf(node)),
@@ -97,7 +103,10 @@ export function bindHouse(files: readonly FileNode[], faults: Faults): BoundHous
 function typeOf(node: ThingNode, scope: Scope): Typed | undefined {
   const typed = bindType(node.type, scope);
   if (!typed) return undefined;
-  return { type: typed.type, range: node.kind === "sensor" && !typed.range ? bindSensorRange(node, typed.type, scope) : typed.range };
+  return {
+    type: typed.type,
+    range: node.kind === "sensor" && !typed.range ? bindSensorRange(node, typed.type, scope) : typed.range,
+  };
 }
 
 /** As written: by file, then by place in it. */
@@ -123,7 +132,8 @@ function bindHouseNode(nodes: readonly HouseNode[], scope: Scope, files: readonl
     if (said.has(entry.kind)) faults.add(entry.span, { kind: "secondHouse" });
     else said.set(entry.kind, entry);
   }
-  const entry = <Kind extends HouseEntry["kind"]>(kind: Kind) => said.get(kind) as Extract<HouseEntry, { kind: Kind }> | undefined;
+  const entry = <Kind extends HouseEntry["kind"]>(kind: Kind) =>
+    said.get(kind) as Extract<HouseEntry, { kind: Kind }> | undefined;
   const clock = entry("clock");
   const zone = clock && plainText(clock.zone);
   if (!clock) faults.add(first.span, { kind: "noClock" });

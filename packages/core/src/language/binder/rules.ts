@@ -15,14 +15,25 @@ import type {
 } from "../../house/index.js";
 import { EVERY_DAY, type Weekday } from "../../time/index.js";
 import { fromBase, writeQuantity } from "../../units/index.js";
-import type { ActionNode, EventNode, GuardNode, PermitNode, RuleNode, StateNode, StepNode, Term, TriggerNode, Word } from "../syntax.js";
+import type {
+  ActionNode,
+  EventNode,
+  GuardNode,
+  PermitNode,
+  RuleNode,
+  StateNode,
+  StepNode,
+  Term,
+  TriggerNode,
+  Word,
+} from "../syntax.js";
 import { writeTerm } from "../write/terms.js";
 import { constantIn } from "./constant.js";
 import type { HouseSymbol, Scope, SymbolKind } from "./scope.js";
 import { bindCondition, bindDuration, bindTerm, bindValue, mismatch, withUnitOf } from "./terms.js";
 import { bindText, headingOf } from "./text.js";
 import { bindWord } from "./things.js";
-import { differenceOf, fits, timeOfDay, type Type, typeOfValue } from "./type.js";
+import { differenceOf, fits, type Type, timeOfDay, typeOfValue } from "./type.js";
 
 export function bindRule(node: RuleNode, scope: Scope): Rule {
   if (node.sentences.length === 0) {
@@ -81,7 +92,11 @@ function bindKeep(node: Extract<ActionNode, { kind: "keep" }>, scope: Scope): Ke
   return { keep: { value: value.expression, at, tolerance, ...drives } };
 }
 
-function bindKeptAt(node: Extract<ActionNode, { kind: "keep" }>["at"], scope: Scope, type: Type | undefined): Keep["at"] | undefined {
+function bindKeptAt(
+  node: Extract<ActionNode, { kind: "keep" }>["at"],
+  scope: Scope,
+  type: Type | undefined,
+): Keep["at"] | undefined {
   const bind = (term: Term) => (type ? bindValue(term, scope, type) : void bindTerm(term, scope));
   if ("target" in node) return bind(node.target);
   const low = bind(withUnitOf(node.low, node.high));
@@ -89,7 +104,11 @@ function bindKeptAt(node: Extract<ActionNode, { kind: "keep" }>["at"], scope: Sc
   return low && high && { low, high };
 }
 
-function bindTolerance(node: Extract<ActionNode, { kind: "keep" }>, scope: Scope, type: Type | undefined): Keep["tolerance"] | undefined {
+function bindTolerance(
+  node: Extract<ActionNode, { kind: "keep" }>,
+  scope: Scope,
+  type: Type | undefined,
+): Keep["tolerance"] | undefined {
   const { tolerance } = node;
   if (!tolerance) {
     const unit = type?.kind === "number" ? type.unit : "";
@@ -113,7 +132,11 @@ function bindTolerance(node: Extract<ActionNode, { kind: "keep" }>, scope: Scope
   const high = constantIn(above) ?? 0;
   if (low > 0 || high < 0) {
     const remedy = "Write the part below first, with a minus: ± -0.4..+0.2 K.";
-    scope.faults.add(tolerance.span, { kind: "backwards", says: "A lopsided tolerance runs from below zero to above it.", remedy });
+    scope.faults.add(tolerance.span, {
+      kind: "backwards",
+      says: "A lopsided tolerance runs from below zero to above it.",
+      remedy,
+    });
   }
   return { below: below.kind === "number" ? { ...below, value: -below.value } : { kind: "negative", of: below }, above };
 }
@@ -140,7 +163,13 @@ function bindDrives(node: Extract<ActionNode, { kind: "keep" }>, scope: Scope) {
 }
 
 /** Two targets, or two switch points, that are constants must not cross. */
-function checkTargets(node: Extract<ActionNode, { kind: "keep" }>, at: Keep["at"], tolerance: Keep["tolerance"], scope: Scope, type: Type | undefined): void {
+function checkTargets(
+  node: Extract<ActionNode, { kind: "keep" }>,
+  at: Keep["at"],
+  tolerance: Keep["tolerance"],
+  scope: Scope,
+  type: Type | undefined,
+): void {
   if (!("low" in at) || type?.kind !== "number") return;
   const { unit } = type;
   const low = constantIn(at.low);

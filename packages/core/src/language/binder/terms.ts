@@ -7,7 +7,7 @@ import type { Term, Word } from "../syntax.js";
 import { writeTerm } from "../write/terms.js";
 import { constantIn } from "./constant.js";
 import { type Scope, valueKinds } from "./scope.js";
-import { differenceOf, duration, fits, instant, numberType, sayType, timeOfDay, truth, type Type, typeOfValue } from "./type.js";
+import { differenceOf, duration, fits, instant, numberType, sayType, type Type, timeOfDay, truth, typeOfValue } from "./type.js";
 
 export interface BoundTerm {
   readonly expression: Expression;
@@ -238,7 +238,12 @@ function productType(term: Of<"binary">, left: Type, right: Type, scope: Scope):
 function bindCall(term: Of<"call">, scope: Scope): MaybeBound {
   const { name } = term;
   if (name.text !== "count") {
-    scope.faults.add(name.span, { kind: "unknownName", name: name.text, nearest: nearest(name.text, ["count"]), wanted: "function" });
+    scope.faults.add(name.span, {
+      kind: "unknownName",
+      name: name.text,
+      nearest: nearest(name.text, ["count"]),
+      wanted: "function",
+    });
     return undefined;
   }
   if (!scope.inTrial) {

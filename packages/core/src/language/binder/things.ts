@@ -7,8 +7,8 @@ import type { ModeNode, ScheduleNode, Term, ThingNode, TypeNode, Word } from "..
 import { writeTerm } from "../write/terms.js";
 import { constantIn } from "./constant.js";
 import type { Scope } from "./scope.js";
-import { headingOf } from "./text.js";
 import { bindDuration, bindValue, sayRange, withUnitOf } from "./terms.js";
+import { headingOf } from "./text.js";
 import { differenceOf, numberType, timeOfDay, typeOfValue } from "./type.js";
 
 /** The type a thing is declared with, and the range where the type is one. */
@@ -83,7 +83,12 @@ function constantTerm(term: Term, want: ReturnType<typeof numberType>, scope: Sc
 export function bindSensor(node: ThingNode, scope: Scope, type: ValueType, range: Range | undefined): Sensor {
   const after = node.attributes.find((attribute) => attribute.kind === "unknown after");
   const unknownAfter = after && bindDuration(after.duration, scope);
-  return { ...headingOf(node, scope.whole(node.name.text)), type, ...(range && { range }), ...(unknownAfter && { unknownAfter }) };
+  return {
+    ...headingOf(node, scope.whole(node.name.text)),
+    type,
+    ...(range && { range }),
+    ...(unknownAfter && { unknownAfter }),
+  };
 }
 
 /** The range of a sensor, in the unit of its type. */
@@ -111,7 +116,13 @@ export function bindOutput(node: ThingNode, scope: Scope, type: ValueType, range
     const what = `What ${node.name.text} does at rest is not said.`;
     scope.faults.add(node.name.span, { kind: "missing", what, remedy });
   }
-  return { ...headingOf(node, scope.whole(node.name.text)), type, ...(range && { range }), ...(atRest !== undefined && { atRest }), atLeast };
+  return {
+    ...headingOf(node, scope.whole(node.name.text)),
+    type,
+    ...(range && { range }),
+    ...(atRest !== undefined && { atRest }),
+    atLeast,
+  };
 }
 
 export function bindDial(node: ThingNode, scope: Scope, type: ValueType, range: Range | undefined): Dial | undefined {
@@ -130,7 +141,13 @@ export function bindDial(node: ThingNode, scope: Scope, type: ValueType, range: 
     scope.faults.add(node.name.span, { kind: "missing", what: `Dial ${node.name.text} has no first value.`, remedy });
   }
   if (atFirst === undefined) return undefined;
-  return { ...headingOf(node, scope.whole(node.name.text)), type, ...(range && { range }), atFirst, ...(step !== undefined && { step }) };
+  return {
+    ...headingOf(node, scope.whole(node.name.text)),
+    type,
+    ...(range && { range }),
+    atFirst,
+    ...(step !== undefined && { step }),
+  };
 }
 
 /** A value that stands fixed in a declaration, in the thing's own unit. */

@@ -55,7 +55,10 @@ function checkOrder(from: Expression, to: Expression, node: Term, scope: Scope):
   scope.faults.add(node.span, { kind: "backwards", says: "This trial ends before it begins.", remedy });
 }
 
-function bindTimes(node: { by?: Term; at?: Term; from?: Term; to?: Term }, scope: Scope): Omit<Expectation, "claim" | "condition"> {
+function bindTimes(
+  node: { by?: Term; at?: Term; from?: Term; to?: Term },
+  scope: Scope,
+): Omit<Expectation, "claim" | "condition"> {
   const by = node.by && bindMoment(node.by, scope);
   const at = node.at && bindMoment(node.at, scope);
   const from = node.from && bindMoment(node.from, scope);

@@ -94,7 +94,7 @@ export class Cursor {
     if (!leads || kind !== "word" || !declarationWords.has(text) || allowed.has(text)) return false;
     if (text === "house") return this.peek().kind === "text";
     if (text === "physics" || text === "people") return this.isSign("{", 1);
-    return this.peek().kind === "word" && ["{", ":", "="].some((sign) => this.isSign(sign, 2)) || this.peek(2).kind === "text";
+    return (this.peek().kind === "word" && ["{", ":", "="].some((sign) => this.isSign(sign, 2))) || this.peek(2).kind === "text";
   }
 
   /** Skips to the next thing that may begin an entry, or to the brace that ends the block. */

@@ -168,9 +168,7 @@ const openingBegins: ReadonlySet<string> = new Set(["daily", "note", ...weekdays
 export function schedule(c: Cursor): ScheduleNode {
   const first = c.word("schedule");
   const head = heading(c, "schedule");
-  const body = c.block(`schedule ${head.name.text}`, openingBegins, () =>
-    c.takeWord("note") ? quoted(c) : opening(c),
-  );
+  const body = c.block(`schedule ${head.name.text}`, openingBegins, () => (c.takeWord("note") ? quoted(c) : opening(c)));
   const { entries, note } = splitNote<OpeningNode>(body);
   return { kind: "schedule", ...head, openings: entries, ...(note && { note }), span: c.span(first) };
 }
@@ -211,4 +209,3 @@ function day(c: Cursor): number {
   if (!isDay(c, 0)) c.fail(["a day of the week (Mon to Sun)", '"daily"']);
   return (weekdays as readonly string[]).indexOf(c.next().text);
 }
-

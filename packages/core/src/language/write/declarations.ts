@@ -55,10 +55,15 @@ export function writeDeclaration(node: Declaration): Line[] {
     case "weather":
       return facts(0, `weather ${heading(node)}`, node.facts, node.span);
     case "people":
-      return block(0, "people", node, node.entries.map(({ zone, schedule, every, span }) => {
-        const habit = every ? `, comes and goes every ${writeTerm(every)}` : "";
-        return { indent: 1, text: `${zone.text} during ${schedule.text}${habit}`, at: span.from };
-      }));
+      return block(
+        0,
+        "people",
+        node,
+        node.entries.map(({ zone, schedule, every, span }) => {
+          const habit = every ? `, comes and goes every ${writeTerm(every)}` : "";
+          return { indent: 1, text: `${zone.text} during ${schedule.text}${habit}`, at: span.from };
+        }),
+      );
     default:
       throw new RangeError(`no such declaration: ${JSON.stringify(node satisfies never)}`);
   }
@@ -142,7 +147,9 @@ function opening({ days, spans, span }: OpeningNode): Line {
 function rule(node: RuleNode, indent: number): Line[] {
   const standing = node.standing ? ` as ${node.standing.text}` : "";
   const title = node.title ? ` ${writeQuoted(node.title)}` : "";
-  const body = node.sentences.flatMap((sentence) => (sentence.kind === "event" ? event(sentence, indent + 1) : state(sentence, indent + 1)));
+  const body = node.sentences.flatMap((sentence) =>
+    sentence.kind === "event" ? event(sentence, indent + 1) : state(sentence, indent + 1),
+  );
   return block(indent, `rule ${node.name.text}${standing}${title}`, node, [...note(node, indent + 1), ...body]);
 }
 
@@ -170,11 +177,16 @@ function writeAction(node: ActionNode, indent: number): Line[] {
     });
     return flow(indent, "hold", targets, at);
   }
-  const target = "target" in node.at ? `at ${writeTerm(node.at.target)}` : `between ${writeTerm(node.at.low)} and ${writeTerm(node.at.high)}`;
+  const target =
+    "target" in node.at ? `at ${writeTerm(node.at.target)}` : `between ${writeTerm(node.at.low)} and ${writeTerm(node.at.high)}`;
   const { tolerance } = node;
   const upper = tolerance?.above ? `..${writeTerm(tolerance.above)}` : "";
   const band = tolerance ? ` ± ${writeTerm(tolerance.below)}${upper}` : "";
-  const drives = node.drives.map(({ way, output, span }) => ({ indent: indent + 1, text: `${way} with ${output.text}`, at: span.from }));
+  const drives = node.drives.map(({ way, output, span }) => ({
+    indent: indent + 1,
+    text: `${way} with ${output.text}`,
+    at: span.from,
+  }));
   return [{ indent, text: `keep ${writeTerm(node.value)} ${target}${band}`, at }, ...drives];
 }
 

@@ -13,7 +13,12 @@ export interface Line {
 export const WIDTH = 100;
 
 /** One line where it fits, else the first part and the others below it, one step in. */
-export function flow(indent: number, head: string, parts: readonly { readonly text: string; readonly at: number }[], at: number): Line[] {
+export function flow(
+  indent: number,
+  head: string,
+  parts: readonly { readonly text: string; readonly at: number }[],
+  at: number,
+): Line[] {
   const whole = [head, ...parts.map(({ text }) => text)].join(" ");
   if (parts.length < 2 || 2 * indent + whole.length <= WIDTH) return [{ indent, text: whole, at }];
   const [first, ...rest] = parts;

@@ -5,7 +5,9 @@ import type { Quoted, Reset, Term } from "../syntax.js";
 export function writeTerm(term: Term): string {
   switch (term.kind) {
     case "number":
-      return isUnit(term.unit) ? writeQuantity({ value: term.value, unit: term.unit }) : `${writeNumber(term.value)} ${term.unit}`;
+      return isUnit(term.unit)
+        ? writeQuantity({ value: term.value, unit: term.unit })
+        : `${writeNumber(term.value)} ${term.unit}`;
     case "duration":
       return term.text;
     case "time":
@@ -71,8 +73,5 @@ export function writeQuoted({ parts }: Quoted): string {
 }
 
 function escape(text: string): string {
-  return text
-    .replace(/[\\"]/g, "\\$&")
-    .replace(/\n/g, "\\n")
-    .replace(/[{}]/g, "$&$&");
+  return text.replace(/[\\"]/g, "\\$&").replace(/\n/g, "\\n").replace(/[{}]/g, "$&$&");
 }

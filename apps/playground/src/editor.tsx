@@ -1,0 +1,97 @@
+// The text of one file, with its problems shown at their place.
+import { closeBrackets, closeBracketsKeymap } from "@codemirror/autocomplete";
+import { defaultKeymap, history, historyKeymap } from "@codemirror/commands";
+import { bracketMatching, indentUnit } from "@codemirror/language";
+import { type Diagnostic, lintGutter, lintKeymap, setDiagnostics } from "@codemirror/lint";
+import { EditorState } from "@codemirror/state";
+import { drawSelection, EditorView, highlightActiveLine, keymap, lineNumbers } from "@codemirror/view";
+import type { Problem } from "modrik";
+import { useEffect, useRef } from "react";
+import { modrikLanguage } from "./highlighting.js";
+
+interface EditorProps {
+  readonly file: string;
+  readonly text: string;
+  readonly problems: readonly Problem[];
+  /** Where to put the cursor; a new object moves it anew. */
+  readonly goTo: { readonly at: number } | undefined;
+  readonly onChange: (text: string) => void;
+}
+
+const look = EditorView.theme({
+  "&": { backgroundColor: "var(--ground)", color: "var(--ink)" },
+  ".cm-content": { fontFamily: "IBM Plex Mono, ui-monospace, monospace", caretColor: "var(--ink)" },
+  ".cm-gutters": { backgroundColor: "var(--ground)", color: "var(--quiet)", border: "none" },
+  ".cm-activeLine": { backgroundColor: "color-mix(in srgb, var(--accent) 6%, transparent)" },
+  "&.cm-focused": { outline: "none" },
+  ".cm-cursor": { borderLeftColor: "var(--ink)" },
+  "&.cm-focused > .cm-scroller > .cm-selectionLayer .cm-selectionBackground, .cm-selectionBackground": {
+    backgroundColor: "color-mix(in srgb, var(--accent) 25%, transparent)",
+  },
+  ".cm-tooltip": { backgroundColor: "var(--ground)", color: "var(--ink)", border: "1px solid var(--hairline)" },
+  ".cm-diagnostic": { maxWidth: "420px", whiteSpace: "pre-wrap" },
+});
+
+export function Editor({ file, text, problems, goTo, onChange }: EditorProps) {
+  const parent = useRef<HTMLDivElement>(null);
+  const view = useRef<EditorView>(undefined);
+  const change = useRef(onChange);
+  change.current = onChange;
+
+  useEffect(() => {
+    const made = new EditorView({
+      parent: parent.current as HTMLDivElement,
+      state: EditorState.create({
+        doc: text,
+        extensions: [
+          lineNumbers(),
+          lintGutter(),
+          history(),
+          drawSelection(),
+          bracketMatching(),
+          closeBrackets(),
+          highlightActiveLine(),
+          indentUnit.of("  "),
+          EditorView.lineWrapping,
+          modrikLanguage,
+          look,
+          EditorView.contentAttributes.of({ "aria-label": `Text of ${file}` }),
+          keymap.of([...closeBracketsKeymap, ...defaultKeymap, ...historyKeymap, ...lintKeymap]),
+          EditorView.updateListener.of((update) => {
+            if (update.docChanged) change.current(update.state.doc.toString());
+          }),
+        ],
+      }),
+    });
+    view.current = made;
+    return () => made.destroy();
+    // A file has an editor of its own; `text` is only what it begins with.
+    // biome-ignore lint/correctness/useExhaustiveDependencies: see above
+  }, [file]);
+
+  useEffect(() => {
+    const editor = view.current;
+    if (!editor) return;
+    const length = editor.state.doc.length;
+    const diagnostics = problems.map(({ place, severity, reason, remedy }): Diagnostic => {
+      const from = Math.min(place.from, length);
+      return {
+        from,
+        to: Math.min(Math.max(place.to, from), length),
+        severity,
+        message: remedy ? `${reason}\n${remedy}` : reason,
+      };
+    });
+    editor.dispatch(setDiagnostics(editor.state, diagnostics));
+  }, [problems]);
+
+  useEffect(() => {
+    const editor = view.current;
+    if (!editor || !goTo) return;
+    const at = Math.min(goTo.at, editor.state.doc.length);
+    editor.dispatch({ selection: { anchor: at }, effects: EditorView.scrollIntoView(at, { y: "center" }) });
+    editor.focus();
+  }, [goTo]);
+
+  return <div className="editor" ref={parent} />;
+}

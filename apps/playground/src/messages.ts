@@ -1,0 +1,51 @@
+// What the page and its worker say to one another. All of it is plain data.
+import type { ChartDescription, ThemeName } from "@modrik/charts";
+import type { Dial, Explanation, Mode, Problem, Value, Weather } from "modrik";
+
+/** Something to run: the latest wins. */
+export interface Wish {
+  readonly files: Readonly<Record<string, string>>;
+  readonly weather?: string;
+  readonly set: Readonly<Record<string, Value>>;
+}
+
+export interface Look {
+  readonly theme: ThemeName;
+  readonly width: number;
+  readonly height: number;
+}
+
+export type ToWorker =
+  | { readonly kind: "run"; readonly id: number; readonly wish: Wish }
+  | { readonly kind: "draw"; readonly look: Look }
+  /** `share` of the day, from 0 to 1. */
+  | { readonly kind: "explain"; readonly share: number };
+
+/** What is known of the house after reading it. */
+export interface Reading {
+  readonly problems: readonly Problem[];
+  readonly sound: boolean;
+  readonly dials: readonly Dial[];
+  readonly modes: readonly Mode[];
+  readonly weathers: readonly Weather[];
+}
+
+export interface TrialLine {
+  readonly name: string;
+  readonly title: string;
+  readonly passed: boolean;
+  /** The first expectation that was not met. */
+  readonly failed: string;
+}
+
+export type FromWorker =
+  | { readonly kind: "read"; readonly id: number; readonly reading: Reading }
+  | {
+      readonly kind: "ran";
+      readonly id: number;
+      readonly about: string;
+      readonly trials: readonly TrialLine[];
+      readonly ms: number;
+    }
+  | { readonly kind: "drawn"; readonly chart: ChartDescription }
+  | { readonly kind: "explained"; readonly when: string; readonly outputs: readonly Explanation[] };

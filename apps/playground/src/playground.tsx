@@ -1,0 +1,86 @@
+// The page: the text of a house on the left, its simulated day on the right, redrawn as the text changes.
+import { Button, SegmentedControl, useComputedColorScheme, useMantineColorScheme } from "@mantine/core";
+import type { Problem, Value } from "modrik";
+import { useCallback, useMemo, useState } from "react";
+import { Day } from "./day.js";
+import { Dials } from "./dials.js";
+import { Editor } from "./editor.js";
+import { firstFile, lindenYard } from "./linden-yard.js";
+import type { Look } from "./messages.js";
+import { State } from "./state.js";
+import { useHouse } from "./use-house.js";
+import { Why } from "./why.js";
+
+const noProblems: readonly Problem[] = [];
+
+export function Playground() {
+  const [files, setFiles] = useState(lindenYard);
+  const [file, setFile] = useState(firstFile);
+  const [weather, setWeather] = useState<string>();
+  const [set, setSet] = useState<Readonly<Record<string, Value>>>({});
+  const [goTo, setGoTo] = useState<{ at: number }>();
+  const [size, setSize] = useState<{ width: number; height: number }>();
+  const theme = useComputedColorScheme("light");
+  const wish = useMemo(() => ({ files, set, ...(weather !== undefined && { weather }) }), [files, set, weather]);
+  const look = useMemo((): Look | undefined => size && { theme, ...size }, [size, theme]);
+  const { reading, ran, chart, explained, explain, working } = useHouse(wish, look);
+  const problems = useMemo(() => reading?.problems.filter(({ place }) => place.file === file) ?? noProblems, [reading, file]);
+  const onSize = useCallback((width: number, height: number) => setSize({ width, height }), []);
+
+  function showProblem({ place }: Problem): void {
+    setFile(place.file);
+    setGoTo({ at: place.from });
+  }
+
+  return (
+    <main className="page">
+      <header className="bar">
+        <h1>Modrik</h1>
+        <p>Linden Yard, its rules and a simulated day. Change the text: the day follows.</p>
+        <ThemeSwitch theme={theme} />
+      </header>
+      <section className="writing" aria-label="The house">
+        <SegmentedControl
+          fullWidth
+          radius={0}
+          size="xs"
+          aria-label="File"
+          value={file}
+          onChange={setFile}
+          data={Object.keys(files).map((name) => ({ value: name, label: name.replace(/\.modrik$/, "") }))}
+        />
+        <Editor
+          file={file}
+          text={files[file] ?? ""}
+          problems={problems}
+          goTo={goTo}
+          onChange={(text) => setFiles((before) => ({ ...before, [file]: text }))}
+        />
+        <State reading={reading} trials={ran?.trials} onProblem={showProblem} />
+      </section>
+      <section className="showing" aria-label="The simulated day">
+        {reading && (
+          <Dials
+            reading={reading}
+            weather={weather}
+            set={set}
+            onWeather={setWeather}
+            onSet={(name, value) => setSet((before) => ({ ...before, [name]: value }))}
+          />
+        )}
+        <Day chart={chart} stale={working || reading?.sound === false} onSize={onSize} onMoment={explain} />
+        <Why explained={explained} />
+      </section>
+    </main>
+  );
+}
+
+function ThemeSwitch({ theme }: { theme: "light" | "dark" }) {
+  const { setColorScheme } = useMantineColorScheme();
+  const other = theme === "light" ? "dark" : "light";
+  return (
+    <Button variant="subtle" size="compact-sm" onClick={() => setColorScheme(other)}>
+      {other === "dark" ? "Night" : "Day"}
+    </Button>
+  );
+}

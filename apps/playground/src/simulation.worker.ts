@@ -1,0 +1,81 @@
+// Reads, runs and draws the house beside the page, so that typing never waits.
+import { chartOf } from "@modrik/charts";
+import { clockOf, type House, isSound, MINUTE, parseHouse, runTrials, type Simulation, sayDate, simulate, why } from "modrik";
+import type { FromWorker, Look, ToWorker, TrialLine, Wish } from "./messages.js";
+
+let latest = 0;
+let run: Simulation | undefined;
+let look: Look | undefined;
+
+function tell(message: FromWorker): void {
+  postMessage(message);
+}
+
+addEventListener("message", ({ data }: MessageEvent<ToWorker>) => {
+  switch (data.kind) {
+    case "run":
+      latest = data.id;
+      // Whatever else has come in meanwhile is heard first, so that only the latest wish is run.
+      setTimeout(() => data.id === latest && runWish(data.id, data.wish));
+      break;
+    case "draw":
+      look = data.look;
+      draw();
+      break;
+    case "explain":
+      explain(data.share);
+      break;
+    default:
+      throw new RangeError(`no such message: ${JSON.stringify(data satisfies never)}`);
+  }
+});
+
+function runWish(id: number, { files, weather, set }: Wish): void {
+  const parsed = parseHouse(files);
+  const { house, problems } = parsed;
+  const sound = isSound(parsed);
+  tell({ kind: "read", id, reading: { problems, sound, dials: house.dials, modes: house.modes, weathers: house.weathers } });
+  if (!sound) return;
+  const begun = performance.now();
+  const chosen = house.weathers.find(({ name }) => name === weather);
+  run = simulate(house, { set: fitting(house, set), ...(chosen && { weather: chosen }) });
+  const ms = performance.now() - begun;
+  draw();
+  const about = `${sayDate(clockOf(house.clock), run.from)}, ${run.weather.title ?? run.weather.name}`;
+  tell({ kind: "ran", id, about, trials: judge(house), ms });
+}
+
+/** Values that still fit the house, whose dials may have been changed in the text. */
+function fitting(house: House, set: Wish["set"]): Wish["set"] {
+  return Object.fromEntries(
+    Object.entries(set).filter(([name, value]) => {
+      const dial = [...house.dials, ...house.modes].find((one) => one.name === name);
+      if (!dial) return false;
+      if (dial.type.kind === "words") return dial.type.words.includes(String(value));
+      const [low, high] = ("range" in dial && dial.range) || [Number.NEGATIVE_INFINITY, Number.POSITIVE_INFINITY];
+      return typeof value === "number" && value >= low && value <= high;
+    }),
+  );
+}
+
+function judge(house: House): TrialLine[] {
+  return runTrials(house).map(({ trial, passed, verdicts }) => ({
+    name: trial.name,
+    title: trial.title ?? "",
+    passed,
+    failed: verdicts.find((verdict) => !verdict.passed)?.says ?? "",
+  }));
+}
+
+function draw(): void {
+  if (!run || !look) return;
+  tell({ kind: "drawn", chart: chartOf(run, { ...look, title: "" }) });
+}
+
+function explain(share: number): void {
+  if (!run) return;
+  const day = run;
+  const at = Math.round((day.from + share * (day.to - day.from)) / MINUTE) * MINUTE;
+  const outputs = day.program.house.outputs.map(({ name }) => why(day, name, at));
+  tell({ kind: "explained", when: sayDate(clockOf(day.program.house.clock), at), outputs });
+}

@@ -1,0 +1,71 @@
+// The house being written: its wish goes to the worker as it changes, what comes back is kept.
+import type { ChartDescription } from "@modrik/charts";
+import type { Explanation } from "modrik";
+import { useCallback, useEffect, useRef, useState } from "react";
+import type { FromWorker, Look, Reading, ToWorker, TrialLine, Wish } from "./messages.js";
+
+/** How long a writer pauses before the house is run anew. */
+const PAUSE_MS = 120;
+
+export interface Ran {
+  readonly about: string;
+  readonly trials: readonly TrialLine[];
+  readonly ms: number;
+}
+
+export interface Explained {
+  readonly when: string;
+  readonly outputs: readonly Explanation[];
+}
+
+export function useHouse(wish: Wish, look: Look | undefined) {
+  const worker = useRef<Worker>(undefined);
+  const id = useRef(0);
+  const [reading, setReading] = useState<Reading>();
+  const [ran, setRan] = useState<Ran>();
+  const [chart, setChart] = useState<ChartDescription>();
+  const [explained, setExplained] = useState<Explained>();
+  const [working, setWorking] = useState(true);
+  const share = useRef<number>(undefined);
+
+  const send = useCallback((message: ToWorker) => worker.current?.postMessage(message), []);
+
+  useEffect(() => {
+    const made = new Worker(new URL("./simulation.worker.ts", import.meta.url), { type: "module" });
+    made.addEventListener("message", ({ data }: MessageEvent<FromWorker>) => {
+      if (data.kind === "drawn") setChart(data.chart);
+      else if (data.kind === "explained") setExplained(data);
+      else if (data.id !== id.current) return;
+      else if (data.kind === "read") {
+        setReading(data.reading);
+        setWorking(data.reading.sound);
+      } else {
+        setRan(data);
+        setWorking(false);
+        if (share.current !== undefined) made.postMessage({ kind: "explain", share: share.current });
+      }
+    });
+    worker.current = made;
+    return () => made.terminate();
+  }, []);
+
+  useEffect(() => {
+    setWorking(true);
+    const timer = setTimeout(() => send({ kind: "run", id: ++id.current, wish }), PAUSE_MS);
+    return () => clearTimeout(timer);
+  }, [wish, send]);
+
+  useEffect(() => {
+    if (look) send({ kind: "draw", look });
+  }, [look, send]);
+
+  const explain = useCallback(
+    (at: number) => {
+      share.current = at;
+      send({ kind: "explain", share: at });
+    },
+    [send],
+  );
+
+  return { reading, ran, chart, explained, explain, working };
+}

@@ -1,0 +1,11 @@
+import react from "@vitejs/plugin-react";
+import { defineConfig } from "vite";
+
+// The built page goes to the CLI, whose `demo` serves it.
+export default defineConfig({
+  base: "./",
+  plugins: [react()],
+  resolve: { conditions: ["modrik-source", "module", "browser", "import", "default"] },
+  build: { outDir: "../../packages/cli/playground", emptyOutDir: true, chunkSizeWarningLimit: 2000 },
+  worker: { format: "es" },
+});

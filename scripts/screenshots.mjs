@@ -1,0 +1,86 @@
+// Makes the pictures in docs/screenshots from the demo house: `npm run screenshots`.
+import { execFileSync } from "node:child_process";
+import { mkdirSync } from "node:fs";
+import { fileURLToPath } from "node:url";
+import { withBrowser } from "./lib/browser.mjs";
+import { modrik, startDemo } from "./lib/demo-server.mjs";
+
+const root = fileURLToPath(new URL("..", import.meta.url));
+const folder = `${root}docs/screenshots/`;
+const house = "examples/linden-yard";
+mkdirSync(folder, { recursive: true });
+
+function run(...words) {
+  try {
+    return execFileSync(process.execPath, [modrik, ...words], {
+      cwd: root,
+      encoding: "utf8",
+      env: { ...process.env, FORCE_COLOR: "1" },
+      stdio: ["ignore", "pipe", "pipe"],
+    });
+  } catch (error) {
+    return error.stdout + error.stderr;
+  }
+}
+
+/** Commands whose output is shown as a terminal would. */
+const terminals = {
+  simulate: [["simulate", house]],
+  test: [["test", house]],
+  why: [
+    ["why", "bench.heater", "--at", "15:00", house],
+    ["why", "bench.humidifier", "--at", "09:45", house],
+  ],
+  check: [["check", "test/houses/mistakes.modrik"]],
+};
+
+const colors = { 1: "font-weight:600", 2: "opacity:.65", 31: "color:#f0a07c", 32: "color:#5ecfa8", 33: "color:#e9c46a" };
+
+function toHtml(text) {
+  const escaped = text.replace(/[&<>]/g, (sign) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;" })[sign]);
+  // biome-ignore lint/suspicious/noControlCharactersInRegex: the colour codes of a terminal begin with one
+  return escaped.replace(/\u001b\[(\d+)m/g, (_, code) => (colors[code] ? `<span style="${colors[code]}">` : "</span>"));
+}
+
+function terminalPage(commands) {
+  const parts = commands.map((words) => `<b>$ modrik ${words.join(" ")}</b>\n${toHtml(run(...words))}`);
+  return `<body style="margin:0;background:#23201c;color:#ece5d8"><pre style="padding:24px;margin:0;font:15px/1.45 'DejaVu Sans Mono',monospace;white-space:pre-wrap">${parts.join("\n")}</pre></body>`;
+}
+
+const views = {
+  playground: { viewport: { width: 1280, height: 800 }, colorScheme: "light" },
+  "playground-night": { viewport: { width: 1280, height: 800 }, colorScheme: "dark" },
+  "playground-phone": { viewport: { width: 390, height: 844 }, colorScheme: "light", whole: true },
+};
+
+const only = process.argv.slice(2);
+const wanted = (name) => only.length === 0 || only.includes(name);
+
+const demo = await startDemo();
+for (const [name, { whole, ...options }] of Object.entries(views)) {
+  if (!wanted(name)) continue;
+  await withBrowser(options, async (context) => {
+    const page = await context.newPage();
+    page.on("pageerror", (error) => console.error(name, error.message));
+    page.on("console", (message) => message.type() === "error" && console.error(name, message.text()));
+    await page.goto(demo.address);
+    await page.getByText(/trials pass/).waitFor({ timeout: 20_000 });
+    const { width } = await page.locator(".day").boundingBox();
+    await page.locator(".day").click({ position: { x: width * 0.55, y: 120 } });
+    await page.getByRole("heading", { name: /^At 20/ }).waitFor();
+    await page.waitForTimeout(300);
+    await page.evaluate(() => scrollTo(0, 0));
+    await page.screenshot({ path: `${folder}${name}.png`, fullPage: whole ?? false });
+  });
+}
+demo.end();
+if (wanted("day")) run("simulate", house, "--chart", `${folder}day.png`);
+if (wanted("day-night")) run("simulate", house, "--chart", `${folder}day-night.png`, "--dark");
+for (const [name, commands] of Object.entries(terminals)) {
+  if (!wanted(name)) continue;
+  await withBrowser({ viewport: { width: 1280, height: 200 } }, async (context) => {
+    const page = await context.newPage();
+    await page.setContent(terminalPage(commands));
+    await page.screenshot({ path: `${folder}${name}.png`, fullPage: true });
+  });
+}
