@@ -38,6 +38,7 @@ export function Editor({ file, text, problems, goTo, onChange }: EditorProps) {
   const change = useRef(onChange);
   change.current = onChange;
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a file has an editor of its own; `text` is what it begins with
   useEffect(() => {
     const made = new EditorView({
       parent: parent.current as HTMLDivElement,
@@ -65,8 +66,6 @@ export function Editor({ file, text, problems, goTo, onChange }: EditorProps) {
     });
     view.current = made;
     return () => made.destroy();
-    // A file has an editor of its own; `text` is only what it begins with.
-    // biome-ignore lint/correctness/useExhaustiveDependencies: see above
   }, [file]);
 
   useEffect(() => {

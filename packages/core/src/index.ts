@@ -13,8 +13,10 @@ export {
   Journal,
   type JournalRecord,
   type Notice,
+  type Program,
   type Reason,
   type Run,
+  type RunningProblem,
   readSnapshot,
   type Series,
   type Snapshot,
@@ -35,7 +37,15 @@ export {
 } from "./language/index.js";
 // ── Judging and explaining a run ──────────────────────────────────────────────────────────────────────────────────────
 export { type KeptMeasure, type Lengths, type Measures, measure, type OutputMeasure } from "./measure/index.js";
-export { exampleDay, type Simulation, type SimulationOptions, simulate } from "./physics/index.js";
+export {
+  createPhysics,
+  exampleDay,
+  type Physics,
+  type PhysicsOptions,
+  type Simulation,
+  type SimulationOptions,
+  simulate,
+} from "./physics/index.js";
 // ── Quantities and time ───────────────────────────────────────────────────────────────────────────────────────────────
 export { type Clock, clockOf, DAY, dayOfDate, HOUR, MINUTE, SECOND } from "./time/index.js";
 export { runTrial, runTrials, type TrialResult, type Verdict } from "./trial/index.js";

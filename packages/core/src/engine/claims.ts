@@ -13,6 +13,8 @@ export interface ClaimState {
   value: number;
   /** Later is larger. */
   turn: number;
+  /** The step that asked. */
+  step: number;
 }
 
 export interface Decision {

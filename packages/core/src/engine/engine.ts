@@ -4,13 +4,14 @@ import { Agenda, Evaluator } from "../expression/index.js";
 import type { Expression, House, Value } from "../house/index.js";
 import { clockOf, nextOccurrence } from "../time/index.js";
 import { writeDuration, writeQuantity, writeReading, writeTimeOfDay } from "../units/index.js";
-import { type ClaimState, decide, type Sent } from "./claims.js";
+import { type ClaimState, type Decision, decide, type Sent } from "./claims.js";
 import type { Event, Journal, Reason } from "./journal.js";
 import {
   baseOf,
   type Cell,
   compile,
   type EventProgram,
+  type Listener,
   type OutputProgram,
   ownOf,
   type Program,
@@ -101,8 +102,8 @@ interface EventState {
   queued: number;
   /** What each trigger last saw of its condition. */
   readonly seen: number[];
-  /** For steps that set a dial or mode for a time: what it was, and what the step made of it. */
-  readonly changed: Map<number, { former: number; made: number }>;
+  /** For steps that set a dial or mode for a time: what it was before. */
+  readonly changed: Map<number, number>;
 }
 
 interface Input {
@@ -128,6 +129,8 @@ class Runner implements Engine {
   readonly #sent: { value: number; since: number }[];
   readonly #undecided = new Set<number>();
   readonly #fired = new Set<number>();
+  /** Triggers and waits whose conditions changed, to be looked at once a turn. */
+  #turned: Exclude<Listener, { kind: "output" }>[] = [];
   readonly #woken = new Set<number>();
   /** Outputs held at what they had before an instant in which they chased each other. */
   readonly #frozen = new Set<number>();
@@ -135,7 +138,7 @@ class Runner implements Engine {
   readonly #refusing = new Set<string>();
   #ringing = false;
   #inputs = new Map<string, Input>();
-  #pending: number;
+  #pending = Number.POSITIVE_INFINITY;
   #turns = 0;
   #stepping = false;
   #silent = true;
@@ -153,7 +156,7 @@ class Runner implements Engine {
     this.journal = options.journal;
     this.#agenda = new Agenda(graph.nodes.length + timers.length);
     this.#evaluator = new Evaluator(graph, this.#agenda, options.at, (node, value) => this.#changed(node, value));
-    this.#claims = claims.map(() => ({ asked: false, timed: false, value: Number.NaN, turn: 0 }));
+    this.#claims = claims.map(() => ({ asked: false, timed: false, value: Number.NaN, turn: 0, step: 0 }));
     this.#events = events.map(({ triggers }) => ({
       next: -1,
       waiting: false,
@@ -163,7 +166,6 @@ class Runner implements Engine {
     }));
     this.#sent = outputs.map(({ atRest }) => ({ value: atRest ?? Number.NaN, since: options.at }));
     this.#reasons = outputs.map(() => ({}));
-    this.#pending = options.at;
     this.#start();
   }
 
@@ -204,11 +206,11 @@ class Runner implements Engine {
       if (!this.#refusing.has(cell.name))
         this.#note({ kind: "problem", code: "refused", text: `${cell.name} reads ${value}: ${why}` }, []);
       this.#refusing.add(cell.name);
-      return;
-    }
-    this.#refusing.delete(cell.name);
+      // The last good value stands until it is too old; a sensor whose values never are is unknown at once.
+      if (cell.ages) return;
+    } else this.#refusing.delete(cell.name);
     this.#pending = Math.min(this.#pending, Math.max(at, this.now));
-    this.#inputs.set(cell.name, { cell, value: baseOf(value, cell.type) });
+    this.#inputs.set(cell.name, { cell, value: why ? Number.NaN : baseOf(value, cell.type) });
   }
 
   advanceTo(at: number): void {
@@ -257,15 +259,12 @@ class Runner implements Engine {
     evaluator.clock = clockOf(this.house.clock);
     evaluator.now = restore?.at ?? this.#options.at;
     this.#silent = false;
-    if (restore) {
-      evaluator.markTemporal();
-      evaluator.settle();
-      this.#pending = Number.POSITIVE_INFINITY;
-    } else {
-      evaluator.markTemporal();
-      this.program.outputs.forEach((_, output) => this.#undecided.add(output));
-      this.#readTriggers(given !== undefined);
-    }
+    evaluator.markTemporal();
+    if (restore) evaluator.settle();
+    else this.#readTriggers(given !== undefined);
+    // The first step decides every output anew, and with it when what protects it is over.
+    this.program.outputs.forEach((_, output) => this.#undecided.add(output));
+    this.#pending = evaluator.now;
     this.program.events.forEach((_, event) => this.#planMoments(event));
     this.#writeState();
   }
@@ -356,8 +355,12 @@ class Runner implements Engine {
     for (const { cell, value } of inputs.values()) {
       const record = this.#note({ kind: "value", thing: cell.name, value: ownOf(value, cell.type) }, []);
       this.#cause = [record];
-      if (cell.kind === "sensor") this.#evaluator.report(cell.node, value);
-      else this.#evaluator.set(cell.node, value);
+      if (cell.kind === "sensor" && Number.isNaN(value)) this.#evaluator.forget(cell.node);
+      else if (cell.kind === "sensor") this.#evaluator.report(cell.node, value);
+      else {
+        this.#setAnew(cell);
+        this.#evaluator.set(cell.node, value);
+      }
       this.#lastOfNode[cell.node] = record;
       this.#cause = [];
     }
@@ -402,10 +405,10 @@ class Runner implements Engine {
     const changed: string[][] = [];
     for (let turn = 1; ; turn++) {
       this.#evaluator.settle();
+      this.#lookAtTurned();
       this.#runSteps();
-      this.#evaluator.settle();
       changed.push(this.#decideOutputs());
-      if (this.#evaluator.settled && this.#fired.size === 0 && this.#woken.size === 0 && this.#undecided.size === 0) break;
+      if (this.#evaluator.settled && this.#turned.length === 0 && this.#fired.size === 0 && this.#undecided.size === 0) break;
       if (turn === MOST_TURNS) {
         this.#breakRing(at, new Set(changed.slice(-RING_TURNS).flat()));
         return;
@@ -424,6 +427,7 @@ class Runner implements Engine {
     this.#evaluator.settle();
     this.#fired.clear();
     this.#woken.clear();
+    this.#turned = [];
     this.#decideOutputs();
     this.#evaluator.settle();
     // Looked at again with the next step, whatever brings it.
@@ -453,30 +457,43 @@ class Runner implements Engine {
       this.#lastOfNode[node] = this.#note({ kind: "node", node, value }, causes);
     }
     for (const listener of this.program.listeners.get(node) ?? []) {
-      switch (listener.kind) {
-        case "output":
-          this.#undecided.add(listener.output);
-          break;
-        case "trigger":
-          this.#look(listener.event, listener.trigger, value);
-          break;
-        case "wait":
-          if (value === 1 && this.#waitsFor(listener.event, node)) this.#woken.add(listener.event);
-          break;
-        case "until":
-          if (value === 1) this.#endLasting(listener.event, listener.step);
-          break;
-        default:
-          throw new RangeError(`no such listener: ${JSON.stringify(listener satisfies never)}`);
-      }
+      if (listener.kind === "output") this.#undecided.add(listener.output);
+      else if (!this.#silent) this.#turned.push(listener);
     }
   }
 
-  #look(event: number, number: number, value: number): void {
-    if (this.#silent) return;
-    const trigger = this.program.events[event]?.triggers[number];
-    if (trigger?.kind === "at") this.#planMoments(event);
-    else this.#see(event, number, value);
+  /** What conditions have become by this turn: edges fire, waits end, and what was asked until then is let go. */
+  #lookAtTurned(): void {
+    while (this.#turned.length > 0) {
+      const turned = this.#turned;
+      this.#turned = [];
+      for (const listener of turned) this.#lookAt(listener);
+      // A dial that goes back may turn more.
+      this.#evaluator.settle();
+    }
+  }
+
+  #lookAt(listener: Exclude<Listener, { kind: "output" }>): void {
+    const { events } = this.program;
+    const { values } = this.#evaluator;
+    switch (listener.kind) {
+      case "trigger": {
+        const trigger = events[listener.event]?.triggers[listener.trigger];
+        if (trigger?.kind === "at") this.#planMoments(listener.event);
+        else if (trigger) this.#see(listener.event, listener.trigger, values[trigger.node] as number);
+        break;
+      }
+      case "wait":
+        if (this.#waitIsOver(listener.event)) this.#woken.add(listener.event);
+        break;
+      case "until": {
+        const step = events[listener.event]?.steps[listener.step];
+        if (step && "until" in step && values[step.until] === 1) this.#endLasting(listener.event, listener.step);
+        break;
+      }
+      default:
+        throw new RangeError(`no such listener: ${JSON.stringify(listener satisfies never)}`);
+    }
   }
 
   /** An edge: true now, and not when last known. */
@@ -573,7 +590,7 @@ class Runner implements Engine {
     const { values } = this.#evaluator;
     switch (step.kind) {
       case "ask":
-        this.#ask(step);
+        this.#ask(step, number);
         return false;
       case "turn":
         this.#turnCell(event, number, step);
@@ -600,13 +617,13 @@ class Runner implements Engine {
     return true;
   }
 
-  #waitsFor(event: number, node: number): boolean {
+  #waitIsOver(event: number): boolean {
     const { waiting, next } = this.#events[event] as EventState;
     const step = this.program.events[event]?.steps[next - 1];
-    return waiting && step?.kind === "wait until" && step.condition === node;
+    return waiting && step?.kind === "wait until" && this.#evaluator.values[step.condition] === 1;
   }
 
-  #ask(step: Extract<StepProgram, { kind: "ask" }>): void {
+  #ask(step: Extract<StepProgram, { kind: "ask" }>, number: number): void {
     const { values } = this.#evaluator;
     const claim = this.program.claims[step.claim];
     const value = values[step.value] as number;
@@ -614,10 +631,10 @@ class Runner implements Engine {
     const timed = step.for >= 0 || step.until >= 0;
     if (step.until >= 0 && values[step.until] === 1) return this.#letGo(step.claim);
     if (!timed) this.#replacePlain(claim.output, step.claim);
-    Object.assign(this.#claims[step.claim] as ClaimState, { asked: true, timed, value, turn: ++this.#turns });
+    Object.assign(this.#claims[step.claim] as ClaimState, { asked: true, timed, value, turn: ++this.#turns, step: number });
     this.#agenda.clear(claim.timer);
     if (step.for >= 0) this.#agenda.set(claim.timer, Math.ceil(this.now + (values[step.for] as number)));
-    this.#decide(claim.output);
+    this.#take(claim.output, this.#decision(claim.output));
   }
 
   /** A plain `set` lasts until a later one of the same standing. */
@@ -644,12 +661,13 @@ class Runner implements Engine {
     if (Number.isNaN(made)) return;
     if (step.until >= 0 && values[step.until] === 1) return;
     const { changed } = this.#events[event] as EventState;
-    const former = changed.get(number)?.former ?? (values[cell.node] as number);
+    const former = changed.get(number) ?? (values[cell.node] as number);
+    this.#setAnew(cell);
     const record = this.#note({ kind: "value", thing: cell.name, value: ownOf(made, cell.type) }, this.#cause);
     this.#evaluator.set(cell.node, made);
     this.#lastOfNode[cell.node] = record;
     if (step.for < 0 && step.until < 0) return;
-    changed.set(number, { former, made });
+    changed.set(number, former);
     if (step.for >= 0) this.#agenda.set(step.timer, Math.ceil(this.now + (values[step.for] as number)));
   }
 
@@ -657,21 +675,34 @@ class Runner implements Engine {
   #goBack(event: number, number: number): void {
     const step = this.program.events[event]?.steps[number];
     const { changed } = this.#events[event] as EventState;
-    const memory = changed.get(number);
-    if (step?.kind !== "turn" || !memory) return;
-    changed.delete(number);
-    this.#agenda.clear(step.timer);
+    const former = changed.get(number);
+    if (step?.kind !== "turn" || former === undefined) return;
     const cell = this.#cell(step.cell);
-    if (this.#evaluator.values[cell.node] !== memory.made) return;
-    const record = this.#note({ kind: "value", thing: cell.name, value: ownOf(memory.former, cell.type) }, []);
-    this.#evaluator.set(cell.node, memory.former);
+    this.#setAnew(cell);
+    const record = this.#note({ kind: "value", thing: cell.name, value: ownOf(former, cell.type) }, []);
+    this.#evaluator.set(cell.node, former);
     this.#lastOfNode[cell.node] = record;
+  }
+
+  /** What was set for a time and is set anew does not go back. */
+  #setAnew(cell: Cell): void {
+    for (const { index, steps } of this.program.events) {
+      const { changed } = this.#events[index] as EventState;
+      for (const number of changed.keys()) {
+        const step = steps[number];
+        if (step?.kind !== "turn" || step.cell !== cell.name) continue;
+        changed.delete(number);
+        this.#agenda.clear(step.timer);
+      }
+    }
   }
 
   #endLasting(event: number, number: number): void {
     const step = this.program.events[event]?.steps[number];
     if (step?.kind === "turn") this.#goBack(event, number);
-    else if (step?.kind === "ask" && this.#claims[step.claim]?.timed) this.#letGo(step.claim);
+    else if (step?.kind === "ask" && this.#claims[step.claim]?.timed && this.#claims[step.claim]?.step === number) {
+      this.#letGo(step.claim);
+    }
   }
 
   #tell(parts: readonly TextPart[], through: string | undefined): void {
@@ -692,24 +723,30 @@ class Runner implements Engine {
 
   // ── Outputs ───────────────────────────────────────────────────────────────────────────────────────────────────────
 
+  /** All are decided on what the conditions of this turn say, before any of them takes its value. */
   #decideOutputs(): string[] {
-    const changed: string[] = [];
-    for (const output of [...this.#undecided].sort((a, b) => a - b)) {
-      const { node, name } = this.program.outputs[output] as OutputProgram;
-      const before = this.#evaluator.values[node] as number;
-      this.#decide(output);
-      if (!Object.is(this.#evaluator.values[node], before)) changed.push(name);
-    }
-    return changed;
+    const outputs = [...this.#undecided].sort((a, b) => a - b);
+    const decisions = outputs.map((output) => this.#decision(output));
+    return outputs.flatMap((output, index) =>
+      this.#take(output, decisions[index]) ? [(this.program.outputs[output] as OutputProgram).name] : [],
+    );
   }
 
-  #decide(output: number): void {
-    this.#undecided.delete(output);
-    if (this.#frozen.has(output)) return;
+  #decision(output: number): Decision | undefined {
+    if (this.#frozen.has(output)) return undefined;
     const program = this.program.outputs[output] as OutputProgram;
-    const { value, reason, again } = decide(program, this.#claims, this.#evaluator.values, this.#sent[output] as Sent, this.now);
-    this.#agenda.set(program.timer, again);
-    this.#put(output, value, reason);
+    return decide(program, this.#claims, this.#evaluator.values, this.#sent[output] as Sent, this.now);
+  }
+
+  /** Whether the output changed. */
+  #take(output: number, decision: Decision | undefined): boolean {
+    this.#undecided.delete(output);
+    if (!decision) return false;
+    const { node, timer } = this.program.outputs[output] as OutputProgram;
+    const before = this.#evaluator.values[node];
+    this.#agenda.set(timer, decision.again);
+    this.#put(output, decision.value, decision.reason);
+    return !Object.is(this.#evaluator.values[node], before);
   }
 
   #put(output: number, value: number, reason: Reason): void {
@@ -755,8 +792,8 @@ class Runner implements Engine {
       ),
       claims: Object.fromEntries(
         claims.flatMap((claim) => {
-          const { asked, timed, value, turn } = this.#claims[claim.index] as ClaimState;
-          return asked ? [[this.#claimKey(claim.index), { value: known(value), timed, turn, ends: due(claim.timer) }]] : [];
+          const { asked, timed, value, turn, step } = this.#claims[claim.index] as ClaimState;
+          return asked ? [[this.#claimKey(claim.index), { value: known(value), timed, turn, step, ends: due(claim.timer) }]] : [];
         }),
       ),
       events: Object.fromEntries(events.map((event) => [eventKey(event), this.#eventSnapshot(event)])),
@@ -778,10 +815,10 @@ class Runner implements Engine {
       queued,
       wakes: known(this.#agenda.due(event.timer)),
       seen: seen.map(known),
-      changed: [...changed].map(([number, { former, made }]) => {
+      changed: [...changed].map(([number, former]) => {
         const step = event.steps[number];
         const ends = step?.kind === "turn" ? known(this.#agenda.due(step.timer)) : null;
-        return { step: number, former: known(former), made: known(made), ends };
+        return { step: number, former: known(former), ends };
       }),
     };
   }
@@ -797,7 +834,6 @@ class Runner implements Engine {
     for (const { name, index } of outputs) {
       const sent = snapshot.outputs[name];
       if (sent) this.#sent[index] = { value: unknown(sent.value), since: sent.since ?? FOR_EVER };
-      this.#undecided.add(index);
     }
     for (const { index, timer } of claims) {
       const claim = snapshot.claims[this.#claimKey(index)];
@@ -806,6 +842,7 @@ class Runner implements Engine {
         asked: true,
         timed: claim.timed,
         value: unknown(claim.value),
+        step: claim.step,
         turn: claim.turn,
       });
       due(timer, claim.ends);
@@ -819,8 +856,8 @@ class Runner implements Engine {
         state.seen[number] = unknown(saved.seen[number] ?? null);
       });
       due(event.timer, saved.wakes);
-      for (const { step: number, former, made, ends } of saved.changed) {
-        state.changed.set(number, { former: unknown(former), made: unknown(made) });
+      for (const { step: number, former, ends } of saved.changed) {
+        state.changed.set(number, unknown(former));
         const step = event.steps[number];
         if (step?.kind === "turn") due(step.timer, ends);
       }

@@ -1,5 +1,5 @@
 export { type Change, createEngine, type Engine, type EngineOptions, type Notice } from "./engine.js";
 export { History, type Run, type Series } from "./history.js";
 export { type Event, Journal, type JournalRecord, type Reason, type RunningProblem } from "./journal.js";
-export { baseOf, type Cell, type ClaimProgram, type OutputProgram, ownOf, type Program } from "./program.js";
+export { type ClaimProgram, type OutputProgram, ownOf, type Program } from "./program.js";
 export { readSnapshot, type Snapshot } from "./snapshot.js";

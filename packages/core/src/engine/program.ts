@@ -114,6 +114,8 @@ export interface Cell {
   readonly type: ValueType;
   readonly kind: "sensor" | "output" | "dial" | "mode";
   readonly range: Range | undefined;
+  /** Whether a sensor's value grows too old: the last good one then stands when a reading is refused. */
+  readonly ages: boolean;
   /** What it holds before anything happened, in its own unit; undefined for sensors. */
   readonly first: Value | undefined;
 }
@@ -217,7 +219,15 @@ class Compiler {
     for (const [name, { kind, thing }] of thingsOf(this.house)) {
       const range = "range" in thing ? thing.range : undefined;
       const first = kind === "output" ? restOf(thing) : kind === "sensor" ? undefined : thing.atFirst;
-      cells.set(name, { name, kind, node: this.#graph.thing(name), type: thing.type, range, first });
+      cells.set(name, {
+        name,
+        kind,
+        node: this.#graph.thing(name),
+        type: thing.type,
+        range,
+        first,
+        ages: "unknownAfter" in thing,
+      });
     }
     return cells;
   }

@@ -14,7 +14,13 @@ export interface Snapshot {
   readonly claims: Readonly<
     Record<
       string,
-      { readonly value: number | null; readonly timed: boolean; readonly turn: number; readonly ends: number | null }
+      {
+        readonly value: number | null;
+        readonly timed: boolean;
+        readonly turn: number;
+        readonly step: number;
+        readonly ends: number | null;
+      }
     >
   >;
   /** Running steps and what triggers last saw, by rule and sentence. */
@@ -36,7 +42,7 @@ export interface EventSnapshot {
   readonly changed: readonly {
     readonly step: number;
     readonly former: number | null;
-    readonly made: number | null;
+
     readonly ends: number | null;
   }[];
 }

@@ -1,4 +1,4 @@
 export { Agenda } from "./agenda.js";
 export { Evaluator, type NodeState } from "./evaluator.js";
-export { Graph, type Node, placeOf } from "./graph.js";
+export { Graph, placeOf } from "./graph.js";
 export { absoluteHumidity, relativeHumidity } from "./psychrometrics.js";

@@ -8,11 +8,11 @@ export interface Lexed {
   readonly comments: readonly Comment[];
 }
 
-const escape = (text: string) => text.replace(/[.*+?^${}()|[\]\\/]/g, "\\$&");
+const escaped = (text: string) => text.replace(/[.*+?^${}()|[\]\\/]/g, "\\$&");
 const longestFirst = (words: string[]) =>
   words
     .sort((a, b) => b.length - a.length)
-    .map(escape)
+    .map(escaped)
     .join("|");
 
 const word = "(?:[\\p{L}_](?:[\\p{L}\\p{M}\\p{N}_]|(?<=_)\\{[\\p{L}_][\\p{L}\\p{M}\\p{N}_]*\\})*)";

@@ -19,8 +19,8 @@ export interface PhysicsOptions {
 export interface Physics {
   /** The next instant at which people do something; infinite when they do nothing any more. */
   readonly next: number;
-  /** Lets time pass. `valueOf` tells what an output or a sensor has had since the last call, in its own unit. */
-  advance(to: number, valueOf: (name: string) => Value | undefined): void;
+  /** Lets time pass. `valueNow` tells what an output or a sensor has had since the last call, in its own unit. */
+  advance(to: number, valueNow: (name: string) => Value | undefined): void;
   /** What a sensor reads now, in its own unit and rounded as such sensors do; undefined for one that has no physics. */
   reading(sensor: string): Value | undefined;
   /** Sensors that have physics, in the order of the house. */
@@ -44,7 +44,7 @@ export function createPhysics(house: House, options: PhysicsOptions): Physics {
 interface Action {
   readonly what: "heat" | "water" | "light" | "leak";
   readonly amount: number;
-  readonly share: (valueOf: (name: string) => Value | undefined) => number;
+  readonly share: (valueNow: (name: string) => Value | undefined) => number;
 }
 
 class SimulatedHouse implements Physics {
@@ -118,12 +118,12 @@ class SimulatedHouse implements Physics {
     this.#read.set(sensor.name, () => ((kind === "motion" ? visitor?.moving : visitor?.doorOpen) ? yes : no));
   }
 
-  advance(to: number, valueOf: (name: string) => Value | undefined): void {
+  advance(to: number, valueNow: (name: string) => Value | undefined): void {
     const before = this.#outdoors;
     this.#outdoors = this.#sky(to);
     for (const [zone, room] of this.#rooms) {
       const sums = { heat: 0, water: 0, light: 0, leak: 0 };
-      for (const effect of this.#effects.get(zone) ?? []) sums[effect.what] += effect.amount * effect.share(valueOf);
+      for (const effect of this.#effects.get(zone) ?? []) sums[effect.what] += effect.amount * effect.share(valueNow);
       if (to > this.#now) room.advance(to - this.#now, { outdoors: before, ...sums });
       this.#light.set(zone, (this.#outdoors.daylight * room.zone.window) / 100 + sums.light);
     }
@@ -137,8 +137,8 @@ class SimulatedHouse implements Physics {
     const output = this.#house.outputs.find((one) => one.name === name);
     const action: Action =
       effect.kind === "leak"
-        ? { what: "leak", amount: effect.perHour, share: (valueOf) => (valueOf(name) === effect.word ? 1 : 0) }
-        : { what: effect.what, amount: effect.amount, share: (valueOf) => (output ? shareOf(output, valueOf(name)) : 0) };
+        ? { what: "leak", amount: effect.perHour, share: (valueNow) => (valueNow(name) === effect.word ? 1 : 0) }
+        : { what: effect.what, amount: effect.amount, share: (valueNow) => (output ? shareOf(output, valueNow(name)) : 0) };
     const zone = zoneOf(name);
     this.#effects.set(zone, [...(this.#effects.get(zone) ?? []), action]);
   }

@@ -14,7 +14,11 @@ export function condition(c: Cursor): Term {
 function chain(c: Cursor, kind: "and" | "or", part: () => Term): Term {
   const first = c.token;
   const of = [part()];
-  while (c.takeWord(kind)) of.push(part());
+  // `or when` begins another trigger.
+  while (c.isWord(kind) && !c.isWord("when", 1)) {
+    c.next();
+    of.push(part());
+  }
   return of.length === 1 ? (of[0] as Term) : { kind, of, span: c.span(first) };
 }
 

@@ -159,8 +159,16 @@ export function mode(c: Cursor): ModeNode {
   c.word("at");
   c.word("first");
   const start = anyWord(c, "one of its words");
-  const note = c.isSign(",") && c.isWord("note", 1) ? (c.next(), c.next(), quoted(c)) : undefined;
+  const note = trailingNote(c);
   return { kind: "mode", ...head, ...list, first: start, ...(note && { note }), span: c.span(first) };
+}
+
+/** `, note "…"` at the end of a declaration. */
+function trailingNote(c: Cursor): Quoted | undefined {
+  if (!c.isSign(",") || !c.isWord("note", 1)) return undefined;
+  c.next();
+  c.next();
+  return quoted(c);
 }
 
 const openingBegins: ReadonlySet<string> = new Set(["daily", "note", ...weekdays]);

@@ -68,10 +68,10 @@ function writeReset(reset: Reset): string {
 }
 
 export function writeQuoted({ parts }: Quoted): string {
-  const text = parts.map((part) => (typeof part === "string" ? escape(part) : `{${writeTerm(part)}}`)).join("");
+  const text = parts.map((part) => (typeof part === "string" ? escaped(part) : `{${writeTerm(part)}}`)).join("");
   return `"${text}"`;
 }
 
-function escape(text: string): string {
+function escaped(text: string): string {
   return text.replace(/[\\"]/g, "\\$&").replace(/\n/g, "\\n").replace(/[{}]/g, "$&$&");
 }

@@ -1,0 +1,117 @@
+// Laws of the engine on generated houses and inputs. MODRIK_SEEDS=5000 runs more of them (`npm run property`).
+import { createEngine, type Engine, type House, isSound, parseHouse, readSnapshot, type Value } from "modrik";
+import { expect, test } from "vitest";
+import { houseText, inputsAt, seeded } from "./generate.js";
+import { Reference } from "./reference.js";
+
+const SEEDS = Number(process.env.MODRIK_SEEDS ?? 150);
+const FIRST = Number(process.env.MODRIK_FIRST ?? 1);
+const LASTS = 120;
+const START = Date.parse("2026-03-14T12:00:00Z");
+
+interface Case {
+  readonly seed: number;
+  readonly text: string;
+  readonly house: House;
+  /** Inputs of each second. */
+  readonly inputs: readonly ReadonlyMap<string, Value>[];
+}
+
+function caseOf(seed: number): Case {
+  const random = seeded(seed);
+  const text = houseText(random);
+  const parsed = parseHouse({ "house.modrik": text });
+  if (!isSound(parsed))
+    throw new Error(
+      `seed ${seed} makes a broken house: ${parsed.problems[0]?.reason} ${parsed.problems[0]?.place.line}\n${text}`,
+    );
+  return { seed, text, house: parsed.house, inputs: Array.from({ length: LASTS }, () => inputsAt(random)) };
+}
+
+function feed(engine: Engine, inputs: ReadonlyMap<string, Value>, at: number, backwards = false): void {
+  const entries = [...inputs];
+  if (backwards) entries.reverse();
+  for (const [name, value] of entries) {
+    if (engine.house.sensors.some((sensor) => sensor.name === name)) engine.report(name, value, at);
+    else engine.set(name, value, at);
+  }
+  engine.advanceTo(at);
+}
+
+const shown = ({ outputs, dials, modes }: House) => [...outputs, ...dials, ...modes].map(({ name }) => name);
+
+function seeds(): number[] {
+  return Array.from({ length: SEEDS }, (_, index) => FIRST + index);
+}
+
+test("the engine agrees with the plain definitions at every second", () => {
+  let changes = 0;
+  for (const seed of seeds()) {
+    const { text, house, inputs } = caseOf(seed);
+    const reference = new Reference(house, START);
+    const engine = createEngine(house, { at: START });
+    for (let second = 0; second < LASTS; second++) {
+      const at = START + second * 1000;
+      reference.second(at, inputs[second] ?? new Map());
+      feed(engine, inputs[second] ?? new Map(), at);
+      if (reference.ringing) break;
+      const values = (from: { value(name: string): Value | undefined }) =>
+        Object.fromEntries(shown(house).map((name) => [name, from.value(name)]));
+      const told = engine.takeNotices().map((notice) => notice.text);
+      expect({ ...values(engine), told }, `seed ${seed}, second ${second}\n${text}`).toEqual({
+        ...values(reference),
+        told: reference.notices.splice(0),
+      });
+    }
+    changes += engine.takeChanges().length;
+  }
+  // Else the houses were too dull to show anything.
+  expect(changes).toBeGreaterThan(SEEDS * 4);
+});
+
+test("the order of inputs within an instant does not matter, and the journal is the same each time", () => {
+  for (const seed of seeds().slice(0, 60)) {
+    const { house, inputs } = caseOf(seed);
+    const [one, other] = [createEngine(house, { at: START }), createEngine(house, { at: START })];
+    inputs.forEach((given, second) => {
+      feed(one, given, START + second * 1000);
+      feed(other, given, START + second * 1000, true);
+    });
+    expect(one.takeChanges(), `seed ${seed}`).toEqual(other.takeChanges());
+  }
+});
+
+test("restoring a snapshot, taken at any second, equals never having stopped", () => {
+  for (const seed of seeds().slice(0, 60)) {
+    const { text, house, inputs } = caseOf(seed);
+    const whole = createEngine(house, { at: START });
+    let parts = createEngine(house, { at: START });
+    inputs.forEach((given, second) => {
+      const at = START + second * 1000;
+      feed(whole, given, at);
+      feed(parts, given, at);
+      parts.takeChanges();
+      const saved = readSnapshot(JSON.parse(JSON.stringify(parts.snapshot())));
+      parts = createEngine(house, { at, restore: saved });
+      const values = (from: Engine) => Object.fromEntries(shown(house).map((name) => [name, from.value(name)]));
+      expect(values(parts), `seed ${seed}, second ${second}\n${text}`).toEqual(values(whole));
+    });
+  }
+});
+
+test("time that passes in one go does what it does second by second", () => {
+  for (const seed of seeds().slice(0, 60)) {
+    const { house, inputs } = caseOf(seed);
+    const [slow, fast] = [createEngine(house, { at: START }), createEngine(house, { at: START })];
+    inputs.forEach((given, second) => {
+      const at = START + second * 1000;
+      feed(slow, given, at);
+      for (const [name, value] of given) {
+        if (house.sensors.some((sensor) => sensor.name === name)) fast.report(name, value, at);
+        else fast.set(name, value, at);
+      }
+    });
+    fast.advanceTo(slow.now);
+    expect(fast.takeChanges(), `seed ${seed}`).toEqual(slow.takeChanges());
+  }
+});

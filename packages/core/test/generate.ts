@@ -1,0 +1,176 @@
+// Houses and inputs made from a seed, as text of the language and as reports in whole seconds.
+import type { Value } from "modrik";
+
+export type Random = () => number;
+
+/** Numbers in [0, 1): a linear congruential generator (constants of Numerical Recipes), good enough to vary tests. */
+export function seeded(seed: number): Random {
+  let state = (seed * 2654435761 + 12345) >>> 0;
+  return () => {
+    state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
+    return state / 4294967296;
+  };
+}
+
+export function pick<Item>(random: Random, items: readonly Item[]): Item {
+  return items[Math.floor(random() * items.length)] as Item;
+}
+
+const seconds = (random: Random) => `${pick(random, [1, 2, 3, 5, 8, 13, 20])} s`;
+const numbers = ["19 °C", "20 °C", "21 °C", "68 °F", "room.target", "room.target + 1 K", "room.target - 0.5 K"];
+const outputs = ["room.heater", "room.fan"] as const;
+
+const words: Readonly<Record<string, readonly string[]>> = {
+  "room.door": ["open", "closed"],
+  "room.motion": ["moving", "still"],
+  house_mode: ["day", "night", "away"],
+  "room.heater": ["on", "off"],
+  "room.fan": ["on", "off"],
+};
+
+function comparison(random: Random): string {
+  const signal = pick(random, ["room.warm", "room.warm", "room.far"]);
+  const [low, high] = pick(random, [
+    ["19 °C", "21 °C"],
+    ["20 °C", "20 °C"],
+    ["room.target - 1 K", "room.target + 1 K"],
+  ] as const);
+  const bound = pick(random, ["above", "below", "at least", "at most"]);
+  return pick(random, [
+    () => `${signal} ${bound} ${pick(random, numbers)}`,
+    () => `${signal} between ${low} and ${high}`,
+    () => `${signal} below ${low} until above ${high}`,
+    () => `${signal} above ${high} for ${seconds(random)} until below ${low} for ${seconds(random)}`,
+    () => `${signal} is unknown`,
+  ])();
+}
+
+function state(random: Random, verb = "is"): string {
+  const name = pick(random, Object.keys(words));
+  return `${name} ${verb} ${random() < 0.2 && verb === "is" ? "not " : ""}${pick(random, words[name] as readonly string[])}`;
+}
+
+function condition(random: Random, depth = 2): string {
+  const inner = () => condition(random, depth - 1);
+  const simple = [
+    () => comparison(random),
+    () => state(random),
+    () => `${state(random, "has been")} for ${pick(random, [seconds(random), "room.linger"])}`,
+    () => `${state(random, "was")} in the last ${seconds(random)}`,
+    () => pick(random, ["during hours", "outside hours"]),
+  ];
+  const joined = [
+    () => `(${inner()} and ${inner()})`,
+    () => `(${inner()} or ${inner()})`,
+    () => `not (${inner()})`,
+    () => `(${inner()}) for ${seconds(random)}`,
+    () => `(${inner()}) in the last ${seconds(random)}`,
+    () => `(${inner()}) until (${inner()})`,
+  ];
+  return pick(random, depth > 0 && random() < 0.5 ? joined : simple)();
+}
+
+function set(random: Random): string {
+  const ends = pick(random, ["", "", ` for ${seconds(random)}`, ` until ${condition(random, 1)}`]);
+  return pick(random, [
+    () => `set ${pick(random, outputs)} to ${pick(random, ["on", "off"])}${ends}`,
+    () => `set room.lamp to ${pick(random, ["0 %", "40 %", "90 %"])}${ends}`,
+    () => `set house_mode to ${pick(random, words.house_mode as readonly string[])}${ends}`,
+    () => `set room.target to ${pick(random, ["18 °C", "20 °C", "22 °C", "room.target + 1 K"])}${ends}`,
+  ])();
+}
+
+function step(random: Random): string {
+  return pick(random, [
+    () => set(random),
+    () => set(random),
+    () => `tell "${pick(random, ["a", "b", "c"])}"`,
+    () => `wait ${seconds(random)}`,
+    () => `wait until ${condition(random, 1)}, at most ${seconds(random)}`,
+  ])();
+}
+
+function event(random: Random): string {
+  const triggers = Array.from({ length: 1 + Math.floor(random() * 2) }, () =>
+    pick(random, [
+      () => condition(random),
+      () => condition(random),
+      () => pick(random, ["hours begins", "hours ends"]),
+      () => `at ${pick(random, ["12:00:30", "12:01:05"])}`,
+    ])(),
+  );
+  const provided = random() < 0.4 ? `\n  provided ${condition(random, 1)}` : "";
+  const steps = Array.from({ length: 1 + Math.floor(random() * 3) }, () => `    ${step(random)}`).join("\n");
+  const again = pick(random, ["", "", "\n  if triggered again, ignore", "\n  if triggered again, wait"]);
+  return `  when ${triggers.join("\n  or when ")}${provided}\n  do {\n${steps}\n  }${again}`;
+}
+
+function held(random: Random): string {
+  const head = random() < 0.85 ? `  while ${condition(random)}\n` : "";
+  const lamp = pick(random, ["30 %", "80 %", "100 %"]);
+  return `${head}  ${pick(random, [
+    () => `hold ${pick(random, outputs)} at ${pick(random, ["on", "off"])}`,
+    () => `hold room.lamp at ${lamp}, room.fan at on`,
+    () => `keep room.warm at room.target ± ${pick(random, ["0.5 K", "1 K", "-0.5..+1 K"])} raise with room.heater`,
+    () => "keep room.warm at room.target ± 1 K raise with room.heater lower with room.fan",
+    () => "keep room.warm between 19 °C and 21 °C ± 0.5 K raise with room.heater lower with room.fan",
+    () => "keep room.far at 20 °C ± 1 K lower with room.fan",
+  ])()}`;
+}
+
+function rule(random: Random, index: number): string {
+  const standing = pick(random, ["", "", " as urgent", " as background"]);
+  const states = Array.from({ length: Math.floor(random() * 2) }, () => held(random));
+  const events = Array.from({ length: Math.floor(random() * 3) }, () => event(random));
+  const sentences = [...states, ...events];
+  // Sentences without `while` come first in their rule.
+  sentences.sort(
+    (a, b) =>
+      Number(a.startsWith("  while") || a.startsWith("  when")) - Number(b.startsWith("  while") || b.startsWith("  when")),
+  );
+  return `rule r${index}${standing} {\n${(sentences.length > 0 ? sentences : [held(random)]).join("\n")}\n}`;
+}
+
+function guard(random: Random, index: number): string {
+  const permits = [
+    `permit ${pick(random, outputs)} on only while ${condition(random, 1)}`,
+    `permit room.lamp above ${pick(random, ["40 %", "60 %"])} only while ${condition(random, 1)}`,
+  ];
+  return `guard g${index} { ${pick(random, permits)} }`;
+}
+
+/** A house of one room, as text. */
+export function houseText(random: Random): string {
+  const least = pick(random, ["", ", on at least 5 s", ", on at least 3 s, off at least 8 s"]);
+  return [
+    'house "Generated" { clock "UTC" }',
+    "zone room {",
+    "  sensor warm: °C, unknown after 20 s",
+    "  sensor far: °C",
+    "  sensor door: open/closed",
+    "  sensor motion: moving/still, unknown after 30 s",
+    `  output heater: on/off${least}`,
+    "  output fan: on/off",
+    "  output lamp: 0..100 %",
+    "  dial target: 15..25 °C, at first 20 °C",
+    "  dial linger: 1..60 s, at first 5 s",
+    "}",
+    "mode house_mode: day/night/away, at first day",
+    "schedule hours { daily 12:00:20 to 12:00:45, 12:01 to 12:01:40 }",
+    ...Array.from({ length: 1 + Math.floor(random() * 3) }, (_, index) => rule(random, index)),
+    ...Array.from({ length: Math.floor(random() * 2.5) }, (_, index) => guard(random, index)),
+  ].join("\n");
+}
+
+/** What is reported or set at a second, often nothing and often the same as before. */
+export function inputsAt(random: Random): Map<string, Value> {
+  const inputs = new Map<string, Value>();
+  if (random() < 0.25) inputs.set("room.warm", pick(random, [18, 18.5, 19, 19.5, 20, 20.5, 21, 22]));
+  if (random() < 0.15) inputs.set("room.far", pick(random, [18, 19, 20, 21, 22]));
+  if (random() < 0.12) inputs.set("room.door", pick(random, ["open", "closed"]));
+  if (random() < 0.12) inputs.set("room.motion", pick(random, ["moving", "still"]));
+  if (random() < 0.03) inputs.set("room.target", pick(random, [18, 20, 20.5, 22]));
+  if (random() < 0.03) inputs.set("room.linger", pick(random, [1, 5, 20]));
+  if (random() < 0.03) inputs.set("house_mode", pick(random, ["day", "night", "away"]));
+  return inputs;
+}
