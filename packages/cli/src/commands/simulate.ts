@@ -27,14 +27,14 @@ export async function simulateHouse(path: string | undefined, options: SimulateO
   const run = simulateAs(house, options);
   const measures = measure(run);
   const about = describeRun(run);
-  process.stdout.write(
-    options.json ? `${JSON.stringify({ run: about, ...measures }, null, 2)}\n` : writeMeasures(house.name, about, measures),
-  );
   if (options.chart) {
     const { drawChart } = await import("../picture.js");
     drawChart(run, options.chart, { theme: options.dark ? "dark" : "light", subtitle: about });
     process.stderr.write(`drawn: ${options.chart}\n`);
   }
+  process.stdout.write(
+    options.json ? `${JSON.stringify({ run: about, ...measures }, null, 2)}\n` : writeMeasures(house.name, about, measures),
+  );
   return true;
 }
 

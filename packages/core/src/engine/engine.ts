@@ -106,6 +106,8 @@ interface EventState {
   readonly changed: Map<number, number>;
 }
 
+type ListenerOf<Kind extends Listener["kind"]> = Extract<Listener, { kind: Kind }>;
+
 interface Input {
   readonly cell: Cell;
   readonly value: number;
@@ -129,8 +131,9 @@ class Runner implements Engine {
   readonly #sent: { value: number; since: number }[];
   readonly #undecided = new Set<number>();
   readonly #fired = new Set<number>();
-  /** Triggers and waits whose conditions changed, to be looked at once a turn. */
-  #turned: Exclude<Listener, { kind: "output" }>[] = [];
+  /** What was asked until something is so, triggers and waits, whose conditions changed: to be looked at once a turn. */
+  #lasting: ListenerOf<"until">[] = [];
+  #turned: ListenerOf<"trigger" | "wait">[] = [];
   readonly #woken = new Set<number>();
   /** Outputs held at what they had before an instant in which they chased each other. */
   readonly #frozen = new Set<number>();
@@ -408,7 +411,13 @@ class Runner implements Engine {
       this.#lookAtTurned();
       this.#runSteps();
       changed.push(this.#decideOutputs());
-      if (this.#evaluator.settled && this.#turned.length === 0 && this.#fired.size === 0 && this.#undecided.size === 0) break;
+      if (
+        this.#evaluator.settled &&
+        this.#lasting.length + this.#turned.length === 0 &&
+        this.#fired.size === 0 &&
+        this.#undecided.size === 0
+      )
+        break;
       if (turn === MOST_TURNS) {
         this.#breakRing(at, new Set(changed.slice(-RING_TURNS).flat()));
         return;
@@ -427,6 +436,7 @@ class Runner implements Engine {
     this.#evaluator.settle();
     this.#fired.clear();
     this.#woken.clear();
+    this.#lasting = [];
     this.#turned = [];
     this.#decideOutputs();
     this.#evaluator.settle();
@@ -458,42 +468,38 @@ class Runner implements Engine {
     }
     for (const listener of this.program.listeners.get(node) ?? []) {
       if (listener.kind === "output") this.#undecided.add(listener.output);
-      else if (!this.#silent) this.#turned.push(listener);
+      else if (this.#silent) continue;
+      else if (listener.kind === "until") this.#lasting.push(listener);
+      else this.#turned.push(listener);
     }
   }
 
-  /** What conditions have become by this turn: edges fire, waits end, and what was asked until then is let go. */
+  /** What conditions have become by this turn: first ends what was asked until then, then edges fire and waits end. */
   #lookAtTurned(): void {
-    while (this.#turned.length > 0) {
-      const turned = this.#turned;
-      this.#turned = [];
-      for (const listener of turned) this.#lookAt(listener);
+    while (this.#lasting.length > 0) {
+      const lasting = this.#lasting;
+      this.#lasting = [];
+      for (const { event, step } of lasting) this.#lookAtLasting(event, step);
       // A dial that goes back may turn more.
       this.#evaluator.settle();
     }
+    const turned = this.#turned;
+    this.#turned = [];
+    for (const listener of turned) {
+      if (listener.kind === "trigger") this.#lookAtTrigger(listener.event, listener.trigger);
+      else if (this.#waitIsOver(listener.event)) this.#woken.add(listener.event);
+    }
   }
 
-  #lookAt(listener: Exclude<Listener, { kind: "output" }>): void {
-    const { events } = this.program;
-    const { values } = this.#evaluator;
-    switch (listener.kind) {
-      case "trigger": {
-        const trigger = events[listener.event]?.triggers[listener.trigger];
-        if (trigger?.kind === "at") this.#planMoments(listener.event);
-        else if (trigger) this.#see(listener.event, listener.trigger, values[trigger.node] as number);
-        break;
-      }
-      case "wait":
-        if (this.#waitIsOver(listener.event)) this.#woken.add(listener.event);
-        break;
-      case "until": {
-        const step = events[listener.event]?.steps[listener.step];
-        if (step && "until" in step && values[step.until] === 1) this.#endLasting(listener.event, listener.step);
-        break;
-      }
-      default:
-        throw new RangeError(`no such listener: ${JSON.stringify(listener satisfies never)}`);
-    }
+  #lookAtLasting(event: number, number: number): void {
+    const step = this.program.events[event]?.steps[number];
+    if (step && "until" in step && this.#evaluator.values[step.until] === 1) this.#endLasting(event, number);
+  }
+
+  #lookAtTrigger(event: number, number: number): void {
+    const trigger = this.program.events[event]?.triggers[number];
+    if (trigger?.kind === "at") this.#planMoments(event);
+    else if (trigger) this.#see(event, number, this.#evaluator.values[trigger.node] as number);
   }
 
   /** An edge: true now, and not when last known. */

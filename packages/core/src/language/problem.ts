@@ -48,6 +48,11 @@ export class Faults {
     return this.problems.length;
   }
 
+  /** Whether something was found wrong within a span. */
+  within({ file, from, to }: Span): boolean {
+    return this.problems.some(({ place }) => place.file === file && place.from >= from && place.to <= to);
+  }
+
   add(span: Span, fault: Fault, related: readonly { readonly span: Span; readonly says: string }[] = []): void {
     const key = `${span.file}:${span.from}`;
     if (this.#seen.has(key)) return;

@@ -137,7 +137,11 @@ class OutputStory {
     return this.#program.claims.flatMap(({ rule, sentence, held }): Explanation[] => {
       const named = house.rules.find(({ name }) => name === rule) as Rule;
       const said = named.sentences[sentence] as Sentence;
-      if (!held || !("while" in said || "keep" in said || "hold" in said)) return [];
+      if (!held || "do" in said) return [];
+      // One that asks now, and is refused, is told like one that has its way.
+      if (held.when < 0 || this.#narrator.history.at(held.when, this.#narrator.at) === 1) {
+        return [explanation("it is asked for all the same", [this.#rule(rule, sentence)])];
+      }
       return [explanation(`${sayRule(named)} would, but`, this.#lacks(said, held.band))];
     });
   }

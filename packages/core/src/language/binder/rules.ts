@@ -30,13 +30,13 @@ import type {
 import { writeTerm } from "../write/terms.js";
 import { constantIn } from "./constant.js";
 import type { HouseSymbol, Scope, SymbolKind } from "./scope.js";
-import { bindCondition, bindDuration, bindTerm, bindValue, mismatch, withUnitOf } from "./terms.js";
+import { bindApart, bindCondition, bindDuration, bindTerm, bindValue, mismatch, withUnitOf } from "./terms.js";
 import { bindText, headingOf } from "./text.js";
 import { bindWord } from "./things.js";
 import { differenceOf, fits, type Type, timeOfDay, typeOfValue } from "./type.js";
 
 export function bindRule(node: RuleNode, scope: Scope): Rule {
-  if (node.sentences.length === 0) {
+  if (node.sentences.length === 0 && !scope.faults.within(node.span)) {
     const remedy = "Add a sentence: while … hold …, keep … or when … do { … }.";
     scope.faults.add(node.name.span, { kind: "missing", what: `Rule ${node.name.text} says nothing.`, remedy });
   }
@@ -69,7 +69,7 @@ function bindTarget(name: Word, value: Term, scope: Scope, kinds: readonly Symbo
 
 /** A value for a thing; where the thing is not known the value is still looked at. */
 function bindFor(symbol: HouseSymbol | undefined, value: Term, scope: Scope) {
-  if (!symbol?.type) return void bindTerm(value, scope);
+  if (!symbol?.type) return bindApart(value, scope);
   return bindValue(value, scope, typeOfValue(symbol.type), symbol.range);
 }
 

@@ -49,6 +49,11 @@ export function bindValue(term: Term, scope: Scope, want: Type, range?: Range): 
   return bound.expression;
 }
 
+/** Looks for problems in a value whose place is not known; a bare word may be anything there. */
+export function bindApart(term: Term, scope: Scope): undefined {
+  if (term.kind !== "name") bindTerm(term, scope);
+}
+
 /** Binds a duration above zero. */
 export function bindDuration(term: Term, scope: Scope): Expression | undefined {
   const expression = bindValue(term, scope, duration);

@@ -4,7 +4,7 @@ import type { HappeningNode, Term, TrialNode, Word } from "../syntax.js";
 import { writeTerm } from "../write/terms.js";
 import { constantIn } from "./constant.js";
 import { type Scope, type SymbolKind, valueKinds } from "./scope.js";
-import { bindCondition, bindDuration, bindTerm, bindValue } from "./terms.js";
+import { bindApart, bindCondition, bindDuration, bindTerm, bindValue } from "./terms.js";
 import { headingOf } from "./text.js";
 import { instant, typeOfValue } from "./type.js";
 
@@ -22,7 +22,7 @@ export function bindTrial(node: TrialNode, outer: Scope): Trial | undefined {
     const times = bindTimes(expectation, scope);
     return condition && { claim: expectation.claim, condition, ...times };
   });
-  if (node.expectations.length === 0) {
+  if (node.expectations.length === 0 && !scope.faults.within(node.span)) {
     const remedy = "Say what must come of it: expect … by 07:30.";
     scope.faults.add(node.name.span, { kind: "missing", what: `Trial ${node.name.text} expects nothing.`, remedy });
   }
@@ -70,7 +70,7 @@ function bindTimes(
 /** What a sensor is told may be out of its range on purpose. */
 function bindSetting(name: Word, value: Term, scope: Scope, kinds: readonly SymbolKind[]): Setting | undefined {
   const symbol = scope.resolve(name, kinds);
-  if (!symbol?.type) return void bindTerm(value, scope);
+  if (!symbol?.type) return bindApart(value, scope);
   const bound = bindValue(value, scope, typeOfValue(symbol.type), symbol.kind === "sensor" ? undefined : symbol.range);
   if (!bound) return undefined;
   if (bound.kind !== "word" && bound.kind !== "unknown" && constantIn(bound) === undefined) {

@@ -205,7 +205,9 @@ export function anyWord(c: Cursor, what: string): Word {
 export function quoted(c: Cursor): Quoted {
   if (c.token.kind !== "text") c.fail(['text in "quotes"']);
   const token = c.next();
-  const end = token.text.length > 1 && token.text.endsWith('"') ? token.to - 1 : token.to;
+  const closed = token.text.length > 1 && token.text.endsWith('"');
+  if (!closed) return { parts: [token.text.slice(1)], span: token };
+  const end = token.to - 1;
   const parts: (string | Term)[] = [];
   let plain = "";
   for (let at = token.from + 1; at < end; at++) {

@@ -1,0 +1,99 @@
+// The page in a real browser, served by `modrik demo`.
+import type { BrowserContext, Page } from "playwright-core";
+import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { chromiumPath, withBrowser } from "../../../scripts/lib/browser.mjs";
+import { startDemo } from "../../../scripts/lib/demo-server.mjs";
+
+if (!chromiumPath)
+  console.warn("The page is not tested: there is no Chromium. On Debian: apt-get install chromium; else name one in CHROMIUM.");
+
+describe.skipIf(!chromiumPath)("the playground", () => {
+  let demo: { address: string; end: () => void };
+
+  beforeAll(async () => {
+    demo = (await startDemo()) as typeof demo;
+  });
+  afterAll(() => demo?.end());
+
+  /** Opens the page and waits for its first simulated day; nothing may go wrong on it. */
+  async function open(use: (page: Page) => Promise<void>, options = {}): Promise<void> {
+    await withBrowser({ viewport: { width: 1280, height: 800 }, ...options }, async (context: BrowserContext) => {
+      const page = await context.newPage();
+      const wrong: string[] = [];
+      page.on("pageerror", (error) => wrong.push(error.message));
+      page.on("console", (message) => message.type() === "error" && wrong.push(message.text()));
+      await page.goto(demo.address);
+      await page.getByText("All 8 trials pass.").waitFor();
+      await use(page);
+      expect(wrong).toEqual([]);
+    });
+  }
+
+  const drawn = (page: Page) => page.locator(".day svg").innerHTML();
+
+  test("shows the house and its day", () =>
+    open(async (page) => {
+      expect(await page.getByLabel("Text of rules.modrik").innerText()).toContain("keep bench.humidity at bench.moisture");
+      const day = await drawn(page);
+      for (const name of ["Temperature °C", "Humidity %RH", "Panel heater", "Bench lamps", "Shop hours", "open"])
+        expect(day).toContain(name);
+    }));
+
+  test("redraws as the text changes, and shows a problem at its place", () =>
+    open(async (page) => {
+      const before = await drawn(page);
+      const editor = page.getByLabel("Text of rules.modrik");
+      await editor.click();
+      await page.keyboard.press("Control+Home");
+      await page.keyboard.type("rule glow { hold bench.dryer at on }\n");
+      await expect.poll(() => drawn(page), { timeout: 10_000 }).not.toBe(before);
+      expect(await page.locator(".state").innerText()).toContain("Trial damp_hands fails");
+
+      await page.keyboard.type("rule broken { hold bench.fann at on }");
+      await page.getByText('There is no output called "bench.fann".').first().waitFor();
+      expect(await page.locator(".day").getAttribute("data-stale")).toBe("true");
+      expect(await page.locator(".cm-lintRange-error").innerText()).toBe("bench.fann");
+      await page.keyboard.press("Control+z");
+      await page.locator(".day[data-stale=false]").waitFor();
+    }));
+
+  test("redraws as a dial or the weather is changed", () =>
+    open(async (page) => {
+      const before = await drawn(page);
+      await page.getByLabel("Humidity tolerance").fill("1");
+      await expect.poll(() => drawn(page), { timeout: 10_000 }).not.toBe(before);
+      const narrow = await drawn(page);
+      await page
+        .getByRole("combobox", { name: "Weather" })
+        .or(page.getByLabel("Weather", { exact: true }))
+        .first()
+        .click();
+      await page.getByRole("option", { name: "A hot day in July" }).click();
+      await expect.poll(() => drawn(page), { timeout: 10_000 }).not.toBe(narrow);
+    }));
+
+  test("explains a moment, chosen with the keyboard alone", () =>
+    open(async (page) => {
+      await page.locator(".day").focus();
+      await page.keyboard.press("ArrowRight");
+      await page.getByRole("heading", { name: "At 2026-01-15 12:05" }).waitFor();
+      expect(await page.locator(".why").innerText()).toContain("bench.heater is off, since 12:00");
+      await page.keyboard.press("PageDown");
+      await page.getByRole("heading", { name: "At 2026-01-15 13:05" }).waitFor();
+    }));
+
+  test("fits a phone, and the night", () =>
+    open(
+      async (page) => {
+        const { scroll, width } = await page.evaluate(() => ({
+          scroll: document.documentElement.scrollWidth,
+          width: innerWidth,
+        }));
+        expect(scroll).toBeLessThanOrEqual(width);
+        expect(await page.evaluate(() => getComputedStyle(document.body).backgroundColor)).toBe("rgb(35, 32, 28)");
+        await page.getByRole("button", { name: "Day" }).click();
+        await expect.poll(() => page.evaluate(() => getComputedStyle(document.body).backgroundColor)).toBe("rgb(250, 247, 241)");
+      },
+      { viewport: { width: 390, height: 844 }, colorScheme: "dark" },
+    ));
+});

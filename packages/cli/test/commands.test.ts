@@ -1,0 +1,199 @@
+// Every command as a person meets it: what it prints, and how it ends.
+import { cpSync, existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { modrik, root } from "./modrik.js";
+
+const house = "examples/linden-yard";
+let folder = "";
+
+beforeAll(() => {
+  folder = mkdtempSync(join(tmpdir(), "modrik-test-"));
+});
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+/** A file of its own, in a fresh folder. */
+function write(name: string, content: string | Uint8Array): string {
+  const path = join(folder, name);
+  writeFileSync(path, content);
+  return path;
+}
+
+describe("on the example house", () => {
+  test.each<[string, string[], RegExp]>([
+    ["check", ["check", house], /^Nothing wrong in Linden Yard: 1 zone, 5 sensors/],
+    [
+      "simulate",
+      ["simulate", house],
+      /^Linden Yard, 2026-01-15 00:00 to 2026-01-16 00:00, weather frost, seed 1\n\nOutput +starts/,
+    ],
+    [
+      "simulate otherwise",
+      ["simulate", "--days", "2", "--from", "2026-07-01", "--weather", "heat_wave", "--set", "bench.slack=1", house],
+      /2026-07-01 00:00 to 2026-07-03 00:00, weather heat_wave/,
+    ],
+    ["test", ["test", house], /\n8 passed, 0 failed\n$/],
+    ["some trials", ["test", "--grep", "lamp", house], /^passed {2}passing_cloud.*\n1 passed, 0 failed, 7 not run\n$/],
+    [
+      "why",
+      ["why", "bench.humidifier", "--at", "09:45", house],
+      /^At 2026-01-15 09:45 .*\nbench.humidifier is on, since 09:27:43\n {2}rule dry_wood/,
+    ],
+    [
+      "why in a trial",
+      ["why", "bench.dryer", "--trial", "damp_hands", "--at", "07:20", house],
+      /bench.dryer is on, since 07:10\n/,
+    ],
+    ["format", ["format", "--check", house], /^All files are in their layout.\n$/],
+    ["help", ["--help"], /Usage: modrik/],
+    ["help of a command", ["why", "--help"], /Example:\n {2}modrik why bench.humidifier/],
+  ])("%s", (_, words, out) => {
+    const ended = modrik(words);
+    expect(ended.err).toBe("");
+    expect(ended.code).toBe(0);
+    expect(ended.out).toMatch(out);
+  });
+
+  test.each(["check", "simulate", "test"])("%s --json is JSON", (command) => {
+    const { out, code } = modrik([command, "--json", house]);
+    expect(code).toBe(0);
+    expect(JSON.parse(out)).toBeTruthy();
+  });
+
+  test("a chart is drawn as PNG and as SVG, in light and dark", () => {
+    const png = join(folder, "day.png");
+    const svg = join(folder, "day.svg");
+    expect(modrik(["simulate", "--chart", png, house]).code).toBe(0);
+    expect(modrik(["simulate", "--chart", svg, "--dark", house]).code).toBe(0);
+    expect(readFileSync(png).subarray(1, 4).toString()).toBe("PNG");
+    const text = readFileSync(svg, "utf8");
+    expect(text).toContain("Panel heater");
+    expect(text).toContain("#23201c");
+  });
+});
+
+describe("a trial that fails", () => {
+  test("says what was expected, what was, when, and why", () => {
+    const copy = join(folder, "failing");
+    cpSync(join(root, house), copy, { recursive: true });
+    writeFileSync(
+      join(copy, "trials", "failing.modrik"),
+      'trial hurried "The dryer answers at once" {\n  from 2026-03-14 07:00\n  given bench.door is closed, bench.humidity is 44 %RH\n  at 07:10 bench.humidity is 48 %RH\n  expect bench.dryer is on by 07:10\n  expect count(bench.dryer is on) at least 1\n}\n',
+    );
+    const { out, code } = modrik(["test", "--grep", "hurried", copy]);
+    expect(code).toBe(1);
+    expect(out).toBe(`failed  hurried  The dryer answers at once
+        expected  bench.dryer is on by 07:10
+        but at 07:10 bench.dryer was off
+          bench.dryer is off, since the beginning
+            no rule asks for anything else
+            rule dry_wood "Keep the bench air where the wood likes it" would, but
+              bench.humidity 48 %RH has not been above 48 %RH (45 %RH + 3)
+        expected  count(bench.dryer is on) at least 1
+        but it was 0 times
+          bench.dryer is off, since the beginning
+            no rule asks for anything else
+            rule dry_wood "Keep the bench air where the wood likes it" would, but
+              bench.humidity 48 %RH has not been above 48 %RH (45 %RH + 3)
+0 passed, 1 failed, 8 not run
+`);
+  });
+});
+
+describe("bad input ends in a clear message", () => {
+  const small = (rules: string) =>
+    `house "A" { clock "UTC" } zone z { sensor t: °C sensor d: open/closed output o: on/off } ${rules}`;
+  test.each<[string, string | Uint8Array, RegExp]>([
+    ["an empty file", "", /There is nothing here/],
+    ["a file of random bytes", Uint8Array.from({ length: 500 }, (_, index) => (index * 193 + 7) % 256), /is no text in UTF-8/],
+    ["an unclosed brace", small("rule r { while z.d hold z.o at on"), /The brace of rule r is never closed/],
+    ["a number without unit", small("rule r { while z.t above 45 hold z.o at on }"), /"45" has no unit.\n[^]*Write 45 °C/],
+    [
+      "°C against %RH",
+      small("rule r { while z.t above 45 %RH hold z.o at on }"),
+      /Relative humidity \(%RH\) cannot stand beside temperature/,
+    ],
+    [
+      "a misspelt sensor",
+      small("rule r { while z.tt above 4 °C hold z.o at on }"),
+      /There is no thing called "z.tt"[^]*Did you mean "z.t" or "z.o" or "z.d"|Did you mean "z.t"/,
+    ],
+    [
+      "two things with one name",
+      small("schedule z { daily 08:00 to 09:00 }"),
+      /"z" means two things[^]*See .*: the other z, a zone/,
+    ],
+    [
+      "an output of another kind",
+      small("rule r { hold z.o at 40 % }"),
+      /40 %, share \(%\), stands where one of on\/off is wanted/,
+    ],
+    [
+      "a trial that ends before it begins",
+      small("trial t { from 2026-03-14 08:00 to 2026-03-13 08:00 expect z.o is on }"),
+      /ends before it begins/,
+    ],
+  ])("%s", (_, text, says) => {
+    const path = write("bad.modrik", text);
+    const { code, out, err } = modrik(["check", path]);
+    expect(code).toBe(1);
+    expect(out + err).toMatch(says);
+    expect(out + err).not.toMatch(/\n {4}at /);
+    // What cannot run says so wherever it is to run.
+    for (const command of [["test"], ["simulate"], ["why", "z.o", "--at", "10:00"]])
+      expect(modrik([...command, path]).code).toBe(1);
+  });
+
+  test.each<[string, string[], RegExp]>([
+    ["a folder that does not exist", ["check", "nowhere"], /There is no file or folder "nowhere"/],
+    ["a folder without a house", ["check", "docs"], /There is no .modrik file in "docs"/],
+    ["an unknown command", ["chek"], /unknown command 'chek'[^]*Did you mean check/],
+    ["an unknown option", ["check", "--jsn"], /unknown option '--jsn'[^]*Did you mean --json/],
+    [
+      "an unknown output",
+      ["why", "bench.heatr", "--at", "10:00", house],
+      /no output called "bench.heatr"[^]*Did you mean bench.heater\?/,
+    ],
+    ["no time", ["why", "bench.heater", house], /required option '--at <time>'/],
+    ["a time that is none", ["why", "bench.heater", "--at", "25:71", house], /"25:71" is no time/],
+    ["a time outside the run", ["why", "bench.heater", "--at", "2026-02-01 10:00", house], /not within the run/],
+    ["an unknown weather", ["simulate", "--weather", "frots", house], /no weather called "frots"[^]*Did you mean frost/],
+    ["a date that is none", ["simulate", "--from", "2026-02-30", house], /"2026-02-30" is no date/],
+    ["no days", ["simulate", "--days", "0", house], /no number of days/],
+    ["a dial beyond its range", ["simulate", "--set", "bench.slack=99", house], /bench.slack cannot be "99"[^]*from 0.5 to 8/],
+    ["a chart of another kind", ["simulate", "--chart", "day.gif", house], /cannot be drawn as "day.gif"/],
+    ["a chart in no folder", ["simulate", "--chart", "nowhere/day.svg", house], /"nowhere\/day.svg" cannot be written/],
+    ["no such trial", ["test", "--grep", "xyz", house], /No trial has "xyz"/],
+    ["a port that is none", ["demo", "--port", "x"], /"x" is no port/],
+  ])("%s", (_, words, says) => {
+    const { code, out, err } = modrik(words);
+    expect(code).toBe(2);
+    expect(out).toBe("");
+    expect(err).toMatch(says);
+    expect(err).not.toMatch(/\n {4}at /);
+  });
+});
+
+describe("format", () => {
+  const untidy = 'house "A" {clock "UTC"}\n\n\nzone z { output o:on/off }  # room\n';
+  const tidy = 'house "A" {\n  clock "UTC"\n}\n\nzone z {\n  output o: on/off\n}  # room\n';
+
+  test("changes a file once, and with --check says so only", () => {
+    const path = write("untidy.modrik", untidy);
+    expect(modrik(["format", "--check", path])).toMatchObject({ code: 1, out: "to be formatted  untidy.modrik\n" });
+    expect(readFileSync(path, "utf8")).toBe(untidy);
+    expect(modrik(["format", path])).toMatchObject({ code: 0, out: "formatted  untidy.modrik\n" });
+    expect(readFileSync(path, "utf8")).toBe(tidy);
+    expect(modrik(["format", path])).toMatchObject({ code: 0, out: "All files are in their layout.\n" });
+  });
+
+  test("leaves a file with errors as it is", () => {
+    const path = write("broken.modrik", "rule {");
+    const { code, err } = modrik(["format", path]);
+    expect(code).toBe(1);
+    expect(err).toContain("broken.modrik:1:6  syntax");
+    expect(readFileSync(path, "utf8")).toBe("rule {");
+    expect(existsSync(`${path}.new`)).toBe(false);
+  });
+});

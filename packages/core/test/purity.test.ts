@@ -1,0 +1,33 @@
+// The core reads no clock, draws no random number without a seed, and knows neither Node nor a page.
+import { readdirSync, readFileSync } from "node:fs";
+import { fileURLToPath } from "node:url";
+import { expect, test } from "vitest";
+
+const source = fileURLToPath(new URL("../src/", import.meta.url));
+const files = (readdirSync(source, { recursive: true }) as string[]).filter((file) => file.endsWith(".ts"));
+
+/** From the lowest; a folder imports only from those before it. */
+const order = ["units", "time", "house", "language", "expression", "engine", "physics", "measure", "trial", "check", "why"];
+
+test("nothing impure is called", () => {
+  expect(files.length).toBeGreaterThan(40);
+  for (const file of files) {
+    const text = readFileSync(source + file, "utf8");
+    for (const impure of ["Date.now", "new Date()", "Math.random", "performance.", "process.", "setTimeout", 'from "node:']) {
+      expect(text.includes(impure), `${file} has ${impure}`).toBe(false);
+    }
+  }
+});
+
+test("folders import only from those below, and through their doors", () => {
+  for (const file of files) {
+    const folder = file.split(/[\\/]/)[0] as string;
+    for (const [, path = ""] of readFileSync(source + file, "utf8").matchAll(/from "(\.[^"]+)"/g)) {
+      const parts = new URL(path, `file:///${file.replaceAll("\\", "/")}`).pathname.slice(1).split("/");
+      const other = parts[0] as string;
+      if (other === folder || folder === "index.ts") continue;
+      expect(parts[1], `${file} imports ${path}`).toBe("index.js");
+      expect(order.indexOf(other), `${file} imports ${path}`).toBeLessThan(order.indexOf(folder));
+    }
+  }
+});

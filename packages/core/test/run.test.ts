@@ -1,0 +1,233 @@
+// Whole runs: the simulated room, what is measured, judged and explained of it.
+import { createPhysics, type Explanation, isSound, measure, parseHouse, runTrials, simulate, type Weather, why } from "modrik";
+import { describe, expect, test } from "vitest";
+import { lindenYard } from "./examples.js";
+
+const { house } = parseHouse(lindenYard);
+const weather: Weather = { name: "still", outdoors: 0, swings: 0, humidity: 80, cloud: 100 };
+const at = Date.parse("2026-01-15T00:00Z");
+
+describe("the simulated room", () => {
+  const room = (zone: string, given = {}) => {
+    const text = `house "A" { place 47 N, 8 E clock "UTC" }
+      zone z { sensor t: °C sensor h: %RH sensor l: lx output heater: on/off output mist: on/off output lamp: 0..100 % sensor door: open/closed }
+      physics { zone z { ${zone} } z.heater gives 1 kW of heat z.mist gives 100 g/h of water z.lamp gives 400 lx of light z.door open adds 5 /h of leak to outdoors }`;
+    return createPhysics(parseHouse({ "a.modrik": text }).house, { from: at, weather, given });
+  };
+  const hours = (physics: ReturnType<typeof createPhysics>, count: number, values: Record<string, string | number> = {}) => {
+    for (let minute = 1; minute <= count * 60; minute++) physics.advance(at + minute * 60e3, (name) => values[name]);
+  };
+
+  test("cools to the air outdoors with its time constant, warms by gain over loss", () => {
+    // 3.6 MJ/K over 100 W/K: ten hours. 20 °C · e^-1 = 7.4 °C after them.
+    const cooling = room("volume 50 m³, loses 100 W/K, stores 3.6 MJ/K", { "z.t": 20 });
+    hours(cooling, 10);
+    expect(cooling.reading("z.t")).toBe(7.4);
+    const warming = room("volume 50 m³, loses 100 W/K, stores 0.36 MJ/K");
+    hours(warming, 20, { "z.heater": "on" });
+    expect(warming.reading("z.t")).toBe(10);
+  });
+
+  test("keeps its water when it is tight: 100 g more in walls that take 50 g for a %RH are 2 %RH", () => {
+    const tight = room("volume 0.001 m³, loses 0 W/K, stores 1 MJ/K, soaks 50 g/%RH", { "z.t": 20, "z.h": 40 });
+    hours(tight, 1, { "z.mist": "on" });
+    expect(tight.reading("z.h")).toBe(42);
+  });
+
+  test("an open door lets the weather in, a lamp lights by its share", () => {
+    const shut = room("volume 60 m³, loses 50 W/K, stores 1 MJ/K, window 0 %".replace("window 0 %", "window 2 % of daylight"), {
+      "z.t": 20,
+    });
+    const open = room("volume 60 m³, loses 50 W/K, stores 1 MJ/K", { "z.t": 20 });
+    hours(shut, 1, { "z.lamp": 50 });
+    hours(open, 1, { "z.door": "open" });
+    expect(shut.reading("z.l")).toBe(200);
+    expect(Number(shut.reading("z.t")) - Number(open.reading("z.t"))).toBeGreaterThan(3);
+  });
+});
+
+describe("a simulated day of the bench room", () => {
+  const run = simulate(house);
+  const measures = measure(run);
+  const output = (name: string) => measures.outputs.find((one) => one.output === name);
+
+  test("is the same each time, and another with another seed", () => {
+    expect(simulate(house).journal.records).toEqual(run.journal.records);
+    expect(measure(simulate(house, { seed: 2 }))).not.toEqual(measures);
+  });
+
+  test("cycles as a real room does: some starts an hour, none shorter than the heater is protected", () => {
+    const heater = output("bench.heater");
+    expect(heater?.starts).toBeGreaterThan(6);
+    expect(heater?.starts).toBeLessThan(40);
+    expect(heater?.on?.min).toBeGreaterThanOrEqual(4 * 60e3);
+    expect(output("bench.dryer")?.starts).toBe(0);
+  });
+
+  test("a narrower tolerance keeps nearer to its target and starts more often", () => {
+    const narrow = measure(simulate(house, { set: { "bench.slack": 1 } }));
+    const [wide, near] = [measures, narrow].map(({ kept }) => kept.find(({ rule }) => rule === "dry_wood")?.meanDistance ?? 0);
+    expect(near).toBeLessThan(wide as number);
+    expect(narrow.outputs[1]?.starts).toBeGreaterThan(output("bench.humidifier")?.starts ?? 0);
+  });
+
+  test("is refused where it makes no sense", () => {
+    expect(() => simulate(house, { lasts: 0 })).toThrow("above zero");
+    expect(() => simulate(house, { set: { "bench.slack": 99 } })).toThrow("its range is 0.5..8 %RH");
+    expect(() => simulate(house, { set: { nothing: 1 } })).toThrow('no thing called "nothing"');
+  });
+});
+
+test("only finished cycles count: the last three of 9, 7, 11, 8 and a running one", () => {
+  const text = `house "A" { clock "UTC" } zone z { sensor s: yes/no output o: on/off } rule r { while z.s hold z.o at on }
+    trial t { from 2026-03-14 08:00 for 2 h given z.s is no
+      at 08:10 z.s is yes 9 min later z.s is no 5 min later z.s is yes 7 min later z.s is no 5 min later z.s is yes
+      11 min later z.s is no 5 min later z.s is yes 8 min later z.s is no at 09:58 z.s is yes expect z.o is on }`;
+  const [result] = runTrials(parseHouse({ "a.modrik": text }).house);
+  const [measured] = measure((result as NonNullable<typeof result>).run).outputs;
+  expect(measured).toMatchObject({
+    starts: 5,
+    onTime: 37 * 60e3,
+    on: { count: 4, mean: 8.75 * 60e3, min: 7 * 60e3, max: 11 * 60e3 },
+  });
+});
+
+describe("trials", () => {
+  test("of Linden Yard all pass", () => {
+    const results = runTrials(house);
+    expect(results.length).toBeGreaterThanOrEqual(6);
+    expect(results.filter(({ passed }) => !passed).map(({ trial }) => trial.name)).toEqual([]);
+  });
+
+  const verdicts = (body: string) => {
+    const text = `house "A" { clock "UTC" } zone z { sensor x: °C, unknown after 5 min sensor door: open/closed output o: on/off }
+      rule r { while z.x below 20 °C hold z.o at on when z.door is open do { tell "Door {z.x}" } }
+      trial t { from 2026-03-14 08:00 ${body} }`;
+    const parsed = parseHouse({ "a.modrik": text });
+    expect(parsed.problems).toEqual([]);
+    const [result] = runTrials(parsed.house);
+    return result?.verdicts.map(({ passed, wrongAt, counted }) =>
+      passed ? "met" : `${new Date(wrongAt ?? 0).toISOString().slice(11, 19)}${counted ?? ""}`,
+    );
+  };
+  test.each<[string, string, string[]]>([
+    [
+      "at and by",
+      "given z.x is 21 °C at 08:10 z.x is 19 °C expect z.o is off at 08:09:59 expect z.o is on by 08:10 expect z.o is on at 08:09",
+      ["met", "met", "08:09:00"],
+    ],
+    [
+      "a span leaves its end out",
+      "given z.x is 19 °C at 08:10 z.x is 21 °C expect always z.o is on from 08:00 to 08:10 expect always z.o is on",
+      ["met", "08:10:00"],
+    ],
+    [
+      "never fails on true only, always on unknown too",
+      "for 1 h expect never z.x above 3 °C expect always z.x above 3 °C",
+      ["met", "08:00:00"],
+    ],
+    ["a bare claim holds at the end", "given z.x is 19 °C 1 h later z.x is 21 °C expect z.o is off", ["met"]],
+    [
+      "later counts from the line above",
+      "given z.x is 21 °C at 08:10 z.x is 19 °C 5 min later z.x is 21 °C expect z.o is on at 08:14:59 expect z.o is off by 08:15",
+      ["met", "met"],
+    ],
+    [
+      "count",
+      "given z.x is 21 °C at 08:10 z.x is 19 °C at 08:20 z.x is 21 °C at 08:30 z.x is 19 °C expect count(z.o is on) at most 2 expect count(z.o is on) at most 1",
+      ["met", "08:30:002"],
+    ],
+    [
+      "told",
+      'given z.x is 21 °C, z.door is closed at 08:10 z.door is open expect told "Door 21" by 08:10 expect told "Door 22" by 08:20 expect never told "Door"',
+      ["met", "08:20:00", "08:10:00"],
+    ],
+    ["what is given is no edge", 'for 1 h given z.x is 21 °C, z.door is open expect never told "Door"', ["met"]],
+    [
+      "silence",
+      "for 1 h given z.x is 19 °C at 08:10 z.x falls silent expect z.o is on at 08:13:59 expect z.o is off by 08:14",
+      ["met", "met"],
+    ],
+    ["a restart", "for 1 h given z.x is 19 °C at 08:10 the house restarts expect always z.o is on from 08:01 to 09:00", ["met"]],
+    ["past midnight", "given z.x is 21 °C at 02:00 z.x is 19 °C expect z.o is on by 02:00", ["met"]],
+  ])("%s", (_, body, expected) => {
+    expect(verdicts(body)).toEqual(expected);
+  });
+});
+
+describe("why", () => {
+  const lines = ({ says, because }: Explanation, depth = 0): string[] => [
+    "  ".repeat(depth) + says,
+    ...because.flatMap((part) => lines(part, depth + 1)),
+  ];
+  const explain = (trial: string, output: string, time: string) => {
+    const [result] = runTrials(house, ({ name }) => name === trial);
+    const { run } = result as NonNullable<typeof result>;
+    return lines(why(run, output, Date.parse(time)));
+  };
+
+  test("says who holds an output, since when, and when it stops", () => {
+    expect(explain("damp_hands", "bench.dryer", "2026-03-14T06:20Z")).toMatchInlineSnapshot(`
+      [
+        "bench.dryer is on, since 07:10",
+        "  rule dry_wood "Keep the bench air where the wood likes it"",
+        "    bench.humidity was 49 %RH at 07:10, above 48 %RH (45 %RH + 3)",
+        "    it is 49 %RH now, and this stops at 45 %RH",
+        "    bench.door has been closed for 2 min: since the beginning",
+      ]
+    `);
+  });
+  test("says what refuses it", () => {
+    expect(explain("open_door", "bench.heater", "2026-03-16T08:15Z")).toMatchInlineSnapshot(`
+      [
+        "bench.heater is off, since 09:13",
+        "  guard shut_door forbids more",
+        "    bench.door has been open for 3 min: since 09:10",
+        "  it is asked for all the same",
+        "    rule warm_hands "Warm hands in shop hours"",
+        "      bench.temperature was below 19.5 °C (20 °C - 0.5) before the beginning",
+        "      it is 18 °C now, and this stops above 20.5 °C",
+        "      all of these hold",
+        "        it is during shop_hours until 12:00",
+        "        shop is open, not away",
+        "  rule frost_free "A cool room outside shop hours" would, but",
+        "    these fail",
+        "      it is during shop_hours until 12:00",
+        "      shop is open, not away",
+        "    bench.temperature 18 °C has not been below 15.5 °C (16 °C - 0.5)",
+      ]
+    `);
+  });
+  test("says what each rule still lacks", () => {
+    expect(explain("passing_cloud", "bench.lamps", "2026-01-14T14:05Z")).toMatchInlineSnapshot(`
+      [
+        "bench.lamps is 0 %, since the beginning",
+        "  no rule asks for anything else",
+        "  rule bench_light "Light the bench while someone works in poor daylight" would, but",
+        "    bench.daylight below 300 lx until above 750 lx: does not hold since the beginning",
+        "      bench.daylight 320 lx is not below 300 lx",
+      ]
+    `);
+  });
+  test("says what a protection delays", () => {
+    const text = `house "A" { clock "UTC" } zone z { sensor s: yes/no output o: on/off, on at least 10 min } rule r { while z.s hold z.o at on }
+      trial t { from 2026-03-14 08:00 for 1 h given z.s is no at 08:10 z.s is yes at 08:12 z.s is no expect z.o is off }`;
+    const [result] = runTrials(parseHouse({ "a.modrik": text }).house);
+    const { run } = result as NonNullable<typeof result>;
+    expect(lines(why(run, "z.o", Date.parse("2026-03-14T08:13Z")))).toEqual([
+      "z.o is on, since 08:10",
+      "  it is to be off, but its least time lasts until 08:20",
+      "  no rule asks for anything else",
+      "  rule r would, but",
+      "    z.s is no, not yes, since 08:12",
+    ]);
+  });
+  test("throws outside the run", () => {
+    expect(() => explain("damp_hands", "bench.dryer", "2026-03-15T06:20Z")).toThrow("outside the run");
+    expect(() => explain("damp_hands", "bench.fan", "2026-03-14T06:20Z")).toThrow('no output called "bench.fan"');
+  });
+});
+
+test("an example house may be run", () => {
+  expect(isSound(parseHouse(lindenYard))).toBe(true);
+});

@@ -1,0 +1,13 @@
+// `npm test`: types, lint, dead code, then all tests. Words behind it go to Vitest: `npm test -- engine`.
+import { prepare, prepareDebian, run } from "./lib/prepare.mjs";
+
+const words = process.argv.slice(2);
+prepare();
+prepareDebian();
+try {
+  if (words.length === 0) for (const check of ["types", "lint", "unused"]) run("npm", "run", "--silent", check);
+  run("npx", "vitest", "run", ...words);
+} catch (error) {
+  // What failed has said so itself.
+  process.exitCode = error.status || 1;
+}
