@@ -40,6 +40,7 @@ const steps = [
   },
   {
     folder: "apps/playground",
+    output: "packages/cli/playground",
     uses: ["packages/core", "packages/charts", "examples"],
     run: () => buildApp({ root: `${root}apps/playground`, logLevel: "warn" }),
   },
@@ -49,19 +50,19 @@ function newest(path) {
   if (!existsSync(path)) return 0;
   const stat = statSync(path);
   if (!stat.isDirectory()) return stat.mtimeMs;
-  const within = readdirSync(path).filter((name) => name !== "node_modules" && name !== "dist" && name !== "test");
+  const within = readdirSync(path).filter((name) => !["node_modules", "dist", "test", "playground"].includes(name));
   return Math.max(0, ...within.map((name) => newest(`${path}/${name}`)));
 }
 
-for (const { folder, uses = [], run } of steps) {
+for (const { folder, output = `${folder}/dist`, uses = [], run } of steps) {
   if (!existsSync(`${root}${folder}/package.json`)) continue;
   const sources = Math.max(...[folder, ...uses].map((path) => newest(`${root}${path}`)));
-  if (freshOnly && oldest(`${root}${folder}/dist`) > sources) continue;
+  if (freshOnly && builtAt(`${root}${output}`) > sources) continue;
   process.stderr.write(`building ${folder}\n`);
   await run();
 }
 
 /** When a folder was last written, or 0 where it is not there. */
-function oldest(path) {
+function builtAt(path) {
   return existsSync(path) ? Math.max(0, ...readdirSync(path).map((name) => statSync(`${path}/${name}`).mtimeMs)) : 0;
 }

@@ -28,7 +28,6 @@ function Sentence({ explanation: { says, because } }: { explanation: Explanation
       {because.length > 0 && (
         <ul>
           {because.map((part, index) => (
-            // biome-ignore lint/suspicious/noArrayIndexKey: sentences have no names, and a new explanation is a new list
             <Sentence key={index} explanation={part} />
           ))}
         </ul>

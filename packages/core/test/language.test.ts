@@ -66,7 +66,7 @@ describe("a mistake is found at its place", () => {
     ["a keep with a lamp", "rule r { keep room.warm at 20 °C ± 1 K raise with room.lamp }", ["1:51 type"]],
     ["a tolerance of nothing", "rule r { keep room.warm at 20 °C ± 0 K raise with room.heater }", ["1:36 out-of-range"]],
     ["holding a sensor", "rule r { hold room.door at open }", ["1:15 type"]],
-    ["an output of another kind", "rule r { hold room.lamp at on }", ["1:28 unknown-name"]],
+    ["an output of another kind", "rule r { hold room.lamp at on }", ["1:28 type"]],
     ["a value beyond an output", "rule r { hold room.lamp at 120 % }", ["1:28 out-of-range"]],
     ["one name for two things", "schedule room { daily 08:00 to 09:00 }", ["1:10 double-name"]],
     ["a name the language needs", "mode if: a/b, at first a", ["1:6 syntax"]],

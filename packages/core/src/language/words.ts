@@ -191,8 +191,9 @@ export function sayFault(fault: Fault): Said {
   return say(fault);
 }
 
+/** A sentence begins with a capital letter, unless it begins with a name. */
 function sentence(text: string): string {
-  return text.charAt(0).toUpperCase() + text.slice(1);
+  return /^\p{L}+[._\d]/u.test(text) ? text : text.charAt(0).toUpperCase() + text.slice(1);
 }
 
 function shorten(text: string): string {

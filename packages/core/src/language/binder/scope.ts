@@ -74,9 +74,14 @@ export class Scope {
       ]);
       return undefined;
     }
-    const known = [...this.symbols.values()].filter(({ kind }) => kinds.includes(kind)).map(({ name }) => name);
-    this.faults.add(word.span, { kind: "unknownName", name: word.text, nearest: nearest(word.text, known), wanted });
+    this.faults.add(word.span, { kind: "unknownName", name: word.text, nearest: this.nearest(word.text, kinds), wanted });
     return undefined;
+  }
+
+  /** Names of some kinds that a word may have been meant as. */
+  nearest(word: string, kinds: readonly SymbolKind[]): string[] {
+    const known = [...this.symbols.values()].filter(({ kind }) => kinds.includes(kind)).map(({ name }) => name);
+    return nearest(word, known);
   }
 }
 

@@ -168,6 +168,10 @@ function bindName(word: Word, scope: Scope, want?: Type): MaybeBound {
     scope.faults.add(word.span, { kind: "unknownWord", word: word.text, words: want.words, nearest: near });
     return undefined;
   }
+  if (!found && want?.kind === "number" && scope.nearest(word.text, valueKinds).length === 0) {
+    scope.faults.add(word.span, { kind: "wrongType", what: `the word "${word.text}"`, wanted: `a number, ${sayType(want)},` });
+    return undefined;
+  }
   const symbol = found && valueKinds.includes(found.kind) ? found : scope.resolve(word, valueKinds);
   if (!symbol?.type) return undefined;
   const type = typeOfValue(symbol.type);

@@ -1,0 +1,39 @@
+// Two figures of the bench room: how long a simulated day takes once the process is warm, and how much longer
+// `modrik check` takes than starting Node alone.
+import { spawnSync } from "node:child_process";
+import { readdirSync, readFileSync } from "node:fs";
+import { parseHouse, simulate } from "modrik";
+
+const house = "examples/linden-yard";
+const RUNS = 15;
+
+function median(values: readonly number[]): number {
+  return [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] as number;
+}
+
+function timed(work: () => void): number {
+  const begun = performance.now();
+  work();
+  return performance.now() - begun;
+}
+
+const files = (readdirSync(house, { recursive: true }) as string[]).filter((file) => file.endsWith(".modrik"));
+const texts = Object.fromEntries(files.map((file) => [file, readFileSync(`${house}/${file}`, "utf8")]));
+const parsed = parseHouse(texts);
+
+// A simulation of one day runs the day before it too, so that each run is two days.
+const first = timed(() => simulate(parsed.house));
+const days = Array.from({ length: RUNS }, () => timed(() => simulate(parsed.house)) / 2);
+console.log(
+  `a simulated day at 60 s sampling: median ${median(days).toFixed(1)} ms (the first, in a cold process: ${(first / 2).toFixed(1)} ms)`,
+);
+
+const start = (words: readonly string[]) => timed(() => spawnSync(process.execPath, words, { stdio: "ignore" }));
+const ratios: number[] = [];
+const alone: number[] = [];
+for (let run = 0; run < RUNS; run++) {
+  const node = start(["-e", "0"]);
+  alone.push(node);
+  ratios.push(start(["packages/cli/bin/modrik.js", "check", house]) / node);
+}
+console.log(`modrik check: ${median(ratios).toFixed(2)} × the start of Node alone (${median(alone).toFixed(0)} ms)`);

@@ -1,0 +1,80 @@
+// Every example of the docs: houses are sound and laid out as the formatter does, commands print what stands below them.
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { dirname, join } from "node:path";
+import { formatHouse, parseHouse } from "modrik";
+import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { modrik, root } from "../packages/cli/test/modrik.js";
+
+const pages = ["README.md"];
+
+interface Fence {
+  readonly language: string;
+  /** What stands behind the language: `file=study/house.modrik`. */
+  readonly about: string;
+  readonly text: string;
+  readonly line: number;
+}
+
+function fencesOf(page: string): Fence[] {
+  const text = readFileSync(join(root, page), "utf8");
+  return [...text.matchAll(/^```(\w+) ?(.*)\n([\s\S]*?)^```$/gm)].map((found) => ({
+    language: found[1] as string,
+    about: found[2] as string,
+    text: found[3] as string,
+    line: text.slice(0, found.index).split("\n").length,
+  }));
+}
+
+let folder = "";
+beforeAll(() => {
+  folder = mkdtempSync(join(tmpdir(), "modrik-docs-"));
+  symlinkSync(join(root, "examples"), join(folder, "examples"));
+});
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+describe.each(pages)("%s", (page) => {
+  const fences = fencesOf(page);
+  // In order: a command may use the file of an example above it.
+  test.each(fences.map((fence, index) => [`line ${fence.line}: ${fence.language}`, fence, fences[index + 1]] as const))(
+    "%s",
+    (_, fence, next) => {
+      if (fence.language === "modrik") checkHouse(fence);
+      else if (fence.language === "sh") expect(runAll(fence)).toBe(next?.language === "text" ? next.text : "");
+      else expect(fence.language).toBe("text");
+    },
+  );
+
+  test("links lead somewhere", () => {
+    const text = readFileSync(join(root, page), "utf8");
+    for (const [, target = ""] of text.matchAll(/\]\(([^)#:]+)\)/g))
+      expect(() => readLink(join(root, dirname(page), target)), target).not.toThrow();
+  });
+});
+
+function readLink(path: string): void {
+  try {
+    readFileSync(path);
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== "EISDIR") throw error;
+  }
+}
+
+function checkHouse({ text, about }: Fence): void {
+  expect(formatHouse(text)).toEqual({ text, problems: [] });
+  const file = /file=(\S+)/.exec(about)?.[1];
+  if (!file) return;
+  expect(parseHouse({ "house.modrik": text }).problems).toEqual([]);
+  mkdirSync(join(folder, dirname(file)), { recursive: true });
+  writeFileSync(join(folder, file), text);
+}
+
+function runAll({ text }: Fence): string {
+  const commands = text.trim().split("\n");
+  const ended = commands.map((command) => {
+    expect(command).toMatch(/^npx modrik /);
+    return modrik(command.split(" ").slice(2), folder);
+  });
+  expect(ended.map(({ code }) => code)).toEqual(commands.map(() => 0));
+  return ended.map(({ out }) => out).join("");
+}
