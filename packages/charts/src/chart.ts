@@ -1,6 +1,6 @@
 // A run of a house as a chart description: measured values in a panel for each unit, the target band behind the curve it
 // belongs to, outputs as bands under them, modes and schedules as strips, marks where a dial changed.
-import { clockOf, fromBase, History, type Output, type Run, type Sensor, titleOf, type Unit } from "modrik";
+import { clockOf, fromBase, History, type Output, type Run, type Sensor, sayValue, titleOf, type Unit } from "modrik";
 import { bandsOf } from "./bands.js";
 import { type Box, type ChartDescription, Sheet } from "./sheet.js";
 import { curve, steps, stretchesOf, wallTime } from "./stretches.js";
@@ -61,7 +61,7 @@ export function chartOf(run: Run, options: ChartOptions = {}): ChartDescription 
     return house.dials.flatMap((dial) => {
       const { times } = history.seriesOf(dial.name);
       const within = times.filter((at) => at > run.from && at <= run.to);
-      return within.map((at) => ({ at: time(at), says: `${titleOf(dial)} ${history.valueOf(dial.name, at)}` }));
+      return within.map((at) => ({ at: time(at), says: `${titleOf(dial)} ${sayValue(dial.type, history.valueOf(dial.name, at))}` }));
     });
   }
 
