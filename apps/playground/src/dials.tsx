@@ -63,6 +63,7 @@ function DialInput({ dial, value, onSet }: { dial: Dial; value: Value; onSet: Di
       />
     );
   }
+  if (type.kind !== "number") return <TextInput label={label} size="xs" value={String(value)} readOnly />;
   return (
     <NumberInput
       label={label}

@@ -7,6 +7,10 @@ export interface Band {
   readonly high: readonly Point[];
 }
 
+const nothing: Expression = { kind: "number", value: 0, unit: "" };
+/** What follows in proportion has no band. */
+const exactly = { below: nothing, above: nothing };
+
 /** Points of the lower and upper edge, one pair for each sentence; null where it does not apply. Times are instants. */
 export function bandsOf(run: Run, history: History, sensor: string, scale: (value: number) => number): Band[] {
   const { house, graph } = run.program;
@@ -17,7 +21,7 @@ export function bandsOf(run: Run, history: History, sensor: string, scale: (valu
     }),
   );
 
-  function edges({ at, tolerance }: Keep, applies: Expression | undefined): Band {
+  function edges({ at, tolerance = exactly }: Keep, applies: Expression | undefined): Band {
     const [lowTarget, highTarget] = "low" in at ? [at.low, at.high] : [at, at];
     const nodes = [lowTarget, highTarget, tolerance.below, tolerance.above, ...(applies ? [applies] : [])].map((part) =>
       graph.node(part),

@@ -61,7 +61,10 @@ export function chartOf(run: Run, options: ChartOptions = {}): ChartDescription 
     return house.dials.flatMap((dial) => {
       const { times } = history.seriesOf(dial.name);
       const within = times.filter((at) => at > run.from && at <= run.to);
-      return within.map((at) => ({ at: time(at), says: `${titleOf(dial)} ${sayValue(dial.type, history.valueOf(dial.name, at))}` }));
+      return within.map((at) => ({
+        at: time(at),
+        says: `${titleOf(dial)} ${sayValue(dial.type, history.valueOf(dial.name, at))}`,
+      }));
     });
   }
 

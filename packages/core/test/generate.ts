@@ -86,7 +86,7 @@ function step(random: Random): string {
     () => set(random),
     () => `tell "${pick(random, ["a", "b", "c"])}"`,
     () => `wait ${seconds(random)}`,
-    () => `wait until ${condition(random, 1)}, at most ${seconds(random)}`,
+    () => `wait until (${condition(random, 1)}), at most ${seconds(random)}`,
   ])();
 }
 

@@ -1,6 +1,6 @@
 // The plainest engine: at every second it evaluates everything anew from the definitions of the language. It remembers
 // what each condition over time was at each past second, and nothing else that the definitions do not speak of.
-import type { Condition, Expression, House, Keep, Output, Permit, Rule, Step, Trigger, Value } from "modrik";
+import type { Condition, Expression, House, Keep, Output, Permit, Rule, Step, Trigger, Until, Value } from "modrik";
 import { clockOf, fromBase, toBase } from "modrik";
 
 type Truth = boolean | undefined;
@@ -227,7 +227,7 @@ export class Reference {
   #isOpen(name: string): boolean {
     const { ms } = clockOf(this.#house.clock).local(this.#now);
     const openings = this.#house.schedules.find((schedule) => schedule.name === name)?.openings ?? [];
-    return openings.some(({ spans }) => spans.some(({ from, to }) => ms >= from && ms < to));
+    return openings.some(({ spans }) => spans.some(({ from, to }) => ms >= from.ms && ms < to.ms));
   }
 
   /** True on the whole closed span: at every second of it, and now. */
@@ -282,6 +282,7 @@ export class Reference {
     const [low, high] = "low" in keep.at ? [keep.at.low, keep.at.high] : [keep.at, keep.at];
     const two = keep.raiseWith !== undefined && keep.lowerWith !== undefined;
     const { value, tolerance } = keep;
+    if (!tolerance) throw new RangeError("the reference knows no proportion");
     const bottom: Expression = { kind: "minus", left: low, right: tolerance.below };
     const top: Expression = { kind: "plus", left: high, right: tolerance.above };
     const key = way === "raise" ? tolerance : keep;
@@ -297,13 +298,13 @@ export class Reference {
 
   #isMoment(trigger: Trigger): boolean {
     if (trigger.kind !== "at" || this.#now === this.#start) return false;
-    return clockOf(this.#house.clock).local(this.#now).ms === this.#number(trigger.time);
+    return clockOf(this.#house.clock).local(this.#now).ms === this.#number(trigger.at.time);
   }
 
   /** Became true, compared with when last known; every trigger is looked at. */
   #fires({ sentence, seen }: Event): boolean {
     const edges = sentence.when.map((trigger, index) => {
-      if (trigger.kind === "at") return false;
+      if (trigger.kind !== "becomes true" && trigger.kind !== "begins" && trigger.kind !== "ends") return false;
       const state =
         trigger.kind === "becomes true"
           ? this.#truth(trigger.condition)
@@ -356,8 +357,8 @@ export class Reference {
       running.wakes = this.#now + (this.#number(step.for) ?? 0);
       return true;
     }
-    if (step.kind !== "wait until" || this.#truth(step.condition) === true) return false;
-    running.until = step.condition;
+    if (step.kind !== "wait until" || this.#truth(stateOf(step.until)) === true) return false;
+    running.until = stateOf(step.until);
     running.wakes = step.atMost ? this.#now + (this.#number(step.atMost) ?? 0) : Number.POSITIVE_INFINITY;
     return true;
   }
@@ -367,7 +368,7 @@ export class Reference {
     if (step.kind !== "set") return;
     const value = this.#plain(step.to);
     const ends = step.for ? this.#now + (this.#number(step.for) ?? Number.NaN) : Number.POSITIVE_INFINITY;
-    const over = step.until !== undefined && this.#truth(step.until) === true;
+    const over = step.until !== undefined && this.#truth(stateOf(step.until)) === true;
     if (value === undefined) return;
     if (this.#house.outputs.some(({ name }) => name === step.name)) {
       this.#ask(step, event, value, ends, over);
@@ -376,7 +377,8 @@ export class Reference {
     if (over) return;
     const former = this.#goesBack.get(step)?.to ?? this.#values.get(step.name);
     this.#setAnew(step.name, this.#clamped(step.name, value));
-    if (step.for || step.until) this.#goesBack.set(step, { name: step.name, to: former, at: ends, until: step.until });
+    if (step.for || step.until)
+      this.#goesBack.set(step, { name: step.name, to: former, at: ends, until: step.until && stateOf(step.until) });
   }
 
   #ask(step: Extract<Step, { kind: "set" }>, { rule, order }: Event, value: Plain, ends: number, over: boolean): void {
@@ -388,7 +390,16 @@ export class Reference {
         const plain = !timed && !claim.timed && claim.output === step.name && claim.rule.standing === rule.standing;
         if (plain) this.#drop(claim);
       }
-      this.#claims.push({ rule, order, output: step.name, value, timed, turn: ++this.#turns, ends, until: step.until });
+      this.#claims.push({
+        rule,
+        order,
+        output: step.name,
+        value,
+        timed,
+        turn: ++this.#turns,
+        ends,
+        until: step.until && stateOf(step.until),
+      });
     }
     this.#values.set(step.name, this.#decision(this.#house.outputs.find(({ name }) => name === step.name) as Output));
   }
@@ -459,17 +470,23 @@ export class Reference {
   #held(rule: Rule, output: Output): Plain[] {
     return rule.sentences.flatMap((sentence): Plain[] => {
       if ("do" in sentence || (sentence.while && this.#truth(sentence.while) !== true)) return [];
+      if ("cycle" in sentence) throw new RangeError("the reference knows no cycle");
       if ("hold" in sentence) {
         const target = sentence.hold.find((one) => one.output === output.name);
         const value = target && this.#plain(target.value);
         return value === undefined ? [] : [value];
       }
       const { keep } = sentence;
-      const raises = keep.raiseWith === output.name && this.#drives(keep, "raise") === true;
-      const lowers = keep.lowerWith === output.name && this.#drives(keep, "lower") === true;
+      const raises = keep.raiseWith?.outputs.includes(output.name) && this.#drives(keep, "raise") === true;
+      const lowers = keep.lowerWith?.outputs.includes(output.name) && this.#drives(keep, "lower") === true;
       return raises || lowers ? ["on"] : [];
     });
   }
+}
+
+function stateOf(until: Until): Condition {
+  if (until.kind !== "state") throw new RangeError(`the reference knows no ${until.kind}`);
+  return until.condition;
 }
 
 function stop(running: Running): void {

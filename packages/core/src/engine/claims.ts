@@ -1,8 +1,17 @@
-// What becomes of one output: claims, guards and protections, as *Who wins* says. Pure: from the state of the claims and
-// the values of the nodes to a value and its reason.
+// What becomes of one output: guards, a person's hand, claims and protections, as *Who wins* says. From the state of the
+// claims and the values of the nodes to a value and its reason.
+import type { Evaluator } from "../expression/index.js";
 import { equalNumbers } from "../units/index.js";
 import type { Reason } from "./journal.js";
 import { type ClaimProgram, type OutputProgram, ownOf, type PermitProgram } from "./program.js";
+
+/** A straight line in time that a claim follows. */
+export interface Ramp {
+  readonly from: number;
+  readonly to: number;
+  readonly start: number;
+  readonly over: number;
+}
 
 /** What a claim asks for now. */
 export interface ClaimState {
@@ -15,109 +24,208 @@ export interface ClaimState {
   turn: number;
   /** The step that asked. */
   step: number;
+  ramp: Ramp | undefined;
+}
+
+/** What an output was last sent, and what else it remembers. */
+export interface OutputState {
+  value: number;
+  /** Since when it has been so. */
+  since: number;
+  /** What a person switched by hand. */
+  hand: number | undefined;
+  /** Until when it rests after a run that lasted its longest; the value it may not have till then. */
+  restUntil: number;
+  restFrom: number;
+  /** A moving value that was decided on, whose it is, and when it moves on. */
+  movingClaim: number;
+  movingValue: number;
+  movingNext: number;
 }
 
 export interface Decision {
   readonly value: number;
   readonly reason: Reason;
-  /** When a delayed change is due. */
+  /** When it has to be decided anew. */
   readonly again: number;
 }
 
-/** What an output was when it was last sent, and since when. */
-export interface Sent {
-  readonly value: number;
-  readonly since: number;
-}
-
-interface Winner {
-  readonly claim: ClaimProgram;
+interface Wish {
+  /** Undefined: a person's hand. */
+  readonly claim: ClaimProgram | undefined;
   readonly value: number;
 }
 
-export function decide(
-  output: OutputProgram,
-  states: readonly ClaimState[],
-  values: Float64Array,
-  sent: Sent,
-  now: number,
-): Decision {
-  const lacking = output.permits.filter(({ onlyWhile }) => values[onlyWhile] !== 1);
-  const wishes = strongestFirst(output, states, values);
-  const forbiddenBy = (value: number) => lacking.find(({ what }) => "word" in what && what.word === value);
-  const winner = wishes.find(({ value }) => !forbiddenBy(value));
-  const refused = wishes[0] !== winner ? forbiddenBy(wishes[0]?.value ?? Number.NaN) : undefined;
-  const rest = winner ? undefined : restOf(output, sent, lacking);
+/** What `paused` rules ask for does not count. */
+export interface Situation {
+  readonly output: OutputProgram;
+  readonly state: OutputState;
+  readonly claims: readonly ClaimState[];
+  readonly evaluator: Evaluator;
+  readonly paused: ReadonlySet<number>;
+  readonly now: number;
+}
+
+export function decide(situation: Situation): Decision {
+  const { output, state, evaluator } = situation;
+  const { values } = evaluator;
+  const lacking = output.permits.length === 0 ? none : output.permits.filter(({ onlyWhile }) => values[onlyWhile] !== 1);
+  const winner = strongest(situation, lacking);
+  const wished = lacking.length === 0 ? winner : strongest(situation, none);
+  const refused = wished && wished.claim !== winner?.claim ? forbiddenBy(lacking, wished.value) : undefined;
+  const rest = winner ? undefined : restOf(output, state, lacking);
   const chosen = winner?.value ?? rest?.value ?? Number.NaN;
-  const cut = limit(chosen, lacking, values);
-  const guard = refused?.guard ?? rest?.guard ?? cut.guard;
+  const cut = lacking.length === 0 ? undefined : limit(chosen, lacking, evaluator);
+  const guard = refused?.guard ?? rest?.guard ?? cut?.guard;
   const reason: Reason = {
-    ...(winner && { rule: winner.claim.rule, sentence: winner.claim.sentence }),
+    ...(winner?.claim && { rule: winner.claim.rule, sentence: winner.claim.sentence }),
+    ...(winner && !winner.claim && { hand: true as const }),
     ...(guard !== undefined && { guard }),
   };
-  return protect(
-    output,
-    { value: cut.value, reason, again: Number.POSITIVE_INFINITY },
-    sent,
-    now,
-    values,
-    Boolean(forbiddenBy(sent.value)),
-  );
+  const steadied = steady(situation, winner, cut?.value ?? chosen, reason);
+  return protect(situation, steadied, forbiddenBy(lacking, state.value) !== undefined);
 }
 
-/** Timed before held before plain within a standing; of two timed or plain the later, of two held the first written. */
-function strongestFirst(output: OutputProgram, states: readonly ClaimState[], values: Float64Array): Winner[] {
-  const wishes: (Winner & { readonly kind: number; readonly turn: number })[] = [];
+const none: readonly PermitProgram[] = [];
+
+function forbiddenBy(lacking: readonly PermitProgram[], value: number): PermitProgram | undefined {
+  return lacking.find(({ what }) => "word" in what && what.word === value);
+}
+
+/**
+ * The strongest wish that is not forbidden. A hand first; then, standing by standing, what was asked for a time (the later
+ * first), what is held (the first written), what was asked plainly (the later first).
+ */
+function strongest(
+  { output, state, claims, evaluator, paused, now }: Situation,
+  lacking: readonly PermitProgram[],
+): Wish | undefined {
+  if (state.hand !== undefined && !forbiddenBy(lacking, state.hand)) return { claim: undefined, value: state.hand };
+  let best: Wish | undefined;
+  let bestRank = Number.POSITIVE_INFINITY;
+  let bestTurn = -1;
   for (const claim of output.claims) {
-    const state = states[claim.index] as ClaimState;
-    if (claim.held) {
-      const value = values[claim.held.value] as number;
-      const holds = claim.held.when < 0 || values[claim.held.when] === 1;
-      if (holds && !Number.isNaN(value)) wishes.push({ claim, value, kind: 1, turn: 0 });
-    } else if (state.asked) wishes.push({ claim, value: state.value, kind: state.timed ? 0 : 2, turn: state.turn });
+    const standing = standingRank[claim.standing];
+    // Claims come in the order of their standing: a stronger one has been found.
+    if (best && standing * 3 > bestRank) break;
+    if (paused.size > 0 && paused.has(claim.ruleIndex)) continue;
+    const { held } = claim;
+    if (held) {
+      if (standing * 3 + 1 >= bestRank) continue;
+      if (held.when >= 0 && evaluator.values[held.when] !== 1) continue;
+      const value = evaluator.current(held.value);
+      if (Number.isNaN(value) || forbiddenBy(lacking, value)) continue;
+      best = { claim, value };
+      bestRank = standing * 3 + 1;
+      continue;
+    }
+    const asked = claims[claim.index] as ClaimState;
+    if (!asked.asked) continue;
+    const rank = standing * 3 + (asked.timed ? 0 : 2);
+    if (rank > bestRank || (rank === bestRank && asked.turn < bestTurn)) continue;
+    const value = asked.ramp ? rampAt(asked.ramp, now) : asked.value;
+    if (forbiddenBy(lacking, value)) continue;
+    best = { claim, value };
+    bestRank = rank;
+    bestTurn = asked.turn;
   }
-  const standing = ({ claim }: Winner) => ["urgent", "plain", "background"].indexOf(claim.standing);
-  return wishes.sort((a, b) => standing(a) - standing(b) || a.kind - b.kind || b.turn - a.turn || a.claim.index - b.claim.index);
+  return best;
+}
+
+const standingRank = { urgent: 0, plain: 1, background: 2 } as const;
+
+export function rampAt({ from, to, start, over }: Ramp, at: number): number {
+  return at >= start + over ? to : from + ((to - from) * (at - start)) / over;
 }
 
 /** Nobody asks: at rest, else as it was, else the first permitted word. */
-function restOf(output: OutputProgram, sent: Sent, lacking: readonly PermitProgram[]): { value: number; guard?: string } {
-  const value = output.atRest ?? sent.value;
-  const refused = lacking.find(({ what }) => "word" in what && what.word === value);
+function restOf(output: OutputProgram, state: OutputState, lacking: readonly PermitProgram[]): { value: number; guard?: string } {
+  const value = output.atRest ?? state.value;
+  const refused = forbiddenBy(lacking, value);
   if (!refused || output.type.kind !== "words") return { value };
-  const words = output.type.words.map((_, place) => place);
-  const free = words.find((place) => !lacking.some(({ what }) => "word" in what && what.word === place));
-  return { value: free ?? value, guard: refused.guard };
+  const free = output.type.words.findIndex((_, place) => !forbiddenBy(lacking, place));
+  return { value: free < 0 ? value : free, guard: refused.guard };
 }
 
 /** Numbers are cut to what the guards leave. */
-function limit(value: number, lacking: readonly PermitProgram[], values: Float64Array): { value: number; guard?: string } {
+function limit(value: number, lacking: readonly PermitProgram[], evaluator: Evaluator): { value: number; guard?: string } {
   let cut: { value: number; guard?: string } = { value };
   for (const { what, guard } of lacking) {
     if ("above" in what) {
-      const most = values[what.above] as number;
+      const most = evaluator.current(what.above);
       if (cut.value > most && !equalNumbers(cut.value, most)) cut = { value: most, guard };
     } else if ("below" in what) {
-      const least = values[what.below] as number;
+      const least = evaluator.current(what.below);
       if (cut.value < least && !equalNumbers(cut.value, least)) cut = { value: least, guard };
     }
   }
   return cut;
 }
 
-/** A change not asked for by a guard waits until the least time of the present value is over. */
-function protect(
-  output: OutputProgram,
-  decision: Decision,
-  sent: Sent,
-  now: number,
-  values: Float64Array,
-  forbidden: boolean,
+/** A moving value is sent at most once a second, when it moved by so much of the range. */
+const MOVES_BY = 0.005;
+const MOVES_EVERY = 1000;
+
+/** Keeps a moving value where it was sent until it has moved enough; its ends and corners are sent exactly. */
+function steady(
+  { output, state, claims, evaluator, now }: Situation,
+  winner: Wish | undefined,
+  value: number,
+  reason: Reason,
 ): Decision {
-  const least = output.atLeast.get(sent.value);
-  if (least === undefined || decision.value === sent.value || forbidden) return decision;
-  const until = Math.ceil(sent.since + (values[least] as number));
-  if (!(now < until)) return decision;
-  const wanted = ownOf(decision.value, output.type) ?? "unknown";
-  return { value: sent.value, reason: { ...decision.reason, delayed: { wanted, until } }, again: until };
+  const claim = winner?.claim;
+  const held = claim?.held;
+  const ramp = claim && !held ? claims[claim.index]?.ramp : undefined;
+  const moves = held !== undefined && evaluator.isMoving(held.value);
+  if (!claim || (!ramp && !moves)) {
+    state.movingClaim = -1;
+    return { value, reason, again: Number.POSITIVE_INFINITY };
+  }
+  if (state.movingClaim === claim.index && now < state.movingNext)
+    return { value: state.movingValue, reason, again: state.movingNext };
+  const [low, high] = output.range ?? [0, 100];
+  const step = MOVES_BY * (high - low);
+  const next = ramp
+    ? nextOfRamp(ramp, step, now)
+    : Math.max(now + MOVES_EVERY, evaluator.nextStep((held as { value: number }).value, step));
+  state.movingClaim = claim.index;
+  state.movingValue = value;
+  state.movingNext = next;
+  return { value, reason, again: next };
+}
+
+function nextOfRamp({ from, to, start, over }: Ramp, step: number, now: number): number {
+  const end = start + over;
+  if (now >= end || from === to) return Number.POSITIVE_INFINITY;
+  const takes = (step * over) / Math.abs(to - from);
+  return Math.min(Math.ceil(end), Math.ceil(now + Math.max(MOVES_EVERY, takes)));
+}
+
+/** A change not asked for by a guard waits until least times are over; a run that lasted its longest ends. */
+function protect({ output, state, evaluator, now }: Situation, decision: Decision, forbidden: boolean): Decision {
+  let { value, again } = decision;
+  const longest = output.atMost.find((one) => one.value === state.value);
+  if (longest && value === state.value) {
+    const end = Math.ceil(state.since + evaluator.current(longest.duration));
+    if (now >= end) {
+      state.restUntil = Math.ceil(now + evaluator.current(longest.rest));
+      state.restFrom = longest.value;
+      return { value: longest.then, reason: { ...decision.reason, rests: { until: state.restUntil } }, again: state.restUntil };
+    }
+    again = Math.min(again, end);
+  }
+  if (now < state.restUntil && value === state.restFrom && value !== state.value) {
+    return {
+      value: state.value,
+      reason: { ...decision.reason, rests: { until: state.restUntil } },
+      again: Math.min(again, state.restUntil),
+    };
+  }
+  const least = output.atLeast.get(state.value);
+  if (least === undefined || value === state.value || forbidden) return { value, reason: decision.reason, again };
+  const until = Math.ceil(state.since + evaluator.current(least));
+  if (!(now < until)) return { value, reason: decision.reason, again };
+  const wanted = ownOf(value, output.type) ?? "unknown";
+  value = state.value;
+  return { value, reason: { ...decision.reason, delayed: { wanted, until } }, again: Math.min(again, until) };
 }

@@ -2,30 +2,31 @@
 // inputs with their times; it reads no clock and does no I/O.
 import { Agenda, Evaluator } from "../expression/index.js";
 import type { Expression, House, Value } from "../house/index.js";
-import { clockOf, nextOccurrence } from "../time/index.js";
+import { type Clock, clockOf, type Sky } from "../time/index.js";
 import { writeDuration, writeQuantity, writeReading, writeTimeOfDay } from "../units/index.js";
-import { type ClaimState, type Decision, decide, type Sent } from "./claims.js";
-import type { Event, Journal, Reason } from "./journal.js";
+import { type ClaimState, type Decision, decide, type OutputState, type Situation } from "./claims.js";
+import { Events, type StepHost } from "./events.js";
+import type { Event, Journal, Reason, RunningProblem } from "./journal.js";
 import {
   baseOf,
   type Cell,
+  type ClaimProgram,
+  type CountdownProgram,
   compile,
-  type EventProgram,
   type Listener,
   type OutputProgram,
   ownOf,
   type Program,
-  type StepProgram,
   type TextPart,
 } from "./program.js";
-import type { EventSnapshot, Snapshot } from "./snapshot.js";
+import type { ClaimSnapshot, Snapshot } from "./snapshot.js";
 
 export interface EngineOptions {
   /** The first instant, in milliseconds since 1970 UTC. */
   readonly at: number;
   /** What has been so for ever, by name: a settled start without edges. Left out: a cold start. */
   readonly given?: Readonly<Record<string, Value>>;
-  /** Goes on from a snapshot, taken at `at` or before. */
+  /** Goes on from a snapshot, taken at `at` or before; the house was down in between. */
   readonly restore?: Snapshot;
   /** Conditions looked at beside the house, without influence on it; see {@link Engine.watched}. */
   readonly watch?: readonly Expression[];
@@ -50,6 +51,25 @@ export interface Notice {
   readonly through?: string;
 }
 
+/** A raw message that a step sends. */
+export interface Message {
+  readonly at: number;
+  readonly text: string;
+  readonly to: string;
+}
+
+/** What a person does. */
+export type Deed =
+  /** Switches an output by hand, for so many milliseconds; without, until a mode changes or `hand lasts` is over. */
+  | { readonly kind: "switches"; readonly output: string; readonly value: Value; readonly lasts?: number }
+  | { readonly kind: "releases"; readonly output: string }
+  | { readonly kind: "pauses"; readonly rule: string; readonly lasts?: number }
+  | { readonly kind: "resumes"; readonly rule: string }
+  | { readonly kind: "applies"; readonly preset: string }
+  | { readonly kind: "starts" | "stops"; readonly countdown: string }
+  /** Runs the first `do` of a rule, whatever its `provided` says; a paused rule does nothing. */
+  | { readonly kind: "runs"; readonly rule: string };
+
 export interface Engine {
   readonly house: House;
   /** The instant up to which everything has happened. */
@@ -57,22 +77,44 @@ export interface Engine {
   /** The next instant at which something happens by itself; infinite when nothing does. */
   readonly nextDeadline: number;
   /**
-   * A sensor's reading in its own unit, or its word. Queued: reports of one instant make one step. A reading out of the
-   * sensor's range, or of the wrong kind, is refused and noted. One before `now` is taken at `now` and noted.
+   * A sensor's value after calibration, in its own unit, or its word. Queued: reports of one instant make one step. A
+   * value out of the sensor's range, or of the wrong kind, is refused and noted. One before `now` is taken at `now` and
+   * noted.
    * @throws RangeError when the house has no such sensor
    */
   report(sensor: string, value: Value, at: number): void;
+  /** The number of a sensor, for {@link Engine.reportNumber}. */
+  sensorNumber(sensor: string): number;
+  /** Like `report`, for many reports: of a sensor by its number, a value in its base unit, or the place of its word. */
+  reportNumber(sensor: number, base: number, at: number): void;
+  /**
+   * A press, queued like a report.
+   * @throws RangeError when the house has no such sensor, or it is not one that is pressed
+   */
+  press(sensor: string, at: number): void;
   /**
    * Sets a dial or a mode; queued like a report.
    * @throws RangeError when there is no such dial or mode, or the value is not one of its own
    */
   set(name: string, value: Value, at: number): void;
   /**
+   * What a person does; queued like a report. What a guard refuses is noted as a problem.
+   * @throws RangeError when the house has no such output, rule, preset or countdown, or the value does not fit
+   */
+  person(deed: Deed, at: number): void;
+  /** What an output says it does. */
+  confirm(output: string, value: Value, at: number): void;
+  /**
+   * The house's clock is set: by so many milliseconds ahead or back. Durations go on; times of day follow the new clock,
+   * forward as if the house had been down, backward without firing again.
+   */
+  jumpClock(by: number, at: number): void;
+  /**
    * Runs all that is queued or falls due up to an instant, that instant included.
    * @throws RangeError when `at` lies before `now`
    */
   advanceTo(at: number): void;
-  /** The value of a sensor, output, dial or mode in its own unit; undefined when unknown. */
+  /** The value of a sensor, output, dial, mode, let or profile in its own unit; undefined when unknown. */
   value(name: string): Value | undefined;
   /** The watched conditions in their order: 1 true, 0 false, NaN unknown. */
   watched(index: number): number;
@@ -80,9 +122,13 @@ export interface Engine {
   takeChanges(): Change[];
   /** What was told since the last call. */
   takeNotices(): Notice[];
+  /** What steps sent since the last call. */
+  takeMessages(): Message[];
   readonly journal: Journal | undefined;
   /** The house compiled: what the numbers of nodes in the journal mean. */
   readonly program: Program;
+  /** What of a restored snapshot did not fit the house, by name. */
+  readonly leftOut: readonly string[];
   snapshot(): Snapshot;
 }
 
@@ -92,26 +138,12 @@ export interface Engine {
  */
 export function createEngine(house: House, options: EngineOptions): Engine {
   if (!Number.isSafeInteger(options.at)) throw new RangeError(`"at" is a whole number of milliseconds, not ${options.at}`);
+  const { restore } = options;
+  if (restore && restore.at > options.at) throw new RangeError(`instant ${options.at} is before the snapshot's, ${restore.at}`);
   return new Runner(compile(house, options.watch), options);
 }
 
-interface EventState {
-  /** The next step; -1 when none are running. */
-  next: number;
-  waiting: boolean;
-  queued: number;
-  /** What each trigger last saw of its condition. */
-  readonly seen: number[];
-  /** For steps that set a dial or mode for a time: what it was before. */
-  readonly changed: Map<number, number>;
-}
-
 type ListenerOf<Kind extends Listener["kind"]> = Extract<Listener, { kind: Kind }>;
-
-interface Input {
-  readonly cell: Cell;
-  readonly value: number;
-}
 
 /** So long ago that everything given has lasted. */
 const FOR_EVER = -8.64e15;
@@ -120,55 +152,71 @@ const MOST_TURNS = 64;
 /** The turns in which those that chase each other are looked for. */
 const RING_TURNS = 32;
 
-class Runner implements Engine {
+class Runner implements Engine, StepHost {
   readonly journal: Journal | undefined;
   readonly program: Program;
+  readonly agenda: Agenda;
+  readonly evaluator: Evaluator;
+  readonly leftOut: string[] = [];
   readonly #options: EngineOptions;
-  readonly #agenda: Agenda;
-  readonly #evaluator: Evaluator;
+  readonly #events: Events;
   readonly #claims: ClaimState[];
-  readonly #events: EventState[];
-  readonly #sent: { value: number; since: number }[];
+  readonly #outputs: OutputState[];
+  readonly #reasons: Reason[];
+  readonly #confirmed: number[];
+  readonly #paused = new Set<number>();
   readonly #undecided = new Set<number>();
-  readonly #fired = new Set<number>();
+  /** Outputs whose value may differ from what was last sent. */
+  readonly #touched = new Set<number>();
   /** What was asked until something is so, triggers and waits, whose conditions changed: to be looked at once a turn. */
   #lasting: ListenerOf<"until">[] = [];
   #turned: ListenerOf<"trigger" | "wait">[] = [];
-  readonly #woken = new Set<number>();
   /** Outputs held at what they had before an instant in which they chased each other. */
   readonly #frozen = new Set<number>();
-  readonly #reasons: Reason[];
   readonly #refusing = new Set<string>();
+  readonly #clock: Clock;
+  #clockAhead = 0;
+  #sky: Sky;
   #ringing = false;
-  #inputs = new Map<string, Input>();
+  #inputs = new Map<number, { cell: Cell; value: number }>();
+  #presses = new Set<number>();
+  #deeds: (() => void)[] = [];
   #pending = Number.POSITIVE_INFINITY;
   #turns = 0;
   #stepping = false;
   #silent = true;
+  #starting = true;
   #changes: Change[] = [];
   #notices: Notice[] = [];
+  #messages: Message[] = [];
   /** The last record of each node and output, the causes of what comes of them. */
   readonly #lastOfNode: number[] = [];
   readonly #lastOfOutput: number[] = [];
   #cause: readonly number[] = [];
 
   constructor(program: Program, options: EngineOptions) {
-    const { graph, timers, outputs, claims, events } = program;
+    const { graph, timers, outputs, claims, house } = program;
     this.program = program;
     this.#options = options;
     this.journal = options.journal;
-    this.#agenda = new Agenda(graph.nodes.length + timers.length);
-    this.#evaluator = new Evaluator(graph, this.#agenda, options.at, (node, value) => this.#changed(node, value));
-    this.#claims = claims.map(() => ({ asked: false, timed: false, value: Number.NaN, turn: 0, step: 0 }));
-    this.#events = events.map(({ triggers }) => ({
-      next: -1,
-      waiting: false,
-      queued: 0,
-      seen: triggers.map(() => Number.NaN),
-      changed: new Map(),
+    this.#clock = clockOf(house.clock);
+    this.#sky = { clock: this.#clock, place: house.place };
+    this.agenda = new Agenda(graph.nodes.length + timers.length);
+    this.evaluator = new Evaluator(graph, this.agenda, options.at, (node, value) => this.#changed(node, value));
+    this.#claims = claims.map(() => ({ asked: false, timed: false, value: Number.NaN, turn: 0, step: 0, ramp: undefined }));
+    this.#outputs = outputs.map(({ atRest }) => ({
+      value: atRest ?? Number.NaN,
+      since: options.at,
+      hand: undefined,
+      restUntil: Number.NEGATIVE_INFINITY,
+      restFrom: Number.NaN,
+      movingClaim: -1,
+      movingValue: Number.NaN,
+      movingNext: Number.NEGATIVE_INFINITY,
     }));
-    this.#sent = outputs.map(({ atRest }) => ({ value: atRest ?? Number.NaN, since: options.at }));
     this.#reasons = outputs.map(() => ({}));
+    this.#confirmed = outputs.map(() => Number.NaN);
+    this.#events = new Events(this);
     this.#start();
   }
 
@@ -177,17 +225,58 @@ class Runner implements Engine {
   }
 
   get now(): number {
-    return this.#evaluator.now;
+    return this.evaluator.now;
+  }
+
+  get sky(): Sky {
+    return this.#sky;
   }
 
   get nextDeadline(): number {
-    return Math.min(this.#pending, this.#agenda.next);
+    return Math.min(this.#pending, this.agenda.next);
   }
+
+  // ── Inputs ────────────────────────────────────────────────────────────────────────────────────────────────────────
 
   report(sensor: string, value: Value, at: number): void {
     const cell = this.#cell(sensor);
     if (cell.kind !== "sensor") throw new RangeError(`"${sensor}" is no sensor but a ${cell.kind}`);
-    this.#queue(cell, value, at);
+    const why = misfit(cell, value);
+    if (why) this.#refuse(cell, value, why, at);
+    else {
+      this.#refusing.delete(cell.name);
+      this.#take(cell, baseOf(value, cell.type), at);
+    }
+  }
+
+  sensorNumber(sensor: string): number {
+    const cell = this.#cell(sensor);
+    if (cell.kind !== "sensor") throw new RangeError(`"${sensor}" is no sensor but a ${cell.kind}`);
+    return cell.node;
+  }
+
+  reportNumber(sensor: number, base: number, at: number): void {
+    // Most reports change nothing: they are taken without a step. What waits for a step is not passed by.
+    const quiet = !this.journal && at >= this.now && at < this.agenda.next && (this.#pending > at || !this.#inputs.has(sensor));
+    if (quiet && this.#pending >= at && this.evaluator.reportQuietly(sensor, base, at)) return;
+    const { name } = this.program.graph.nodes[sensor] as { name: string };
+    const cell = this.#cell(name);
+    this.report(name, ownOf(base, cell.type) as Value, at);
+  }
+
+  /** The last good value stands until it is too old; a sensor whose values never are is unknown at once. */
+  #refuse(cell: Cell, value: Value, why: string, at: number): void {
+    this.#come(at, cell.name);
+    if (!this.#refusing.has(cell.name)) this.problem("refused", `${cell.name} reads ${value}: ${why}`);
+    this.#refusing.add(cell.name);
+    if (!cell.ages) this.#take(cell, Number.NaN, at);
+  }
+
+  press(sensor: string, at: number): void {
+    const pulse = this.program.pulses.find(({ kind, text }) => kind === "pressed" && text === sensor);
+    if (!pulse) throw new RangeError(`the house has no "${sensor}" that is pressed`);
+    this.#come(at, sensor);
+    this.#presses.add(pulse.node);
   }
 
   set(name: string, value: Value, at: number): void {
@@ -195,40 +284,155 @@ class Runner implements Engine {
     if (cell.kind !== "dial" && cell.kind !== "mode") throw new RangeError(`"${name}" is no dial or mode but a ${cell.kind}`);
     const why = misfit(cell, value);
     if (why) throw new RangeError(`"${name}" cannot be ${value}: ${why}`);
-    this.#queue(cell, value, at);
+    this.#take(cell, baseOf(value, cell.type), at);
   }
 
-  #queue(cell: Cell, value: Value, at: number): void {
-    if (this.#stepping) throw new RangeError(`"${cell.name}" cannot be reported while a step runs`);
+  #take(cell: Cell, value: number, at: number): void {
+    this.#come(at, cell.name);
+    this.#inputs.set(cell.node, { cell, value });
+  }
+
+  /** Something comes at an instant: what lies before it happens first. */
+  #come(at: number, what: string): void {
+    if (this.#stepping) throw new RangeError(`"${what}" cannot come while a step runs`);
     if (!Number.isSafeInteger(at)) throw new RangeError(`an instant is a whole number of milliseconds, not ${at}`);
     if (at > this.#pending) this.advanceTo(at - 1);
-    const late = at < this.now;
-    if (late) this.#note({ kind: "problem", code: "late", text: `${cell.name} came ${writeDuration(this.now - at)} late` }, []);
-    const why = cell.kind === "sensor" ? misfit(cell, value) : undefined;
-    if (why) {
-      if (!this.#refusing.has(cell.name))
-        this.#note({ kind: "problem", code: "refused", text: `${cell.name} reads ${value}: ${why}` }, []);
-      this.#refusing.add(cell.name);
-      // The last good value stands until it is too old; a sensor whose values never are is unknown at once.
-      if (cell.ages) return;
-    } else this.#refusing.delete(cell.name);
+    if (at < this.now) this.problem("late", `${what} came ${writeDuration(this.now - at)} late`);
     this.#pending = Math.min(this.#pending, Math.max(at, this.now));
-    this.#inputs.set(cell.name, { cell, value: why ? Number.NaN : baseOf(value, cell.type) });
+  }
+
+  person(deed: Deed, at: number): void {
+    const act = this.#actOf(deed);
+    this.#come(at, "what a person does");
+    this.#deeds.push(act);
+  }
+
+  #actOf(deed: Deed): () => void {
+    switch (deed.kind) {
+      case "switches": {
+        const cell = this.#cell(deed.output);
+        const why = cell.kind === "output" ? misfit(cell, deed.value) : "it is no output";
+        if (why) throw new RangeError(`"${deed.output}" cannot be ${deed.value}: ${why}`);
+        return () => this.#switch(this.#outputNamed(deed.output), baseOf(deed.value, cell.type), deed.lasts);
+      }
+      case "releases": {
+        const output = this.#outputNamed(deed.output);
+        return () => this.#endHand(output);
+      }
+      case "pauses": {
+        const rule = this.#ruleNamed(deed.rule);
+        return () => this.#pause(rule, deed.lasts);
+      }
+      case "resumes": {
+        const rule = this.#ruleNamed(deed.rule);
+        return () => this.#resume(rule);
+      }
+      case "applies": {
+        const targets = this.program.presets.get(deed.preset);
+        if (!targets) throw new RangeError(`the house has no preset "${deed.preset}"`);
+        return () => {
+          for (const { name, value } of targets) {
+            const base = this.evaluator.current(value);
+            if (Number.isNaN(base)) continue;
+            if (this.#cell(name).kind === "output") this.#switch(this.#outputNamed(name), base, undefined);
+            else this.setCell(name, base);
+          }
+        };
+      }
+      case "starts":
+      case "stops": {
+        const countdown = this.program.countdowns.find(({ name }) => name === deed.countdown);
+        if (!countdown) throw new RangeError(`the house has no countdown "${deed.countdown}"`);
+        return () => (deed.kind === "starts" ? this.start(countdown.index, Number.NaN) : this.stop(countdown.index));
+      }
+      case "runs": {
+        const rule = this.#ruleNamed(deed.rule);
+        const event = this.program.rules[rule]?.events[0];
+        if (event === undefined) throw new RangeError(`rule "${deed.rule}" has no steps to run`);
+        return () => {
+          if (!this.#paused.has(rule)) this.#events.run(event);
+        };
+      }
+      default:
+        throw new RangeError(`no such deed: ${JSON.stringify(deed satisfies never)}`);
+    }
+  }
+
+  #outputNamed(name: string): number {
+    const output = this.program.outputs.findIndex((one) => one.name === name);
+    if (output < 0) throw new RangeError(`the house has no output "${name}"`);
+    return output;
+  }
+
+  #ruleNamed(name: string): number {
+    const rule = this.program.rules.findIndex((one) => one.name === name);
+    if (rule < 0) throw new RangeError(`the house has no rule "${name}"`);
+    return rule;
+  }
+
+  confirm(output: string, value: Value, at: number): void {
+    const cell = this.#cell(output);
+    const index = this.#outputNamed(output);
+    const why = misfit(cell, value);
+    if (why) throw new RangeError(`"${output}" cannot be ${value}: ${why}`);
+    this.#come(at, output);
+    this.#deeds.push(() => {
+      this.#confirmed[index] = baseOf(value, cell.type);
+      this.#compareConfirmed(index);
+    });
+  }
+
+  #compareConfirmed(output: number): void {
+    const { disobeys } = this.program.outputs[output] as OutputProgram;
+    const confirmed = this.#confirmed[output] as number;
+    if (disobeys >= 0 && !Number.isNaN(confirmed))
+      this.evaluator.set(disobeys, confirmed === this.#outputs[output]?.value ? 0 : 1);
+  }
+
+  jumpClock(by: number, at: number): void {
+    if (!Number.isSafeInteger(by)) throw new RangeError(`a clock jumps by a whole number of milliseconds, not ${by}`);
+    this.#come(at, "the clock");
+    this.#deeds.push(() => this.#setClock(this.#clockAhead + by, by));
+  }
+
+  /** Moments that the clock passes over are due now; those it comes to again are not. */
+  #setClock(ahead: number, by: number): void {
+    const due = new Map<number, number>();
+    for (const timer of this.#momentTimers()) due.set(timer, this.agenda.due(timer));
+    this.#clockAhead = ahead;
+    this.#sky = skyAhead(this.#clock, ahead, this.house);
+    this.evaluator.sky = this.#sky;
+    this.evaluator.markTemporal();
+    for (const [timer, was] of due) {
+      const moved = was - by;
+      if (by > 0 && moved <= this.now) this.#fallDue(timer - this.program.graph.nodes.length, moved);
+      else if (Number.isFinite(moved)) this.agenda.set(timer, moved);
+    }
+  }
+
+  #momentTimers(): number[] {
+    const found: number[] = [];
+    this.program.timers.forEach(({ kind }, index) => {
+      if (kind === "trigger") found.push(index + this.program.graph.nodes.length);
+    });
+    return found;
   }
 
   advanceTo(at: number): void {
     if (at < this.now) throw new RangeError(`instant ${at} is before the engine's now, ${this.now}`);
     for (let next = this.nextDeadline; next <= at; next = this.nextDeadline) this.#step(next);
-    this.#evaluator.now = at;
+    this.evaluator.now = at;
   }
 
   value(name: string): Value | undefined {
-    const { node, type } = this.#cell(name);
-    return ownOf(this.#evaluator.values[node] as number, type);
+    const derived = this.program.derived.get(name);
+    if (derived !== undefined) return ownOf(this.evaluator.current(derived), this.program.graph.typeOf(name));
+    const { node, type, kind } = this.#cell(name);
+    return ownOf(this.evaluator.current(kind === "sensor" ? this.program.graph.thing(name) : node), type);
   }
 
   watched(index: number): number {
-    return this.#evaluator.values[this.program.watched[index] as number] as number;
+    return this.evaluator.current(this.program.watched[index] as number);
   }
 
   takeChanges(): Change[] {
@@ -243,6 +447,12 @@ class Runner implements Engine {
     return notices;
   }
 
+  takeMessages(): Message[] {
+    const messages = this.#messages;
+    this.#messages = [];
+    return messages;
+  }
+
   #cell(name: string): Cell {
     const cell = this.program.cells.get(name);
     if (!cell) throw new RangeError(`the house has no thing called "${name}"`);
@@ -252,30 +462,30 @@ class Runner implements Engine {
   // ── Starting ──────────────────────────────────────────────────────────────────────────────────────────────────────
 
   #start(): void {
-    const { restore, given } = this.#options;
-    const evaluator = this.#evaluator;
+    const { restore, given, at } = this.#options;
+    const { evaluator } = this;
     for (const { node, first, type, kind } of this.program.cells.values()) {
       if (kind !== "sensor" && first !== undefined) evaluator.set(node, baseOf(first, type));
     }
     if (restore) this.#restore(restore);
     else if (given) this.#settle(given);
-    evaluator.clock = clockOf(this.house.clock);
-    evaluator.now = restore?.at ?? this.#options.at;
+    evaluator.now = at;
+    this.#sky = skyAhead(this.#clock, this.#clockAhead, this.house);
+    evaluator.sky = this.#sky;
     this.#silent = false;
     evaluator.markTemporal();
-    if (restore) evaluator.settle();
-    else this.#readTriggers(given !== undefined);
+    if (!restore && given) this.#events.seeGiven();
     // The first step decides every output anew, and with it when what protects it is over.
     this.program.outputs.forEach((_, output) => this.#undecided.add(output));
-    this.#pending = evaluator.now;
-    this.program.events.forEach((_, event) => this.#planMoments(event));
+    this.#pending = at;
+    if (!restore) this.program.events.forEach((_, event) => this.#events.planMoments(event));
     this.#writeState();
   }
 
   /** What is given has been so for ever: nodes take their values as of long ago, then as of now, and nothing turns. */
   #settle(given: Readonly<Record<string, Value>>): void {
-    const evaluator = this.#evaluator;
-    const at = this.#options.at;
+    const { evaluator } = this;
+    const { at } = this.#options;
     const cells = Object.entries(given).map(([name, value]) => {
       const cell = this.#cell(name);
       const why = cell.kind === "sensor" ? misfit({ ...cell, range: undefined }, value) : misfit(cell, value);
@@ -293,46 +503,20 @@ class Runner implements Engine {
       this.#takeDeadlines(now);
       evaluator.settle();
     }
-    for (const { index, node } of this.program.outputs) {
-      this.#sent[index] = { value: evaluator.values[node] as number, since: FOR_EVER };
-    }
-  }
-
-  /** After a cold start the first known value of a condition is an edge; `begins` and `ends` wait for a real one. */
-  #readTriggers(settled: boolean): void {
-    const { values } = this.#evaluator;
-    this.program.events.forEach(({ triggers }, event) => {
-      triggers.forEach((trigger, number) => {
-        if (trigger.kind === "edge" && settled) this.#see(event, number, values[trigger.node] as number);
-      });
-    });
-    this.#fired.clear();
-  }
-
-  #planMoments(event: number): void {
-    const { triggers } = this.program.events[event] as EventProgram;
-    for (const trigger of triggers) {
-      if (trigger.kind !== "at") continue;
-      const time = this.#evaluator.values[trigger.time] as number;
-      const next = Number.isNaN(time)
-        ? Number.POSITIVE_INFINITY
-        : nextOccurrence(clockOf(this.house.clock), time, trigger.days, this.now);
-      this.#agenda.set(trigger.timer, next);
-    }
+    for (const { index, node } of this.program.outputs)
+      Object.assign(this.#outputs[index] as OutputState, { value: evaluator.values[node], since: FOR_EVER });
   }
 
   /** The journal begins with what is known, as of the start. */
   #writeState(): void {
     if (!this.journal) return;
-    const { graph } = this.program;
-    const { values } = this.#evaluator;
     if (this.#options.restore) {
       for (const { id, event } of this.journal.records) if (event.kind === "node") this.#lastOfNode[event.node] = id;
       return;
     }
-    graph.nodes.forEach((_, node) => {
-      const value = values[node] as number;
-      if (!Number.isNaN(value)) this.#lastOfNode[node] = this.#note({ kind: "node", node, value }, []);
+    this.program.graph.nodes.forEach((_, node) => {
+      const value = this.evaluator.values[node] as number;
+      if (!Number.isNaN(value)) this.#lastOfNode[node] = this.note({ kind: "node", node, value }, []);
     });
   }
 
@@ -340,61 +524,81 @@ class Runner implements Engine {
 
   #step(at: number): void {
     this.#stepping = true;
-    this.#evaluator.now = at;
+    this.evaluator.now = at;
+    this.#pending = Number.POSITIVE_INFINITY;
+    if (this.#starting) this.#events.houseStarts();
     this.#takeInputs();
     this.#takeDeadlines(at);
-    this.#turn(at);
+    this.#turn();
     this.#send(at);
+    this.#starting = false;
     this.#options.onInstant?.(at);
-    for (const { node } of this.program.told) this.#evaluator.set(node, 0);
-    this.#evaluator.settle();
+    this.#endMoments();
     this.#stepping = false;
   }
 
   #takeInputs(): void {
-    this.#pending = Number.POSITIVE_INFINITY;
-    const inputs = this.#inputs;
-    this.#inputs = new Map();
-    for (const { cell, value } of inputs.values()) {
-      const record = this.#note({ kind: "value", thing: cell.name, value: ownOf(value, cell.type) }, []);
-      this.#cause = [record];
-      if (cell.kind === "sensor" && Number.isNaN(value)) this.#evaluator.forget(cell.node);
-      else if (cell.kind === "sensor") this.#evaluator.report(cell.node, value);
-      else {
-        this.#setAnew(cell);
-        this.#evaluator.set(cell.node, value);
+    const { evaluator } = this;
+    if (this.#inputs.size > 0) {
+      const inputs = this.#inputs;
+      this.#inputs = new Map();
+      for (const { cell, value } of inputs.values()) {
+        const record = this.journal ? this.note({ kind: "value", thing: cell.name, value: ownOf(value, cell.type) }, []) : -1;
+        this.causedBy(record < 0 ? [] : [record]);
+        if (cell.kind !== "sensor") {
+          this.#events.setAnew(cell.name);
+          evaluator.set(cell.node, value);
+        } else if (Number.isNaN(value)) evaluator.forget(cell.node);
+        else evaluator.report(cell.node, value);
+        this.#lastOfNode[cell.node] = record;
+        this.causedBy([]);
       }
-      this.#lastOfNode[cell.node] = record;
-      this.#cause = [];
     }
+    for (const node of this.#presses) evaluator.set(node, 1);
+    this.#presses.clear();
+    if (this.#deeds.length === 0) return;
+    const deeds = this.#deeds;
+    this.#deeds = [];
+    for (const act of deeds) act();
   }
 
   #takeDeadlines(at: number): void {
     const base = this.program.graph.nodes.length;
-    for (let timer = this.#agenda.take(at); timer >= 0; timer = this.#agenda.take(at)) {
-      if (timer < base) this.#evaluator.mark(timer);
-      else this.#fallDue(timer - base);
+    for (;;) {
+      const due = this.agenda.next;
+      const timer = this.agenda.take(at);
+      if (timer < 0) return;
+      if (timer < base) this.evaluator.mark(timer);
+      else this.#fallDue(timer - base, due);
     }
   }
 
-  #fallDue(index: number): void {
+  #fallDue(index: number, due: number): void {
     const timer = this.program.timers[index];
     switch (timer?.kind) {
       case "output":
         this.#undecided.add(timer.output);
         break;
+      case "hand":
+        this.#endHand(timer.output);
+        break;
       case "claim":
-        this.#letGo(timer.claim);
+        this.#endClaim(timer.claim);
         break;
       case "cell":
-        this.#goBack(timer.event, timer.step);
+        this.#events.goBack(timer.event, timer.step);
         break;
       case "wait":
-        this.#woken.add(timer.event);
+        this.#events.wake(timer.event);
         break;
       case "trigger":
-        this.#fire(timer.event);
-        this.#planMoments(timer.event);
+        this.#events.moment(timer.event, timer.trigger, due);
+        break;
+      case "countdown":
+        this.#runOut(timer.countdown);
+        break;
+      case "pause":
+        this.#resume(timer.rule);
         break;
       case undefined:
         throw new RangeError(`no timer ${index}`);
@@ -404,71 +608,96 @@ class Runner implements Engine {
   }
 
   /** Turns until nothing changes: conditions, then steps, then outputs, whose changes are the inputs of the next. */
-  #turn(at: number): void {
-    const changed: string[][] = [];
+  #turn(): void {
+    let changed: string[][] | undefined;
     for (let turn = 1; ; turn++) {
-      this.#evaluator.settle();
+      this.evaluator.settle();
       this.#lookAtTurned();
-      this.#runSteps();
-      changed.push(this.#decideOutputs());
+      this.#events.runSteps();
+      const outputs = this.#decideOutputs();
+      this.#events.lookAtDoses();
       if (
-        this.#evaluator.settled &&
+        this.evaluator.settled &&
         this.#lasting.length + this.#turned.length === 0 &&
-        this.#fired.size === 0 &&
+        this.#events.quiet &&
         this.#undecided.size === 0
       )
         break;
+      if (turn > MOST_TURNS - RING_TURNS) {
+        changed ??= [];
+        changed.push(outputs);
+      }
       if (turn === MOST_TURNS) {
-        this.#breakRing(at, new Set(changed.slice(-RING_TURNS).flat()));
+        this.#breakRing(new Set(changed?.flat()));
         return;
       }
     }
     this.#ringing = false;
   }
 
-  #breakRing(at: number, ring: ReadonlySet<string>): void {
+  #breakRing(ring: ReadonlySet<string>): void {
     const names = [...ring];
-    const text = `${names.join(", ")} chase each other; they keep what they had`;
-    if (!this.#ringing) this.#note({ kind: "problem", code: "ring", text }, []);
+    if (!this.#ringing)
+      this.problem("ring", `${names.length === 0 ? "rules" : names.join(", ")} chase each other; they keep what they had`);
     this.#ringing = true;
     for (const { index, name } of this.program.outputs) if (ring.has(name)) this.#frozen.add(index);
-    for (const index of this.#frozen) this.#put(index, (this.#sent[index] as Sent).value, {});
-    this.#evaluator.settle();
-    this.#fired.clear();
-    this.#woken.clear();
+    for (const index of this.#frozen) this.#put(index, (this.#outputs[index] as OutputState).value, {});
+    this.evaluator.settle();
+    this.#events.forgetFired();
     this.#lasting = [];
     this.#turned = [];
     this.#decideOutputs();
-    this.#evaluator.settle();
+    this.evaluator.settle();
     // Looked at again with the next step, whatever brings it.
     for (const index of this.#frozen) this.#undecided.add(index);
     this.#frozen.clear();
-    this.#evaluator.now = at;
   }
 
+  /** The net changes of the instant; after a start, every output. */
   #send(at: number): void {
-    for (const { index, name, node, type } of this.program.outputs) {
-      const value = this.#evaluator.values[node] as number;
-      const sent = this.#sent[index] as { value: number; since: number };
-      if (Object.is(sent.value, value)) continue;
-      sent.value = value;
-      sent.since = at;
+    const outputs = this.#starting && this.#options.restore ? this.program.outputs.map((_, index) => index) : this.#touched;
+    for (const index of [...outputs].sort((a, b) => a - b)) {
+      const { name, node, type } = this.program.outputs[index] as OutputProgram;
+      const state = this.#outputs[index] as OutputState;
+      const value = this.evaluator.values[node] as number;
+      const same = Object.is(state.value, value);
+      if (same && outputs === this.#touched) continue;
+      if (!same) state.since = at;
+      state.value = value;
       const own = ownOf(value, type);
       this.#changes.push({ at, output: name, value: own, because: this.#reasons[index] as Reason });
-      this.#note({ kind: "sent", output: name, value: own }, this.#causes(this.#lastOfOutput[index]));
+      if (this.journal) this.note({ kind: "sent", output: name, value: own }, known(this.#lastOfOutput[index]));
+      this.#compareConfirmed(index);
     }
+    this.#touched.clear();
+  }
+
+  /** Presses, notices and messages are over with their instant. */
+  #endMoments(): void {
+    const { pulses } = this.program;
+    const over = pulses.filter(({ node }) => this.evaluator.values[node] === 1).map(({ node }) => node);
+    if (over.length === 0) return;
+    this.evaluator.endMoments(over);
+    for (const listener of this.#turned) if (listener.kind === "trigger") this.#events.seeEnd(listener.event, listener.trigger);
+    this.#lasting = [];
+    this.#turned = [];
+    // What the end of a moment lets go of is decided at once, in a step of the same instant.
+    if (this.#undecided.size > 0 && !this.#ringing) this.#pending = this.now;
   }
 
   /** Told by the evaluator of every node that changed. */
   #changed(node: number, value: number): void {
     if (this.journal && !this.#silent) {
-      const { a, b } = (this.program.graph.nodes[node] ?? { a: -1, b: -1 }) as { a: number; b: number };
-      const causes = this.#cause.length > 0 ? this.#cause : this.#causes(this.#lastOfNode[a], this.#lastOfNode[b]);
-      this.#lastOfNode[node] = this.#note({ kind: "node", node, value }, causes);
+      const { args } = this.program.graph.nodes[node] ?? { args: [] };
+      const causes = this.#cause.length > 0 ? this.#cause : known(...args.map((part) => this.#lastOfNode[part]));
+      this.#lastOfNode[node] = this.note({ kind: "node", node, value }, causes);
     }
-    for (const listener of this.program.listeners.get(node) ?? []) {
+    const listeners = this.program.listeners.get(node);
+    if (!listeners) return;
+    for (const listener of listeners) {
       if (listener.kind === "output") this.#undecided.add(listener.output);
       else if (this.#silent) continue;
+      else if (listener.kind === "mode") this.#endHandByMode(listener.output);
       else if (listener.kind === "until") this.#lasting.push(listener);
       else this.#turned.push(listener);
     }
@@ -479,405 +708,429 @@ class Runner implements Engine {
     while (this.#lasting.length > 0) {
       const lasting = this.#lasting;
       this.#lasting = [];
-      for (const { event, step } of lasting) this.#lookAtLasting(event, step);
+      for (const listener of lasting) this.#events.lookAtLasting(listener);
       // A dial that goes back may turn more.
-      this.#evaluator.settle();
+      this.evaluator.settle();
     }
+    if (this.#turned.length === 0) return;
     const turned = this.#turned;
     this.#turned = [];
     for (const listener of turned) {
-      if (listener.kind === "trigger") this.#lookAtTrigger(listener.event, listener.trigger);
-      else if (this.#waitIsOver(listener.event)) this.#woken.add(listener.event);
+      if (listener.kind === "trigger") this.#events.look(listener.event, listener.trigger);
+      else this.#events.lookAtWait(listener);
     }
   }
 
-  #lookAtLasting(event: number, number: number): void {
-    const step = this.program.events[event]?.steps[number];
-    if (step && "until" in step && this.#evaluator.values[step.until] === 1) this.#endLasting(event, number);
+  // ── What steps and persons do ─────────────────────────────────────────────────────────────────────────────────────
+
+  note(event: Event, causes: readonly number[]): number {
+    return this.journal ? this.journal.add(this.now, event, causes) : -1;
   }
 
-  #lookAtTrigger(event: number, number: number): void {
-    const trigger = this.program.events[event]?.triggers[number];
-    if (trigger?.kind === "at") this.#planMoments(event);
-    else if (trigger) this.#see(event, number, this.#evaluator.values[trigger.node] as number);
+  problem(code: RunningProblem, text: string): void {
+    this.note({ kind: "problem", code, text }, []);
+    for (const pulse of this.program.pulses)
+      if (pulse.kind === "problem" && pulse.text === code) this.evaluator.set(pulse.node, 1);
   }
 
-  /** An edge: true now, and not when last known. */
-  #see(event: number, number: number, value: number): void {
-    const trigger = this.program.events[event]?.triggers[number];
-    if (trigger?.kind !== "edge" || Number.isNaN(value)) return;
-    const { seen } = this.#events[event] as EventState;
-    const before = seen[number] as number;
-    seen[number] = value;
-    const wanted = trigger.rises ? 1 : 0;
-    if (value === wanted && before !== value && (trigger.coldEdge || !Number.isNaN(before))) {
-      this.#fire(event, this.#lastOfNode[trigger.node]);
-    }
+  recordOf(node: number): number {
+    return this.#lastOfNode[node] ?? -1;
   }
 
-  #fire(event: number, cause?: number): void {
-    this.#fired.add(event);
-    const { rule, sentence } = this.program.events[event] as EventProgram;
-    this.#lastOfEvent[event] = this.#note({ kind: "trigger", rule, sentence }, this.#causes(cause));
+  causedBy(records: readonly number[]): void {
+    this.#cause = records;
   }
 
-  readonly #lastOfEvent: number[] = [];
-
-  // ── Steps ─────────────────────────────────────────────────────────────────────────────────────────────────────────
-
-  /** Waits that ended, then triggers, in the order of the rules; every `provided` is read before any step. */
-  #runSteps(): void {
-    const inOrder = (events: ReadonlySet<number>) => [...events].sort((a, b) => a - b);
-    const woken = inOrder(this.#woken);
-    const fired = inOrder(this.#fired).filter((event) => {
-      const { provided } = this.program.events[event] as EventProgram;
-      return provided < 0 || this.#evaluator.values[provided] === 1;
-    });
-    this.#woken.clear();
-    this.#fired.clear();
-    for (const event of woken) {
-      const state = this.#events[event] as EventState;
-      if (state.next < 0) continue;
-      state.waiting = false;
-      this.#agenda.clear((this.program.events[event] as EventProgram).timer);
-      this.#run(event);
-    }
-    for (const event of fired) this.#begin(event);
+  isPaused(rule: number): boolean {
+    return this.#paused.has(rule);
   }
 
-  #begin(event: number): void {
-    const program = this.program.events[event] as EventProgram;
-    const state = this.#events[event] as EventState;
-    for (const other of this.program.events) {
-      if (other.rule === program.rule && other !== program) this.#stop(other.index);
-    }
-    if (state.next >= 0 && program.again === "ignore") return;
-    if (state.next >= 0 && program.again === "wait") {
-      state.queued++;
-      return;
-    }
-    this.#stop(event);
-    state.next = 0;
-    this.#run(event);
-  }
-
-  /** Ends the running steps of an event; what they asked for stays. */
-  #stop(event: number): void {
-    const state = this.#events[event] as EventState;
-    state.next = -1;
-    state.waiting = false;
-    state.queued = 0;
-    this.#agenda.clear((this.program.events[event] as EventProgram).timer);
-  }
-
-  #run(event: number): void {
-    const { steps, rule, sentence } = this.program.events[event] as EventProgram;
-    const state = this.#events[event] as EventState;
-    for (;;) {
-      while (state.next >= 0 && state.next < steps.length) {
-        const number = state.next++;
-        this.#cause = this.#causes(
-          this.#note({ kind: "step", rule, sentence, step: number }, this.#causes(this.#lastOfEvent[event])),
-        );
-        const waits = this.#do(event, number, steps[number] as StepProgram);
-        this.#evaluator.settle();
-        this.#cause = [];
-        if (waits) return;
-      }
-      state.next = -1;
-      if (state.queued === 0) return;
-      state.queued--;
-      state.next = 0;
-    }
-  }
-
-  /** Takes one step; true when the steps behind it have to wait. */
-  #do(event: number, number: number, step: StepProgram): boolean {
-    const { values } = this.#evaluator;
-    switch (step.kind) {
-      case "ask":
-        this.#ask(step, number);
-        return false;
-      case "turn":
-        this.#turnCell(event, number, step);
-        return false;
-      case "tell":
-        this.#tell(step.text, step.through);
-        return false;
-      case "wait":
-        return this.#wait(event, values[step.for] as number);
-      case "wait until": {
-        if (values[step.condition] === 1) return false;
-        (this.#events[event] as EventState).waiting = true;
-        if (step.atMost >= 0) this.#wait(event, values[step.atMost] as number);
-        return true;
-      }
-      default:
-        throw new RangeError(`no such step: ${JSON.stringify(step satisfies never)}`);
-    }
-  }
-
-  #wait(event: number, duration: number): boolean {
-    if (!(duration > 0)) return false;
-    this.#agenda.set((this.program.events[event] as EventProgram).timer, Math.ceil(this.now + duration));
-    return true;
-  }
-
-  #waitIsOver(event: number): boolean {
-    const { waiting, next } = this.#events[event] as EventState;
-    const step = this.program.events[event]?.steps[next - 1];
-    return waiting && step?.kind === "wait until" && this.#evaluator.values[step.condition] === 1;
-  }
-
-  #ask(step: Extract<StepProgram, { kind: "ask" }>, number: number): void {
-    const { values } = this.#evaluator;
-    const claim = this.program.claims[step.claim];
-    const value = values[step.value] as number;
-    if (!claim || Number.isNaN(value)) return;
-    const timed = step.for >= 0 || step.until >= 0;
-    if (step.until >= 0 && values[step.until] === 1) return this.#letGo(step.claim);
-    if (!timed) this.#replacePlain(claim.output, step.claim);
-    Object.assign(this.#claims[step.claim] as ClaimState, { asked: true, timed, value, turn: ++this.#turns, step: number });
-    this.#agenda.clear(claim.timer);
-    if (step.for >= 0) this.#agenda.set(claim.timer, Math.ceil(this.now + (values[step.for] as number)));
-    this.#take(claim.output, this.#decision(claim.output));
+  ask(
+    claim: number,
+    value: number,
+    { timed, ends, step, from, over }: { timed: boolean; ends: number; step: number; over?: number; from?: number },
+  ): void {
+    const program = this.program.claims[claim] as ClaimProgram;
+    if (!timed) this.#replacePlain(program);
+    const ramp = from === undefined || over === undefined ? undefined : { from, to: value, start: this.now, over };
+    Object.assign(this.#claims[claim] as ClaimState, { asked: true, timed, value, turn: ++this.#turns, step, ramp });
+    this.agenda.set(program.timer, ends);
+    this.#takeDecision(program.output, this.#decision(program.output));
   }
 
   /** A plain `set` lasts until a later one of the same standing. */
-  #replacePlain(output: number, by: number): void {
-    const standing = this.program.claims[by]?.standing;
-    for (const { index, output: of, standing: other } of this.program.claims) {
+  #replacePlain(by: ClaimProgram): void {
+    for (const { index, standing } of (this.program.outputs[by.output] as OutputProgram).claims) {
       const state = this.#claims[index] as ClaimState;
-      if (of === output && other === standing && state.asked && !state.timed) state.asked = false;
+      if (standing === by.standing && state.asked && !state.timed) state.asked = false;
     }
   }
 
-  #letGo(claim: number): void {
+  isAskedBy(claim: number, step: number): boolean {
+    const { timed, step: by } = this.#claims[claim] as ClaimState;
+    return timed && by === step;
+  }
+
+  letGo(claim: number): void {
     (this.#claims[claim] as ClaimState).asked = false;
-    const program = this.program.claims[claim];
-    if (!program) return;
-    this.#agenda.clear(program.timer);
+    const { timer, output } = this.program.claims[claim] as ClaimProgram;
+    this.agenda.clear(timer);
+    this.#undecided.add(output);
+  }
+
+  /** The time of a claim is over; the end of a ramp stays as a plain `set` does. */
+  #endClaim(claim: number): void {
+    const state = this.#claims[claim] as ClaimState;
+    if (!state.ramp) return this.letGo(claim);
+    const program = this.program.claims[claim] as ClaimProgram;
+    this.#replacePlain(program);
+    Object.assign(state, { timed: false, ramp: undefined });
     this.#undecided.add(program.output);
   }
 
-  #turnCell(event: number, number: number, step: Extract<StepProgram, { kind: "turn" }>): void {
-    const { values } = this.#evaluator;
-    const cell = this.#cell(step.cell);
-    const made = clampTo(cell, values[step.value] as number);
-    if (Number.isNaN(made)) return;
-    if (step.until >= 0 && values[step.until] === 1) return;
-    const { changed } = this.#events[event] as EventState;
-    const former = changed.get(number) ?? (values[cell.node] as number);
-    this.#setAnew(cell);
-    const record = this.#note({ kind: "value", thing: cell.name, value: ownOf(made, cell.type) }, this.#cause);
-    this.#evaluator.set(cell.node, made);
-    this.#lastOfNode[cell.node] = record;
-    if (step.for < 0 && step.until < 0) return;
-    changed.set(number, former);
-    if (step.for >= 0) this.#agenda.set(step.timer, Math.ceil(this.now + (values[step.for] as number)));
+  /** Takes back what plain `set` steps of every rule asked of an output. */
+  release(output: number): void {
+    for (const { index } of (this.program.outputs[output] as OutputProgram).claims) {
+      const state = this.#claims[index] as ClaimState;
+      if (state.asked && !state.timed) state.asked = false;
+    }
+    this.#takeDecision(output, this.#decision(output));
   }
 
-  /** A dial or mode set for a time goes back, unless it was set anew meanwhile. */
-  #goBack(event: number, number: number): void {
-    const step = this.program.events[event]?.steps[number];
-    const { changed } = this.#events[event] as EventState;
-    const former = changed.get(number);
-    if (step?.kind !== "turn" || former === undefined) return;
-    const cell = this.#cell(step.cell);
-    this.#setAnew(cell);
-    const record = this.#note({ kind: "value", thing: cell.name, value: ownOf(former, cell.type) }, []);
-    this.#evaluator.set(cell.node, former);
+  setCell(name: string, value: number): void {
+    const cell = this.#cell(name);
+    const made = clampTo(cell, value);
+    this.#events.setAnew(name);
+    const record = this.journal ? this.note({ kind: "value", thing: name, value: ownOf(made, cell.type) }, this.#cause) : -1;
+    this.evaluator.set(cell.node, made);
     this.#lastOfNode[cell.node] = record;
   }
 
-  /** What was set for a time and is set anew does not go back. */
-  #setAnew(cell: Cell): void {
-    for (const { index, steps } of this.program.events) {
-      const { changed } = this.#events[index] as EventState;
-      for (const number of changed.keys()) {
-        const step = steps[number];
-        if (step?.kind !== "turn" || step.cell !== cell.name) continue;
-        changed.delete(number);
-        this.#agenda.clear(step.timer);
-      }
-    }
+  start(countdown: number, lasts: number): void {
+    const { running, lasts: usual, timer } = this.program.countdowns[countdown] as CountdownProgram;
+    const duration = Number.isNaN(lasts) ? this.evaluator.current(usual) : lasts;
+    if (!(duration > 0)) return;
+    this.evaluator.set(running, 1);
+    this.agenda.set(timer, Math.ceil(this.now + duration));
   }
 
-  #endLasting(event: number, number: number): void {
-    const step = this.program.events[event]?.steps[number];
-    if (step?.kind === "turn") this.#goBack(event, number);
-    else if (step?.kind === "ask" && this.#claims[step.claim]?.timed && this.#claims[step.claim]?.step === number) {
-      this.#letGo(step.claim);
-    }
+  stop(countdown: number): void {
+    const { running, timer } = this.program.countdowns[countdown] as CountdownProgram;
+    this.evaluator.set(running, 0);
+    this.agenda.clear(timer);
   }
 
-  #tell(parts: readonly TextPart[], through: string | undefined): void {
-    const text = parts.map((part) => (typeof part === "string" ? part : this.#say(part))).join("");
-    const event: Event = { kind: "notice", text, ...(through !== undefined && { through }) };
-    this.#note(event, this.#cause);
+  #runOut(countdown: number): void {
+    const { running, runsOut } = this.program.countdowns[countdown] as CountdownProgram;
+    this.evaluator.set(running, 0);
+    this.evaluator.set(runsOut, 1);
+  }
+
+  tell(parts: readonly TextPart[], through: string | undefined, heldBack: number): void {
+    const text = `${this.#fill(parts)}${heldBack > 0 ? ` (${heldBack} more)` : ""}`;
+    this.note({ kind: "notice", text, ...(through !== undefined && { through }) }, this.#cause);
     this.#notices.push({ at: this.now, text, ...(through !== undefined && { through }) });
-    for (const { text: wanted, node } of this.program.told) if (text.includes(wanted)) this.#evaluator.set(node, 1);
+    for (const pulse of this.program.pulses)
+      if (pulse.kind === "told" && text.includes(pulse.text)) this.evaluator.set(pulse.node, 1);
+  }
+
+  send(textParts: readonly TextPart[], toParts: readonly TextPart[]): void {
+    const text = this.#fill(textParts);
+    const to = this.#fill(toParts);
+    this.note({ kind: "message", text, to }, this.#cause);
+    this.#messages.push({ at: this.now, text, to });
+    for (const pulse of this.program.pulses) {
+      if (pulse.kind !== "sent") continue;
+      const [wanted, topic] = JSON.parse(pulse.text) as [string, string];
+      if (text.includes(wanted) && to === topic) this.evaluator.set(pulse.node, 1);
+    }
+  }
+
+  #fill(parts: readonly TextPart[]): string {
+    return parts.map((part) => (typeof part === "string" ? part : this.#say(part))).join("");
   }
 
   #say({ node, type }: Exclude<TextPart, string>): string {
-    const value = ownOf(this.#evaluator.values[node] as number, type);
+    const value = ownOf(this.evaluator.current(node), type);
     if (value === undefined) return "unknown";
     if (typeof value === "string") return value;
-    if (type.kind === "time") return writeTimeOfDay(value);
+    if (type.kind === "time") return writeTimeOfDay(value - (value % 1000));
+    if (type.kind === "number" && (type.unit === "ms" || type.unit === "min"))
+      return writeDuration(Math.round(this.evaluator.current(node) / 1000) * 1000);
     return type.kind === "number" ? writeReading(value, type.unit) : writeQuantity({ value, unit: "" });
   }
 
-  // ── Outputs ───────────────────────────────────────────────────────────────────────────────────────────────────────
+  #switch(output: number, value: number, lasts: number | undefined): void {
+    const program = this.program.outputs[output] as OutputProgram;
+    (this.#outputs[output] as OutputState).hand = value;
+    const endsWithMode = lasts === undefined && program.modes.length > 0;
+    const usual = this.evaluator.current(this.program.handLasts);
+    this.agenda.set(program.handTimer, endsWithMode ? Number.POSITIVE_INFINITY : Math.ceil(this.now + (lasts ?? usual)));
+    this.#undecided.add(output);
+    const lacking = program.permits.find(
+      ({ what, onlyWhile }) => "word" in what && what.word === value && this.evaluator.values[onlyWhile] !== 1,
+    );
+    const own = ownOf(value, program.type);
+    this.note({ kind: "person", text: `sets ${program.name} to ${own}` }, []);
+    if (lacking) this.problem("not-permitted", `guard ${lacking.guard} does not permit ${program.name} ${own}`);
+  }
+
+  #endHand(output: number): void {
+    (this.#outputs[output] as OutputState).hand = undefined;
+    this.agenda.clear((this.program.outputs[output] as OutputProgram).handTimer);
+    this.#undecided.add(output);
+  }
+
+  /** A hand claim without an end of its own ends as a mode changes that a rule of the output mentions. */
+  #endHandByMode(output: number): void {
+    const { handTimer } = this.program.outputs[output] as OutputProgram;
+    if (this.#outputs[output]?.hand !== undefined && this.agenda.due(handTimer) === Number.POSITIVE_INFINITY)
+      this.#endHand(output);
+  }
+
+  #pause(rule: number, lasts: number | undefined): void {
+    const { timer, claims, events, name } = this.program.rules[rule] as Program["rules"][number];
+    this.#paused.add(rule);
+    this.note({ kind: "person", text: `pauses ${name}` }, []);
+    this.agenda.set(timer, lasts === undefined ? Number.POSITIVE_INFINITY : Math.ceil(this.now + lasts));
+    for (const event of events) this.#events.stop(event);
+    for (const claim of claims) if (this.program.claims[claim]?.held === undefined) this.letGo(claim);
+    this.#redecide(claims);
+  }
+
+  #resume(rule: number): void {
+    const { timer, claims } = this.program.rules[rule] as Program["rules"][number];
+    this.#paused.delete(rule);
+    this.agenda.clear(timer);
+    this.#redecide(claims);
+  }
+
+  #redecide(claims: readonly number[]): void {
+    for (const claim of claims) this.#undecided.add((this.program.claims[claim] as ClaimProgram).output);
+  }
+
+  // ── Outputs ─────────────────────────────────────────────────────────────────────────────────────────────────────────
 
   /** All are decided on what the conditions of this turn say, before any of them takes its value. */
   #decideOutputs(): string[] {
+    if (this.#undecided.size === 0) return [];
     const outputs = [...this.#undecided].sort((a, b) => a - b);
     const decisions = outputs.map((output) => this.#decision(output));
     return outputs.flatMap((output, index) =>
-      this.#take(output, decisions[index]) ? [(this.program.outputs[output] as OutputProgram).name] : [],
+      this.#takeDecision(output, decisions[index]) ? [(this.program.outputs[output] as OutputProgram).name] : [],
     );
   }
 
   #decision(output: number): Decision | undefined {
     if (this.#frozen.has(output)) return undefined;
-    const program = this.program.outputs[output] as OutputProgram;
-    return decide(program, this.#claims, this.#evaluator.values, this.#sent[output] as Sent, this.now);
+    const situation: Situation = {
+      output: this.program.outputs[output] as OutputProgram,
+      state: this.#outputs[output] as OutputState,
+      claims: this.#claims,
+      evaluator: this.evaluator,
+      paused: this.#paused,
+      now: this.now,
+    };
+    return decide(situation);
   }
 
   /** Whether the output changed. */
-  #take(output: number, decision: Decision | undefined): boolean {
+  #takeDecision(output: number, decision: Decision | undefined): boolean {
     this.#undecided.delete(output);
     if (!decision) return false;
     const { node, timer } = this.program.outputs[output] as OutputProgram;
-    const before = this.#evaluator.values[node];
-    this.#agenda.set(timer, decision.again);
+    const before = this.evaluator.values[node];
+    this.agenda.set(timer, decision.again);
     this.#put(output, decision.value, decision.reason);
-    return !Object.is(this.#evaluator.values[node], before);
+    return !Object.is(this.evaluator.values[node], before);
   }
 
   #put(output: number, value: number, reason: Reason): void {
     const { node, name, type, claims, permits } = this.program.outputs[output] as OutputProgram;
-    const before = this.#evaluator.values[node] as number;
-    if (this.journal && (!Object.is(before, value) || !sameReason(this.#reasons[output] as Reason, reason))) {
+    const before = this.evaluator.values[node] as number;
+    const same = Object.is(before, value);
+    if (this.journal && (!same || !sameReason(this.#reasons[output] as Reason, reason))) {
       const nodes = [
         ...claims.flatMap(({ held }) => (held ? [held.when, held.value] : [])),
         ...permits.map(({ onlyWhile }) => onlyWhile),
       ];
-      const causes = this.#cause.length > 0 ? this.#cause : this.#causes(...nodes.map((part) => this.#lastOfNode[part]));
-      this.#lastOfOutput[output] = this.#note({ kind: "decided", output: name, value: ownOf(value, type), reason }, causes);
+      const causes = this.#cause.length > 0 ? this.#cause : known(...nodes.map((part) => this.#lastOfNode[part]));
+      this.#lastOfOutput[output] = this.note({ kind: "decided", output: name, value: ownOf(value, type), reason }, causes);
     }
     this.#reasons[output] = reason;
-    if (!Object.is(before, value)) this.#evaluator.set(node, value);
+    if (same) return;
+    this.#touched.add(output);
+    this.evaluator.set(node, value);
   }
 
-  // ── Journal and snapshot ──────────────────────────────────────────────────────────────────────────────────────────
-
-  #note(event: Event, causes: readonly number[]): number {
-    return this.journal ? this.journal.add(this.now, event, causes) : -1;
+  outputNow(output: number): { value: number; because: string } {
+    const { node } = this.program.outputs[output] as OutputProgram;
+    const { guard, hand, rule } = this.#reasons[output] as Reason;
+    const because =
+      guard !== undefined ? `guard ${guard}` : hand ? "hand" : rule !== undefined ? `rule ${rule}` : "nothing that asks for it";
+    return { value: this.evaluator.values[node] as number, because };
   }
 
-  #causes(...records: readonly (number | undefined)[]): number[] {
-    return records.filter((record) => record !== undefined && record >= 0) as number[];
+  onOf(output: number): number {
+    const { type, range } = this.program.outputs[output] as OutputProgram;
+    return type.kind === "words" ? Math.max(0, type.words.indexOf("on")) : (range?.[1] ?? 100);
   }
+
+  // ── State that lasts ────────────────────────────────────────────────────────────────────────────────────────────────
 
   snapshot(): Snapshot {
-    const { graph, outputs, claims, events } = this.program;
-    const known = (value: number) => (Number.isFinite(value) ? value : null);
-    const due = (timer: number) => known(this.#agenda.due(timer));
+    const { graph, outputs, claims, events, countdowns, rules } = this.program;
+    const finite = (value: number | undefined) => (value !== undefined && Number.isFinite(value) ? value : null);
+    const due = (timer: number) => finite(this.agenda.due(timer));
     return {
       version: 1,
+      house: this.house.name,
       at: this.now,
+      clockAhead: this.#clockAhead,
       nodes: Object.fromEntries(
-        graph.nodes.flatMap(({ key, op }, node) => (op === "constant" ? [] : [[key, this.#evaluator.state(node)]])),
+        graph.nodes.flatMap(({ key, op }, node) => (op === "constant" ? [] : [[key, this.evaluator.state(node)]])),
       ),
       outputs: Object.fromEntries(
-        outputs.map(({ name, index }) => {
-          const { value, since } = this.#sent[index] as Sent;
-          return [name, { value: known(value), since: known(since) }];
+        outputs.map(({ name, index, handTimer }) => {
+          const { value, since, hand, restUntil, restFrom } = this.#outputs[index] as OutputState;
+          const rests = { restUntil: finite(restUntil), restFrom: finite(restFrom) };
+          return [name, { value: finite(value), since: finite(since), hand: finite(hand), handEnds: due(handTimer), ...rests }];
         }),
       ),
       claims: Object.fromEntries(
-        claims.flatMap((claim) => {
-          const { asked, timed, value, turn, step } = this.#claims[claim.index] as ClaimState;
-          return asked ? [[this.#claimKey(claim.index), { value: known(value), timed, turn, step, ends: due(claim.timer) }]] : [];
+        claims.flatMap((claim): [string, ClaimSnapshot][] => {
+          const { asked, timed, value, turn, step, ramp } = this.#claims[claim.index] as ClaimState;
+          if (!asked) return [];
+          const line = ramp ? ([ramp.from, ramp.to, ramp.start, ramp.over] as const) : null;
+          return [[this.#claimKey(claim), { value: finite(value), timed, turn, step, ends: due(claim.timer), ramp: line }]];
         }),
       ),
-      events: Object.fromEntries(events.map((event) => [eventKey(event), this.#eventSnapshot(event)])),
+      events: Object.fromEntries(
+        events.map(({ index, rule, sentence }) => [`${rule}#${sentence}`, this.#events.snapshot(index)]),
+      ),
+      countdowns: Object.fromEntries(
+        countdowns.flatMap(({ name, running, timer }) => (this.evaluator.values[running] === 1 ? [[name, due(timer)]] : [])),
+      ),
+      paused: Object.fromEntries(
+        rules.flatMap(({ name, timer }, index) => (this.#paused.has(index) ? [[name, due(timer)]] : [])),
+      ),
       turns: this.#turns,
     };
   }
 
-  #claimKey(claim: number): string {
-    const { rule, sentence, output } = this.program.claims[claim] ?? { rule: "", sentence: 0, output: 0 };
+  #claimKey({ rule, sentence, output }: ClaimProgram): string {
     return `${rule}#${sentence} ${this.program.outputs[output]?.name}`;
   }
 
-  #eventSnapshot(event: EventProgram): EventSnapshot {
-    const known = (value: number) => (Number.isFinite(value) ? value : null);
-    const { next, waiting, queued, seen, changed } = this.#events[event.index] as EventState;
-    return {
-      next: next < 0 ? null : next,
-      waiting,
-      queued,
-      wakes: known(this.#agenda.due(event.timer)),
-      seen: seen.map(known),
-      changed: [...changed].map(([number, former]) => {
-        const step = event.steps[number];
-        const ends = step?.kind === "turn" ? known(this.#agenda.due(step.timer)) : null;
-        return { step: number, former: known(former), ends };
-      }),
-    };
-  }
-
+  /** What fits by name and type is taken up again, the rest listed. */
   #restore(snapshot: Snapshot): void {
-    const { graph, outputs, claims, events } = this.program;
+    const { graph, outputs, claims, events, countdowns, rules } = this.program;
     const unknown = (value: number | null) => value ?? Number.NaN;
-    const due = (timer: number, at: number | null) => this.#agenda.set(timer, at ?? Number.POSITIVE_INFINITY);
+    const due = (timer: number, at: number | null) => this.agenda.set(timer, at ?? Number.POSITIVE_INFINITY);
+    this.evaluator.now = snapshot.at;
+    this.#clockAhead = snapshot.clockAhead;
+    this.#sky = skyAhead(this.#clock, this.#clockAhead, this.house);
+    const known = new Set(graph.nodes.map(({ key }) => key));
+    const { cells } = this.program;
+    for (const key of Object.keys(snapshot.nodes))
+      if (!known.has(key) && !/[ (]/.test(key) && !cells.has(key)) this.leftOut.push(key);
     graph.nodes.forEach(({ key }, node) => {
       const state = snapshot.nodes[key];
-      if (state) this.#evaluator.restore(node, state);
+      const cell = cells.get(key);
+      if (!state) return;
+      if (cell && Array.isArray(state) && !fitsCell(cell, state[0] ?? null)) this.leftOut.push(key);
+      else this.evaluator.restore(node, state);
     });
-    for (const { name, index } of outputs) {
-      const sent = snapshot.outputs[name];
-      if (sent) this.#sent[index] = { value: unknown(sent.value), since: sent.since ?? FOR_EVER };
-    }
-    for (const { index, timer } of claims) {
-      const claim = snapshot.claims[this.#claimKey(index)];
-      if (!claim) continue;
-      Object.assign(this.#claims[index] as ClaimState, {
-        asked: true,
-        timed: claim.timed,
-        value: unknown(claim.value),
-        step: claim.step,
-        turn: claim.turn,
+    for (const name of Object.keys(snapshot.outputs))
+      if (!outputs.some((output) => output.name === name)) this.leftOut.push(name);
+    for (const { name, index, handTimer, withoutControl, node } of outputs) {
+      const saved = snapshot.outputs[name];
+      if (!saved || this.leftOut.includes(name)) continue;
+      const state = this.#outputs[index] as OutputState;
+      Object.assign(state, {
+        value: unknown(saved.value),
+        since: saved.since ?? FOR_EVER,
+        restUntil: saved.restUntil ?? Number.NEGATIVE_INFINITY,
+        restFrom: unknown(saved.restFrom),
       });
-      due(timer, claim.ends);
-    }
-    for (const event of events) {
-      const saved = snapshot.events[eventKey(event)];
-      if (!saved) continue;
-      const state = this.#events[event.index] as EventState;
-      Object.assign(state, { next: saved.next ?? -1, waiting: saved.waiting, queued: saved.queued });
-      event.triggers.forEach((_, number) => {
-        state.seen[number] = unknown(saved.seen[number] ?? null);
-      });
-      due(event.timer, saved.wakes);
-      for (const { step: number, former, ends } of saved.changed) {
-        state.changed.set(number, unknown(former));
-        const step = event.steps[number];
-        if (step?.kind === "turn") due(step.timer, ends);
+      if (saved.hand !== null) {
+        state.hand = saved.hand;
+        due(handTimer, saved.handEnds);
       }
+      // While the house was down an output did what it does without control.
+      if (this.#options.at > snapshot.at && withoutControl !== undefined && withoutControl !== state.value) {
+        Object.assign(state, { value: withoutControl, since: snapshot.at });
+        this.evaluator.values[node] = withoutControl;
+      }
+    }
+    const taken = new Set<string>();
+    for (const claim of claims) {
+      const key = this.#claimKey(claim);
+      const saved = snapshot.claims[key];
+      if (!saved || claim.held) continue;
+      taken.add(key);
+      const ramp = saved.ramp ? { from: saved.ramp[0], to: saved.ramp[1], start: saved.ramp[2], over: saved.ramp[3] } : undefined;
+      Object.assign(this.#claims[claim.index] as ClaimState, {
+        asked: true,
+        timed: saved.timed,
+        value: unknown(saved.value),
+        step: saved.step,
+        turn: saved.turn,
+        ramp,
+      });
+      due(claim.timer, saved.ends);
+    }
+    for (const key of Object.keys(snapshot.claims)) if (!taken.has(key)) this.leftOut.push(key);
+    for (const { name, running, timer } of countdowns) {
+      if (!(name in snapshot.countdowns)) continue;
+      this.evaluator.set(running, 1);
+      due(timer, snapshot.countdowns[name] ?? null);
+    }
+    for (const [index, { name, timer }] of rules.entries()) {
+      if (!(name in snapshot.paused)) continue;
+      this.#paused.add(index);
+      due(timer, snapshot.paused[name] ?? null);
+    }
+    for (const { index, rule, sentence } of events) {
+      const saved = snapshot.events[`${rule}#${sentence}`];
+      this.#events.planMoments(index);
+      if (saved) this.#events.restore(index, saved, snapshot.at);
     }
     this.#turns = snapshot.turns;
   }
 }
 
-function eventKey({ rule, sentence }: EventProgram): string {
-  return `${rule}#${sentence}`;
+function known(...records: readonly (number | undefined)[]): number[] {
+  return records.filter((record) => record !== undefined && record >= 0) as number[];
+}
+
+/** The sky by a clock that is ahead of the true time. */
+function skyAhead(clock: Clock, ahead: number, { place }: House): Sky {
+  if (ahead === 0) return { clock, place };
+  const shifted: Clock = {
+    zone: clock.zone,
+    local: (instant) => clock.local(instant + ahead),
+    instant: (day, ms) => clock.instant(day, ms) - ahead,
+  };
+  return { clock: shifted, place };
+}
+
+function fitsCell({ type, range, kind }: Cell, base: number | null): boolean {
+  if (base === null || kind === "sensor") return true;
+  if (type.kind === "words") return Number.isInteger(base) && base >= 0 && base < type.words.length;
+  if (!range) return true;
+  return base >= baseOf(range[0], type) - 1e-9 && base <= baseOf(range[1], type) + 1e-9;
 }
 
 function sameReason(a: Reason, b: Reason): boolean {
-  return a.rule === b.rule && a.sentence === b.sentence && a.guard === b.guard && a.delayed?.until === b.delayed?.until;
+  return (
+    a.rule === b.rule &&
+    a.sentence === b.sentence &&
+    a.guard === b.guard &&
+    a.hand === b.hand &&
+    a.rests?.until === b.rests?.until &&
+    a.delayed?.until === b.delayed?.until
+  );
 }
 
 /** Why a value is not one of a thing's own, if it is not. */
@@ -885,6 +1138,8 @@ function misfit({ type, range }: Cell, value: Value): string | undefined {
   if (type.kind === "words") {
     return typeof value === "string" && type.words.includes(value) ? undefined : `it is one of ${type.words.join("/")}`;
   }
+  if (type.kind === "colour")
+    return typeof value === "string" && /^#[0-9a-f]{6}$/.test(value) ? undefined : "it is a colour such as #ffbf00";
   if (typeof value !== "number" || !Number.isFinite(value)) return "it is a number";
   const unit = type.kind === "number" ? type.unit : "";
   if (range && (value < range[0] || value > range[1]))

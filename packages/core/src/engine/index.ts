@@ -1,4 +1,4 @@
-export { type Change, createEngine, type Engine, type EngineOptions, type Notice } from "./engine.js";
+export { type Change, createEngine, type Deed, type Engine, type EngineOptions, type Message, type Notice } from "./engine.js";
 export { History, type Run, type Series } from "./history.js";
 export { type Event, Journal, type JournalRecord, type Reason, type RunningProblem } from "./journal.js";
 export { type ClaimProgram, type OutputProgram, ownOf, type Program } from "./program.js";

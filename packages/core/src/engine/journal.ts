@@ -10,6 +10,10 @@ export interface Reason {
   readonly sentence?: number;
   /** The guard that refused what a stronger claim, or the rest, wanted. */
   readonly guard?: string;
+  /** A person switched it by hand. */
+  readonly hand?: true;
+  /** It rests after a run that lasted its longest. */
+  readonly rests?: { readonly until: number };
   /** What protection keeps back, and until when. */
   readonly delayed?: { readonly wanted: Value; readonly until: number };
 }
@@ -24,10 +28,13 @@ export type Event =
   | { readonly kind: "decided"; readonly output: string; readonly value: Value | undefined; readonly reason: Reason }
   | { readonly kind: "sent"; readonly output: string; readonly value: Value | undefined }
   | { readonly kind: "notice"; readonly text: string; readonly through?: string }
+  | { readonly kind: "message"; readonly text: string; readonly to: string }
+  /** What a person did, in the language's own words. */
+  | { readonly kind: "person"; readonly text: string }
   | { readonly kind: "problem"; readonly code: RunningProblem; readonly text: string };
 
 /** Problems seen while running. */
-export type RunningProblem = "refused" | "late" | "ring";
+export type RunningProblem = "refused" | "late" | "missed" | "dose" | "ring" | "not-permitted";
 
 export interface JournalRecord {
   readonly id: number;

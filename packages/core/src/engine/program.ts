@@ -1,22 +1,28 @@
 // A house compiled for the engine: the graph of its expressions, and what each node, timer and output has to do with.
 import { Graph, placeOf } from "../expression/index.js";
 import {
+  type DayTime,
+  type Drive,
   type EventSentence,
   type Expression,
   type House,
   type Keep,
+  type Occasion,
   type Output,
   type Permit,
   type Range,
+  type Sentence,
   type Standing,
   type Step,
   type Text,
   type Trigger,
+  thingsIn,
   thingsOf,
+  type Until,
   type Value,
   type ValueType,
 } from "../house/index.js";
-import type { Weekday } from "../time/index.js";
+import type { SunEvent, Weekday } from "../time/index.js";
 import { fromBase, toBase } from "../units/index.js";
 
 /** What a sentence holds: while `when` is true (-1: always) it asks for the value of `value`. */
@@ -32,6 +38,7 @@ export interface ClaimProgram {
   readonly index: number;
   readonly output: number;
   readonly rule: string;
+  readonly ruleIndex: number;
   readonly sentence: number;
   readonly standing: Standing;
   /** Left out for a claim that is made by a step. */
@@ -46,44 +53,98 @@ export interface PermitProgram {
   readonly onlyWhile: number;
 }
 
+/** A run of `value` ends after `duration`; `then` stays for `rest`. */
+export interface AtMostProgram {
+  readonly value: number;
+  readonly duration: number;
+  readonly then: number;
+  readonly rest: number;
+}
+
 export interface OutputProgram {
   readonly index: number;
   readonly name: string;
   readonly node: number;
   readonly type: ValueType;
+  /** In base units, for numbers. */
+  readonly range: readonly [number, number] | undefined;
   /** In the base unit; undefined when it stays as it is. */
   readonly atRest: number | undefined;
+  readonly withoutControl: number | undefined;
   /** Least time, by value: a node that holds a duration. */
   readonly atLeast: ReadonlyMap<number, number>;
+  readonly atMost: readonly AtMostProgram[];
   readonly permits: readonly PermitProgram[];
   /** Strongest standing first, within one in the order written. */
   readonly claims: readonly ClaimProgram[];
-  /** Ends the delay of a protection. */
+  /** Nodes of the modes that a rule of this output mentions: their change ends a hand claim without an end. */
+  readonly modes: readonly number[];
+  readonly delivers: { readonly rate: number; readonly after: number } | undefined;
+  /** Whether it disobeys; -1 where nobody asks. */
+  readonly disobeys: number;
+  /** Ends the delay of a protection, or moves a moving value on. */
   readonly timer: number;
+  /** Ends a hand claim. */
+  readonly handTimer: number;
+}
+
+export interface AtProgram {
+  readonly sun: SunEvent | undefined;
+  /** A node of milliseconds: since midnight, or after the sun's event. */
+  readonly time: number;
 }
 
 export type TriggerProgram =
-  | { readonly kind: "edge"; readonly node: number; readonly coldEdge: boolean; readonly rises: boolean }
-  | { readonly kind: "at"; readonly time: number; readonly days: readonly Weekday[]; readonly timer: number };
+  /** A node that becomes 1, or 0 where it does not rise; a cold start may be an edge. */
+  | { readonly kind: "edge"; readonly node: number; readonly cold: boolean; readonly rises: boolean }
+  | { readonly kind: "changes"; readonly node: number; readonly by: number }
+  | { readonly kind: "at"; readonly at: AtProgram; readonly days: readonly Weekday[]; readonly timer: number }
+  | { readonly kind: "every"; readonly every: number; readonly days: readonly Weekday[]; readonly timer: number }
+  | { readonly kind: "the house starts" };
+
+export type UntilProgram =
+  | { readonly kind: "state"; readonly node: number }
+  | { readonly kind: "edge"; readonly node: number; readonly rises: boolean }
+  | { readonly kind: "changes"; readonly node: number; readonly by: number }
+  | { readonly kind: "at"; readonly at: AtProgram };
 
 export type TextPart = string | { readonly node: number; readonly type: ValueType };
 
-/** How long something asked for a time lasts: -1 where not said. */
-interface Lasting {
-  readonly for: number;
-  readonly until: number;
-}
+/** What a step asks of an output, or sets a dial or a mode to; how long, where it says: -1 and undefined where not. */
+export type SettingProgram = { readonly value: number; readonly for: number; readonly until: UntilProgram | undefined } & (
+  | { readonly kind: "ask"; readonly claim: number }
+  | { readonly kind: "turn"; readonly cell: string; readonly timer: number }
+);
 
+/** Steps in a row; a branch goes on at `else` where its condition does not hold. */
 export type StepProgram =
-  | ({ readonly kind: "ask"; readonly claim: number; readonly value: number } & Lasting)
-  | ({ readonly kind: "turn"; readonly cell: string; readonly value: number; readonly timer: number } & Lasting)
-  | { readonly kind: "tell"; readonly text: readonly TextPart[]; readonly through: string | undefined }
+  | SettingProgram
+  | { readonly kind: "toggle"; readonly of: SettingProgram; readonly node: number }
+  | {
+      readonly kind: "relative";
+      readonly of: SettingProgram;
+      readonly node: number;
+      readonly by: number;
+      readonly sign: 1 | -1;
+      readonly range: readonly [number, number] | undefined;
+    }
+  | { readonly kind: "ramp"; readonly claim: number; readonly from: number; readonly to: number; readonly over: number }
+  | { readonly kind: "dose"; readonly claim: number; readonly output: number; readonly amount: number }
+  | { readonly kind: "release"; readonly output: number }
+  | { readonly kind: "apply"; readonly settings: readonly SettingProgram[] }
+  | { readonly kind: "start"; readonly countdown: number; readonly lasts: number }
+  | { readonly kind: "stop"; readonly countdown: number }
+  | { readonly kind: "tell"; readonly text: readonly TextPart[]; readonly through: string | undefined; readonly onceIn: number }
+  | { readonly kind: "send"; readonly text: readonly TextPart[]; readonly to: readonly TextPart[] }
   | { readonly kind: "wait"; readonly for: number }
-  | { readonly kind: "wait until"; readonly condition: number; readonly atMost: number };
+  | { readonly kind: "wait until"; readonly until: UntilProgram; readonly atMost: number }
+  | { readonly kind: "branch"; readonly condition: number; readonly else: number }
+  | { readonly kind: "jump"; readonly to: number };
 
 export interface EventProgram {
   readonly index: number;
   readonly rule: string;
+  readonly ruleIndex: number;
   readonly sentence: number;
   readonly triggers: readonly TriggerProgram[];
   readonly provided: number;
@@ -93,19 +154,39 @@ export interface EventProgram {
   readonly timer: number;
 }
 
+export interface CountdownProgram {
+  readonly index: number;
+  readonly name: string;
+  readonly running: number;
+  readonly runsOut: number;
+  readonly lasts: number;
+  readonly timer: number;
+}
+
+export interface RuleProgram {
+  readonly name: string;
+  readonly claims: readonly number[];
+  readonly events: readonly number[];
+  /** Ends a pause. */
+  readonly timer: number;
+}
+
 /** What a timer that is no node's has to do. */
 export type Timer =
-  | { readonly kind: "output"; readonly output: number }
+  | { readonly kind: "output" | "hand"; readonly output: number }
   | { readonly kind: "claim"; readonly claim: number }
   | { readonly kind: "cell"; readonly event: number; readonly step: number }
   | { readonly kind: "wait"; readonly event: number }
-  | { readonly kind: "trigger"; readonly event: number; readonly trigger: number };
+  | { readonly kind: "trigger"; readonly event: number; readonly trigger: number }
+  | { readonly kind: "countdown"; readonly countdown: number }
+  | { readonly kind: "pause"; readonly rule: number };
 
 /** What has to be looked at when a node changes. */
 export type Listener =
   | { readonly kind: "output"; readonly output: number }
+  | { readonly kind: "mode"; readonly output: number }
   | { readonly kind: "trigger"; readonly event: number; readonly trigger: number }
-  | { readonly kind: "wait"; readonly event: number }
+  | { readonly kind: "wait"; readonly event: number; readonly step: number }
   | { readonly kind: "until"; readonly event: number; readonly step: number };
 
 export interface Cell {
@@ -120,16 +201,28 @@ export interface Cell {
   readonly first: Value | undefined;
 }
 
+/** Pulses by what they stand for, and what text they wait for. */
+export interface PulseProgram {
+  readonly kind: "pressed" | "told" | "problem" | "sent" | "runs out";
+  readonly text: string;
+  readonly node: number;
+}
+
 export interface Program {
   readonly house: House;
   readonly graph: Graph;
   readonly cells: ReadonlyMap<string, Cell>;
+  /** Nodes of all that holds a value and is no cell: lets and profiles. */
+  readonly derived: ReadonlyMap<string, number>;
   readonly outputs: readonly OutputProgram[];
   readonly claims: readonly ClaimProgram[];
   readonly events: readonly EventProgram[];
-  /** Nodes true for an instant in which a notice with this part is told. */
-  readonly told: readonly { readonly text: string; readonly node: number }[];
+  readonly rules: readonly RuleProgram[];
+  readonly countdowns: readonly CountdownProgram[];
+  readonly presets: ReadonlyMap<string, readonly { readonly name: string; readonly value: number }[]>;
+  readonly pulses: readonly PulseProgram[];
   readonly watched: readonly number[];
+  readonly handLasts: number;
   /** Timers behind those of the nodes: timer number = nodes + index. */
   readonly timers: readonly Timer[];
   readonly listeners: ReadonlyMap<number, readonly Listener[]>;
@@ -137,18 +230,22 @@ export interface Program {
 
 /** A value in the base unit, from one in the thing's own. */
 export function baseOf(value: Value, type: ValueType): number {
+  if (type.kind === "colour" && typeof value === "string") return Number.parseInt(value.slice(1), 16);
   if (typeof value === "string") return placeOf(value, type);
   return type.kind === "number" ? toBase({ value, unit: type.unit }) : value;
 }
 
 /** A value in the thing's own unit; undefined when unknown. */
-export function ownOf(base: number, type: ValueType): Value | undefined {
+export function ownOf(base: number, type: ValueType | { readonly kind: "truth" }): Value | undefined {
   if (Number.isNaN(base)) return undefined;
   if (type.kind === "words") return type.words[base];
+  if (type.kind === "truth") return base === 1 ? "yes" : "no";
+  if (type.kind === "colour") return `#${base.toString(16).padStart(6, "0")}`;
   return type.kind === "number" ? fromBase(base, type.unit) : base;
 }
 
 const standings: readonly Standing[] = ["urgent", "plain", "background"];
+const HAND_LASTS: Expression = { kind: "number", value: 2 * 3600e3, unit: "ms" };
 
 /** Compiles a house; `watch` are conditions looked at beside it that do not influence it. */
 export function compile(house: House, watch: readonly Expression[] = []): Program {
@@ -160,198 +257,492 @@ class Compiler {
   readonly #claims: ClaimProgram[] = [];
   readonly #timers: Timer[] = [];
   readonly #outputs: ReadonlyMap<string, number>;
+  readonly #cells: Map<string, Cell>;
 
   constructor(readonly house: House) {
     this.#graph = new Graph(house);
     this.#outputs = new Map(house.outputs.map(({ name }, index) => [name, index]));
+    this.#cells = this.#makeCells();
   }
 
   compile(watch: readonly Expression[]): Program {
     const { house } = this;
-    const cells = this.#cells();
+    const graph = this.#graph;
+    const derived = new Map([...house.lets, ...house.profiles].map(({ name }) => [name, graph.thing(name)]));
+    const countdowns = house.countdowns.map((_, index) => this.#countdown(index));
     const events: EventProgram[] = [];
-    for (const rule of house.rules) {
+    const rules = house.rules.map((rule, ruleIndex): RuleProgram => {
+      const firstClaim = this.#claims.length;
+      const firstEvent = events.length;
       rule.sentences.forEach((sentence, index) => {
-        const claim = (output: string, held?: ClaimProgram["held"]) => this.#claim(output, rule.name, index, rule.standing, held);
-        if ("do" in sentence) events.push(this.#event(sentence, events.length, rule.name, index, claim));
-        else {
-          const when = sentence.while ? this.#graph.node(sentence.while) : -1;
-          if ("keep" in sentence) this.#keep(sentence.keep, when, claim);
-          else
-            for (const { output, value } of sentence.hold) {
-              claim(output, { when, value: this.#graph.node(value, this.#graph.typeOf(output)) });
-            }
-        }
+        const claim = (output: string, held?: Held) => this.#claim(output, rule.name, ruleIndex, index, rule.standing, held);
+        if ("do" in sentence)
+          events.push(new EventCompiler(this, sentence, events.length, claim).compile(rule.name, ruleIndex, index));
+        else this.#state(sentence, claim);
       });
-    }
+      const from = (first: number, end: number) => Array.from({ length: end - first }, (_, index) => first + index);
+      return {
+        name: rule.name,
+        claims: from(firstClaim, this.#claims.length),
+        events: from(firstEvent, events.length),
+        timer: this.timer({ kind: "pause", rule: ruleIndex }),
+      };
+    });
     const outputs = house.outputs.map((output, index) => this.#output(output, index));
-    const watched = watch.map((expression) => this.#graph.node(expression));
-    const told = this.#graph.nodes.flatMap(({ op, name }, node) => (op === "pulse" ? [{ text: name, node }] : []));
-    const base = this.#graph.nodes.length;
-    const shift = <Owner extends { readonly timer: number }>(owner: Owner): Owner => ({ ...owner, timer: owner.timer + base });
+    const presets = new Map(
+      house.presets.map(({ name, targets }) => [
+        name,
+        targets.map((target) => ({ name: target.output, value: graph.node(target.value) })),
+      ]),
+    );
+    const handLasts = graph.node(house.handLasts ?? HAND_LASTS);
+    const watched = watch.map((expression) => graph.node(expression));
+    // A press that no rule looks at may still be reported.
+    for (const { name, type } of house.sensors) if (type.kind === "press") graph.pulse("pressed", name);
+    const base = graph.nodes.length;
     const program = {
       house,
-      graph: this.#graph,
-      cells,
-      told,
+      graph,
+      cells: this.#cells,
+      derived,
+      pulses: graph.nodes.flatMap(({ op, key, name }, node) => (op === "pulse" ? [pulseOf(key, name, node)] : [])),
       watched,
+      presets,
+      handLasts,
+      ...shifted({ claims: this.#claims, events, outputs, countdowns, rules }, base),
       timers: this.#timers,
-      claims: this.#claims.map(shift),
-      events: events.map((event) =>
-        shift({
-          ...event,
-          triggers: event.triggers.map((trigger) => (trigger.kind === "at" ? shift(trigger) : trigger)),
-          steps: event.steps.map((step) => (step.kind === "turn" ? shift(step) : step)),
-        }),
-      ),
-      outputs: outputs.map((output) => shift({ ...output, claims: output.claims.map(shift) })),
     };
     return { ...program, listeners: listenersOf(program) };
   }
 
+  get graph(): Graph {
+    return this.#graph;
+  }
+
   /** Numbered from 0 while compiling; shifted behind the nodes at the end. */
-  #timer(timer: Timer): number {
+  timer(timer: Timer): number {
     return this.#timers.push(timer) - 1;
   }
 
-  #cells(): Map<string, Cell> {
+  isOutput(name: string): boolean {
+    return this.#outputs.has(name);
+  }
+
+  outputIndex(name: string): number {
+    return this.#outputs.get(name) as number;
+  }
+
+  cell(name: string): Cell {
+    return this.#cells.get(name) as Cell;
+  }
+
+  /** The range of a thing in base units. */
+  rangeOf(name: string): readonly [number, number] | undefined {
+    const { range, type } = this.cell(name);
+    return range && [baseOf(range[0], type), baseOf(range[1], type)];
+  }
+
+  #makeCells(): Map<string, Cell> {
     const cells = new Map<string, Cell>();
     for (const [name, { kind, thing }] of thingsOf(this.house)) {
+      if (kind === "let" || kind === "profile" || thing.type.kind === "press") continue;
       const range = "range" in thing ? thing.range : undefined;
       const first = kind === "output" ? restOf(thing) : kind === "sensor" ? undefined : thing.atFirst;
-      cells.set(name, {
-        name,
-        kind,
-        node: this.#graph.thing(name),
-        type: thing.type,
-        range,
-        first,
-        ages: "unknownAfter" in thing,
-      });
+      const node = kind === "sensor" ? this.#graph.sensor(name) : this.#graph.thing(name);
+      cells.set(name, { name, kind, node, type: thing.type, range, first, ages: "unknownAfter" in thing });
     }
     return cells;
   }
 
-  #claim(output: string, rule: string, sentence: number, standing: Standing, held: ClaimProgram["held"]): number {
+  #countdown(index: number): CountdownProgram {
+    const { name, lasts } = this.house.countdowns[index] as House["countdowns"][number];
+    const graph = this.#graph;
+    const timer = this.timer({ kind: "countdown", countdown: index });
+    return {
+      index,
+      name,
+      running: graph.flag("running", name),
+      runsOut: graph.pulse("runs out", name),
+      lasts: graph.node(lasts),
+      timer,
+    };
+  }
+
+  #claim(output: string, rule: string, ruleIndex: number, sentence: number, standing: Standing, held: Held | undefined): number {
     const index = this.#claims.length;
-    const timer = this.#timer({ kind: "claim", claim: index });
-    this.#claims.push({ index, output: this.#outputs.get(output) as number, rule, sentence, standing, held, timer });
+    const timer = this.timer({ kind: "claim", claim: index });
+    this.#claims.push({ index, output: this.outputIndex(output), rule, ruleIndex, sentence, standing, held, timer });
     return index;
   }
 
+  #state(sentence: Exclude<Sentence, EventSentence>, claim: (output: string, held: Held) => number): void {
+    const graph = this.#graph;
+    const when = sentence.while ? graph.node(sentence.while) : -1;
+    if ("keep" in sentence) this.#keep(sentence.keep, when, claim);
+    else if ("hold" in sentence) for (const { output, value } of sentence.hold) claim(output, { when, value: graph.node(value) });
+    else {
+      const { outputs, on, off } = sentence.cycle;
+      const applies = when < 0 ? graph.constant(1) : when;
+      const turns = graph.combine("cycle", applies, graph.node(on), graph.node(off));
+      for (const output of outputs) claim(output, { when: turns, value: this.#on(output) });
+    }
+  }
+
+  #on(output: string): number {
+    return this.#graph.constant(placeOf("on", this.cell(output).type));
+  }
+
   /** The memory of a band follows its signal at all times; `when` only decides whether it claims. */
-  #keep(keep: Keep, when: number, claim: (output: string, held: ClaimProgram["held"]) => number): void {
+  #keep(keep: Keep, when: number, claim: (output: string, held: Held) => number): void {
     const graph = this.#graph;
     const value = graph.node(keep.value);
     const [low, high] =
       "low" in keep.at ? [graph.node(keep.at.low), graph.node(keep.at.high)] : [graph.node(keep.at), graph.node(keep.at)];
-    const bottom = graph.sum("minus", low, graph.node(keep.tolerance.below));
-    const top = graph.sum("plus", high, graph.node(keep.tolerance.above));
     const both = keep.raiseWith !== undefined && keep.lowerWith !== undefined;
-    const on = (output: string) => graph.constant(placeOf("on", graph.typeOf(output)));
-    if (keep.raiseWith !== undefined) {
-      const stops = both ? graph.compare("at least", value, low) : graph.compare("above", value, top);
-      const raising = graph.until(graph.compare("below", value, bottom), stops);
-      claim(keep.raiseWith, { when: graph.all(when, raising), value: on(keep.raiseWith), band: { node: raising, way: "raise" } });
-    }
-    if (keep.lowerWith !== undefined) {
+    const switches = (way: "raise" | "lower") => {
+      if (!keep.tolerance) throw new RangeError("a switch is kept by a tolerance");
+      const bottom = graph.combine("minus", low, graph.node(keep.tolerance.below));
+      const top = graph.combine("plus", high, graph.node(keep.tolerance.above));
+      if (way === "raise") {
+        const stops = both ? graph.compare("at least", value, low) : graph.compare("above", value, top);
+        return graph.until(graph.compare("below", value, bottom), stops);
+      }
       const stops = both ? graph.compare("at most", value, high) : graph.compare("below", value, bottom);
-      const lowering = graph.until(graph.compare("above", value, top), stops);
-      claim(keep.lowerWith, {
-        when: graph.all(when, lowering),
-        value: on(keep.lowerWith),
-        band: { node: lowering, way: "lower" },
-      });
-    }
-  }
-
-  #event(sentence: EventSentence, index: number, rule: string, place: number, claim: (output: string) => number): EventProgram {
-    const asked = new Map<string, number>();
-    const claimOn = (output: string) => {
-      const known = asked.get(output) ?? claim(output);
-      asked.set(output, known);
-      return known;
+      return graph.until(graph.compare("above", value, top), stops);
     };
-    return {
-      index,
-      rule,
-      sentence: place,
-      triggers: sentence.when.map((trigger, number) => this.#trigger(trigger, index, number)),
-      provided: sentence.provided ? this.#graph.node(sentence.provided) : -1,
-      steps: sentence.do.map((step, number) => this.#step(step, index, number, claimOn)),
-      again: sentence.ifTriggeredAgain,
-      timer: this.#timer({ kind: "wait", event: index }),
-    };
-  }
-
-  #trigger(trigger: Trigger, event: number, number: number): TriggerProgram {
-    switch (trigger.kind) {
-      case "becomes true":
-        return { kind: "edge", node: this.#graph.node(trigger.condition), coldEdge: true, rises: true };
-      case "begins":
-      case "ends":
-        return { kind: "edge", node: this.#graph.schedule(trigger.schedule), coldEdge: false, rises: trigger.kind === "begins" };
-      case "at": {
-        const timer = this.#timer({ kind: "trigger", event, trigger: number });
-        return { kind: "at", time: this.#graph.node(trigger.time), days: trigger.days, timer };
+    for (const [drive, way] of [
+      [keep.raiseWith, "raise"],
+      [keep.lowerWith, "lower"],
+    ] as const) {
+      if (!drive) continue;
+      if (drive.proportion) {
+        const distance = way === "raise" ? graph.combine("minus", low, value) : graph.combine("minus", value, high);
+        this.#follow(drive, distance, when, claim);
+        continue;
       }
-      default:
-        throw new RangeError(`no such trigger: ${JSON.stringify(trigger satisfies never)}`);
+      const node = switches(way);
+      for (const output of drive.outputs)
+        claim(output, { when: graph.all(when, node), value: this.#on(output), band: { node, way } });
     }
   }
 
-  #step(step: Step, event: number, number: number, claimOn: (output: string) => number): StepProgram {
-    const maybe = (expression: Expression | undefined) => (expression ? this.#graph.node(expression) : -1);
-    switch (step.kind) {
-      case "set": {
-        const value = this.#graph.node(step.to, this.#graph.typeOf(step.name));
-        const lasting = { value, for: maybe(step.for), until: maybe(step.until) };
-        if (this.#outputs.has(step.name)) return { kind: "ask", claim: claimOn(step.name), ...lasting };
-        return { kind: "turn", cell: step.name, timer: this.#timer({ kind: "cell", event, step: number }), ...lasting };
+  /** In proportion to a distance: of the range, or for a share of each cycle. Nothing of it is a claim as well. */
+  #follow({ outputs, proportion }: Drive, distance: number, when: number, claim: (output: string, held: Held) => number): void {
+    if (!proportion) return;
+    const graph = this.#graph;
+    const over = graph.node(proportion.over);
+    const share = graph.combine("clamp", graph.combine("divided", distance, over), graph.constant(0), graph.constant(1));
+    const applies = graph.all(when, graph.not(graph.isUnknown(share)));
+    for (const output of outputs) {
+      const { type } = this.cell(output);
+      if (proportion.cycle) {
+        const turns = graph.combine("share cycle", applies, share, graph.node(proportion.cycle));
+        const off = graph.constant(Math.max(0, type.kind === "words" ? type.words.indexOf("off") : 0));
+        claim(output, { when: applies, value: graph.choose(turns, this.#on(output), off) });
+        continue;
       }
-      case "tell":
-        return { kind: "tell", text: this.#text(step.text), through: step.through };
-      case "wait":
-        return { kind: "wait", for: this.#graph.node(step.for) };
-      case "wait until":
-        return { kind: "wait until", condition: this.#graph.node(step.condition), atMost: maybe(step.atMost) };
-      default:
-        throw new RangeError(`no such step: ${JSON.stringify(step satisfies never)}`);
+      const [bottom, top] = this.rangeOf(output) ?? [0, 100];
+      const value = graph.combine("plus", graph.constant(bottom), graph.combine("times", share, graph.constant(top - bottom)));
+      claim(output, { when: applies, value });
     }
-  }
-
-  #text(text: Text): TextPart[] {
-    return text.map((part) => {
-      if (typeof part === "string") return part;
-      const type: ValueType = part.kind === "value" ? this.#graph.typeOf(part.of) : { kind: "number", unit: "" };
-      return { node: this.#graph.node(part), type };
-    });
   }
 
   #output(output: Output, index: number): OutputProgram {
+    const graph = this.#graph;
+    const { name, type } = output;
     const rest = restOf(output);
     const claims = this.#claims.filter((claim) => claim.output === index);
+    const disobeys = graph.nodes.findIndex(({ key }) => key === `disobeys ${name}`);
+    const { delivers } = output;
     return {
       index,
-      name: output.name,
-      node: this.#graph.thing(output.name),
-      type: output.type,
-      atRest: rest === undefined ? undefined : baseOf(rest, output.type),
-      atLeast: new Map(output.atLeast.map(({ word, duration }) => [placeOf(word, output.type), this.#graph.node(duration)])),
-      permits: this.house.guards.flatMap(({ name, permits }) =>
-        permits.filter((permit) => permit.output === output.name).map((permit) => this.#permit(permit, name, output.type)),
+      name,
+      node: graph.thing(name),
+      type,
+      range: this.rangeOf(name),
+      atRest: rest === undefined ? undefined : baseOf(rest, type),
+      withoutControl: output.withoutControl === undefined ? undefined : baseOf(output.withoutControl, type),
+      atLeast: new Map(output.atLeast.map(({ word, duration }) => [placeOf(word, type), graph.node(duration)])),
+      atMost: output.atMost.map(({ word, duration, then }) => ({
+        value: placeOf(word, type),
+        duration: graph.node(duration),
+        then: placeOf(then.word, type),
+        rest: graph.node(then.duration),
+      })),
+      permits: this.house.guards.flatMap((guard) =>
+        guard.permits.filter((permit) => permit.output === name).map((permit) => this.#permit(permit, guard.name, type)),
       ),
       claims: [...claims].sort((a, b) => standings.indexOf(a.standing) - standings.indexOf(b.standing) || a.index - b.index),
-      timer: this.#timer({ kind: "output", output: index }),
+      modes: this.#modesOf(name),
+      delivers: delivers && {
+        rate: graph.node(delivers.rate),
+        after: delivers.after ? graph.node(delivers.after) : graph.constant(0),
+      },
+      disobeys,
+      timer: this.timer({ kind: "output", output: index }),
+      handTimer: this.timer({ kind: "hand", output: index }),
     };
+  }
+
+  /** Modes that a rule of an output mentions in a condition, trigger or value, also through lets. */
+  #modesOf(output: string): number[] {
+    const { house } = this;
+    const modes = new Set<string>();
+    const visited = new Set<string>();
+    const follow = (name: string): void => {
+      if (visited.has(name)) return;
+      visited.add(name);
+      if (house.modes.some((mode) => mode.name === name)) modes.add(name);
+      const found = house.lets.find((one) => one.name === name);
+      if (found) for (const inner of thingsIn(found.value)) follow(inner);
+    };
+    const claims = this.#claims.filter((claim) => claim.output === this.outputIndex(output));
+    for (const name of new Set(claims.map(({ rule }) => rule))) {
+      const rule = house.rules.find((one) => one.name === name);
+      for (const thing of thingsIn(rule as unknown as Expression)) follow(thing);
+    }
+    return [...modes].map((name) => this.#graph.thing(name));
   }
 
   #permit({ what, onlyWhile }: Permit, guard: string, type: ValueType): PermitProgram {
     const node = this.#graph.node(onlyWhile);
     if ("word" in what) return { guard, what: { word: placeOf(what.word, type) }, onlyWhile: node };
-    if ("above" in what) return { guard, what: { above: this.#graph.node(what.above, type) }, onlyWhile: node };
-    return { guard, what: { below: this.#graph.node(what.below, type) }, onlyWhile: node };
+    if ("above" in what) return { guard, what: { above: this.#graph.node(what.above) }, onlyWhile: node };
+    return { guard, what: { below: this.#graph.node(what.below) }, onlyWhile: node };
   }
+}
+
+/** The sentence of an event rule: triggers, and its steps in a row. */
+class EventCompiler {
+  readonly #compiler: Compiler;
+  readonly #sentence: EventSentence;
+  readonly #index: number;
+  readonly #claim: (output: string) => number;
+  readonly #asked = new Map<string, number>();
+  readonly #steps: StepProgram[] = [];
+
+  constructor(compiler: Compiler, sentence: EventSentence, index: number, claim: (output: string) => number) {
+    this.#compiler = compiler;
+    this.#sentence = sentence;
+    this.#index = index;
+    this.#claim = claim;
+  }
+
+  get #graph(): Graph {
+    return this.#compiler.graph;
+  }
+
+  compile(rule: string, ruleIndex: number, sentence: number): EventProgram {
+    const { when, provided, ifTriggeredAgain } = this.#sentence;
+    const triggers = when.map((trigger, number) => this.#trigger(trigger, number));
+    for (const step of this.#sentence.do) this.#step(step);
+    // `end here` goes behind the last step.
+    const end = this.#steps.length;
+    const steps = this.#steps.map((step) => (step.kind === "jump" && step.to < 0 ? { ...step, to: end } : step));
+    return {
+      index: this.#index,
+      rule,
+      ruleIndex,
+      sentence,
+      triggers,
+      provided: provided ? this.#graph.node(provided) : -1,
+      steps,
+      again: ifTriggeredAgain,
+      timer: this.#compiler.timer({ kind: "wait", event: this.#index }),
+    };
+  }
+
+  #maybe(expression: Expression | undefined): number {
+    return expression ? this.#graph.node(expression) : -1;
+  }
+
+  #at({ sun, time }: DayTime): AtProgram {
+    return { sun, time: this.#graph.node(time) };
+  }
+
+  #trigger(trigger: Trigger, number: number): TriggerProgram {
+    switch (trigger.kind) {
+      case "becomes true":
+        return { kind: "edge", node: this.#graph.node(trigger.condition), cold: true, rises: true };
+      case "begins":
+      case "ends":
+        return { kind: "edge", node: this.#graph.schedule(trigger.schedule), cold: false, rises: trigger.kind === "begins" };
+      case "runs out":
+        return { kind: "edge", node: this.#graph.pulse("runs out", trigger.countdown), cold: true, rises: true };
+      case "changes":
+        return { kind: "changes", node: this.#graph.thing(trigger.of), by: this.#maybe(trigger.by) };
+      case "at": {
+        const timer = this.#compiler.timer({ kind: "trigger", event: this.#index, trigger: number });
+        return { kind: "at", at: this.#at(trigger.at), days: trigger.days, timer };
+      }
+      case "every": {
+        const timer = this.#compiler.timer({ kind: "trigger", event: this.#index, trigger: number });
+        return { kind: "every", every: this.#graph.node(trigger.every), days: trigger.days, timer };
+      }
+      case "the house starts":
+        return { kind: "the house starts" };
+      default:
+        throw new RangeError(`no such trigger: ${JSON.stringify(trigger satisfies never)}`);
+    }
+  }
+
+  #until(until: Until | undefined): UntilProgram | undefined {
+    if (!until) return undefined;
+    if (until.kind === "state") return { kind: "state", node: this.#graph.node(until.condition) };
+    if (until.kind === "at") return { kind: "at", at: this.#at(until.at) };
+    const moment: Occasion = until;
+    const trigger = this.#trigger(moment, -1);
+    if (trigger.kind === "edge" || trigger.kind === "changes") return trigger;
+    throw new RangeError(`no such moment: ${until.kind}`);
+  }
+
+  /** What a step sets: an output is asked, all else is turned. */
+  #setting(name: string, value: number, lasts?: Expression, until?: Until): SettingProgram {
+    const lasting = { value, for: this.#maybe(lasts), until: this.#until(until) };
+    if (this.#compiler.isOutput(name)) return { kind: "ask", claim: this.#claimOn(name), ...lasting };
+    const timer = this.#compiler.timer({ kind: "cell", event: this.#index, step: this.#steps.length });
+    return { kind: "turn", cell: name, timer, ...lasting };
+  }
+
+  #claimOn(output: string): number {
+    const known = this.#asked.get(output) ?? this.#claim(output);
+    this.#asked.set(output, known);
+    return known;
+  }
+
+  #step(step: Step): void {
+    const graph = this.#graph;
+    const push = (program: StepProgram) => this.#steps.push(program);
+    switch (step.kind) {
+      case "set":
+        push(this.#setting(step.name, graph.node(step.to), step.for, step.until));
+        break;
+      case "toggle":
+        push({ kind: "toggle", of: this.#setting(step.name, -1), node: graph.thing(step.name) });
+        break;
+      case "raise":
+      case "lower": {
+        const sign = step.kind === "raise" ? 1 : -1;
+        const of = this.#setting(step.name, -1);
+        push({
+          kind: "relative",
+          of,
+          node: graph.thing(step.name),
+          by: graph.node(step.by),
+          sign,
+          range: this.#compiler.rangeOf(step.name),
+        });
+        break;
+      }
+      case "ramp":
+        push({
+          kind: "ramp",
+          claim: this.#claimOn(step.output),
+          from: graph.node(step.from),
+          to: graph.node(step.to),
+          over: graph.node(step.over),
+        });
+        break;
+      case "dose":
+        push({
+          kind: "dose",
+          claim: this.#claimOn(step.output),
+          output: this.#compiler.outputIndex(step.output),
+          amount: graph.node(step.amount),
+        });
+        break;
+      case "release":
+        push({ kind: "release", output: this.#compiler.outputIndex(step.output) });
+        break;
+      case "apply": {
+        const preset = this.#compiler.house.presets.find(({ name }) => name === step.preset);
+        push({
+          kind: "apply",
+          settings: (preset?.targets ?? []).map(({ output, value }) => this.#setting(output, graph.node(value))),
+        });
+        break;
+      }
+      case "start":
+        push({ kind: "start", countdown: this.#countdown(step.countdown), lasts: this.#maybe(step.with) });
+        break;
+      case "stop":
+        push({ kind: "stop", countdown: this.#countdown(step.countdown) });
+        break;
+      case "tell":
+        push({ kind: "tell", text: this.#text(step.text), through: step.through, onceIn: this.#maybe(step.onceIn) });
+        break;
+      case "send":
+        push({ kind: "send", text: this.#text(step.text), to: this.#text(step.to) });
+        break;
+      case "wait":
+        push({ kind: "wait", for: graph.node(step.for) });
+        break;
+      case "wait until":
+        push({ kind: "wait until", until: this.#until(step.until) as UntilProgram, atMost: this.#maybe(step.atMost) });
+        break;
+      case "if":
+        this.#choice(step);
+        break;
+      case "end here":
+        push({ kind: "jump", to: -1 });
+        break;
+      default:
+        throw new RangeError(`no such step: ${JSON.stringify(step satisfies never)}`);
+    }
+  }
+
+  #choice({ branches, else: otherwise }: Extract<Step, { kind: "if" }>): void {
+    const ends: number[] = [];
+    for (const { if: condition, do: steps } of branches) {
+      const branch = this.#steps.push({ kind: "branch", condition: this.#graph.node(condition), else: -1 }) - 1;
+      for (const step of steps) this.#step(step);
+      ends.push(this.#steps.push({ kind: "jump", to: -1 }) - 1);
+      this.#steps[branch] = { ...(this.#steps[branch] as Extract<StepProgram, { kind: "branch" }>), else: this.#steps.length };
+    }
+    for (const step of otherwise) this.#step(step);
+    for (const end of ends) this.#steps[end] = { kind: "jump", to: this.#steps.length };
+  }
+
+  #countdown(name: string): number {
+    return this.#compiler.house.countdowns.findIndex((one) => one.name === name);
+  }
+
+  #text(text: Text): TextPart[] {
+    return text.map((part) => (typeof part === "string" ? part : { node: this.#graph.node(part), type: this.#typeOf(part) }));
+  }
+
+  #typeOf(part: Expression): ValueType {
+    if (part.kind === "value") {
+      const type = this.#graph.typeOf(part.of);
+      return type.kind === "truth" ? { kind: "words", words: ["no", "yes"], ordered: false } : type;
+    }
+    if (part.kind === "clock" && part.what === "weekday")
+      return { kind: "words", words: ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"], ordered: true };
+    if ((part.kind === "clock" && part.what === "time") || part.kind === "sun time" || part.kind === "time")
+      return { kind: "time" };
+    return { kind: "number", unit: this.#graph.unitOf(part) };
+  }
+}
+
+function pulseOf(key: string, name: string, node: number): PulseProgram {
+  const kind = key.slice(0, key.length - name.length - 1) as PulseProgram["kind"];
+  return { kind, text: name, node };
+}
+
+/** Timers are numbered behind the nodes of the graph. */
+function shifted<Parts>(parts: Parts, base: number): Parts {
+  const visit = (value: unknown): unknown => {
+    if (value instanceof Map || value instanceof Set) return value;
+    if (Array.isArray(value)) return value.map(visit);
+    if (typeof value !== "object" || value === null) return value;
+    return Object.fromEntries(
+      Object.entries(value).map(([key, inner]) => [
+        key,
+        (key === "timer" || key === "handTimer") && typeof inner === "number" ? inner + base : visit(inner),
+      ]),
+    );
+  };
+  return visit(parts) as Parts;
 }
 
 /** What an output does when nobody asks: off, 0, or nothing of its own. */
@@ -369,7 +760,7 @@ function listenersOf({ outputs, events }: Pick<Program, "outputs" | "events">): 
     listeners.set(node, there);
     there.push(listener);
   };
-  for (const { index, claims, permits, atLeast } of outputs) {
+  for (const { index, claims, permits, atLeast, atMost, modes } of outputs) {
     const nodes = new Set<number>();
     for (const { held } of claims) if (held) nodes.add(held.when).add(held.value);
     for (const { onlyWhile, what } of permits) {
@@ -378,15 +769,28 @@ function listenersOf({ outputs, events }: Pick<Program, "outputs" | "events">): 
       if ("below" in what) nodes.add(what.below);
     }
     for (const duration of atLeast.values()) nodes.add(duration);
+    for (const { duration, rest } of atMost) nodes.add(duration).add(rest);
     for (const node of nodes) listen(node, { kind: "output", output: index });
+    for (const node of modes) listen(node, { kind: "mode", output: index });
   }
+  const untilNodes = (until: UntilProgram | undefined) => (until && until.kind !== "at" ? [until.node] : []);
   for (const { index, triggers, steps } of events) {
     triggers.forEach((trigger, number) => {
-      listen(trigger.kind === "at" ? trigger.time : trigger.node, { kind: "trigger", event: index, trigger: number });
+      const node =
+        trigger.kind === "at"
+          ? trigger.at.time
+          : trigger.kind === "every"
+            ? trigger.every
+            : trigger.kind === "the house starts"
+              ? -1
+              : trigger.node;
+      listen(node, { kind: "trigger", event: index, trigger: number });
     });
     steps.forEach((step, number) => {
-      if (step.kind === "wait until") listen(step.condition, { kind: "wait", event: index });
-      if (step.kind === "ask" || step.kind === "turn") listen(step.until, { kind: "until", event: index, step: number });
+      if (step.kind === "wait until")
+        for (const node of untilNodes(step.until)) listen(node, { kind: "wait", event: index, step: number });
+      if (step.kind === "ask" || step.kind === "turn")
+        for (const node of untilNodes(step.until)) listen(node, { kind: "until", event: index, step: number });
     });
   }
   return listeners;

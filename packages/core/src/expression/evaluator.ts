@@ -1,30 +1,72 @@
 // Keeps the values of a graph up to date: what changes is marked, and `settle` brings each marked node up to date once,
-// in order of dependence. Temporal nodes put their deadlines into the agenda under their own number.
+// in order of dependence. Nodes that change with time put their deadlines into the agenda under their own number.
 //
-// State of temporal nodes, three doubles each, as of `now`:
-//   sensor       since = last good report; held = its value
-//   for          since = when the condition became true, NaN while it is not; held = `since` before a break at `mark`
-//   in the last  since = when the condition last ended; mark = when it rose, NaN while it is not true; held = `since` then
-//   until        held = the memory, 1 or 0
+// State of nodes that remember, three doubles each, as of `now`:
+//   sensor         since = last good report; held = its value
+//   for            since = when the condition became true, NaN while it is not; held = `since` before a break at `mark`
+//   in the last    since = when the condition last ended; mark = when it rose, NaN while it is not true; held = `since` then
+//   until          held = the memory, 1 or 0
+//   limited until  since = when it began, NaN while it has not; mark = when its pause is over, NaN without one
+//   cycle          since = when it began, NaN while it does not apply
+//   share cycle    since = when the present cycle began; held = the share taken then
 // A change taken back within its instant leaves no trace, hence `held` and `mark`.
-import { type Clock, type Opening, stretchOf } from "../time/index.js";
+//
+// A moving node has no value in `values` but a function of time, `at`. Comparisons of moving values have a deadline at
+// their next crossing, found to the millisecond by halving a stretch in which nothing turns; such a stretch ends at a
+// corner: where a window drops an entry, a schedule turns, a clamp begins.
+import {
+  EVERY_DAY,
+  instantOn,
+  type ProfileDay,
+  profileAt,
+  type Sky,
+  type SunEvent,
+  stretchOf,
+  sunAzimuth,
+  sunElevation,
+  sunEventOn,
+  weekdayOf,
+} from "../time/index.js";
 import { equalNumbers } from "../units/index.js";
 import type { Agenda } from "./agenda.js";
-import type { Graph, Node, Op } from "./graph.js";
+import { eventsOf, type Graph, type Node, type Op } from "./graph.js";
+import { absoluteHumidity, dewPoint, feelsLike, vapourPressureDeficit } from "./psychrometrics.js";
+import { Window } from "./window.js";
 
 /** Told of each node whose value changed. */
 export type OnChange = (node: number, value: number, before: number) => void;
 
-/** Everything a node remembers: value, since, held, mark; unknown is null. */
-export type NodeState = readonly (number | null)[];
+/** Everything a node remembers: value, since, held, mark; unknown is null. Of a window: its entries. */
+export type NodeState = readonly (number | null)[] | { readonly window: readonly (readonly [number, number | null])[] };
 
-const temporal: ReadonlySet<Op> = new Set(["sensor", "schedule", "for", "in the last"]);
+/** What changes with time alone, and is looked at anew when the clock or `now` jumps. */
+const temporal: ReadonlySet<Op> = new Set<Op>([
+  "sensor",
+  "schedule",
+  "clock between",
+  "weekday",
+  "date",
+  "sun time",
+  "profile",
+  "for",
+  "in the last",
+  "limited until",
+  "cycle",
+  "share cycle",
+]);
+
+const comparisons: ReadonlySet<Op> = new Set<Op>(["above", "below", "at least", "at most", "is"]);
+
+/** Nothing moves for longer without being looked at: 400 days. */
+const FAR = 400 * 86400e3;
+/** The sun is taken to move without a turn for so long. */
+const SUN_STRETCH = 600e3;
 
 export class Evaluator {
   readonly values: Float64Array;
   now: number;
-  /** Without a clock every schedule is unknown. */
-  clock: Clock | undefined;
+  /** Without a sky, schedules and the sun are unknown. */
+  sky: Sky | undefined;
   readonly #nodes: readonly Node[];
   readonly #since: Float64Array;
   readonly #held: Float64Array;
@@ -35,7 +77,14 @@ export class Evaluator {
   /** Marked nodes, a heap by number. */
   readonly #queue: number[] = [];
   readonly #marked: Uint8Array;
-  readonly #openings: ReadonlyMap<string, readonly Opening[]>;
+  readonly #windows = new Map<number, Window>();
+  readonly #profiles = new Map<number, readonly ProfileDay<number>[]>();
+  readonly #graph: Graph;
+  #ending = false;
+  /** Between these bounds a report of a sensor changes nothing but its value and time; empty where that is not known. */
+  readonly #quietLow: Float64Array;
+  readonly #quietHigh: Float64Array;
+  readonly #quietStale: Uint8Array;
 
   constructor(
     graph: Graph,
@@ -43,6 +92,7 @@ export class Evaluator {
     now: number,
     readonly onChange: OnChange,
   ) {
+    this.#graph = graph;
     this.#nodes = graph.nodes;
     const size = graph.nodes.length;
     this.now = now;
@@ -51,36 +101,121 @@ export class Evaluator {
     this.#held = new Float64Array(size).fill(Number.NaN);
     this.#mark = new Float64Array(size).fill(Number.NaN);
     this.#marked = new Uint8Array(size);
-    this.#openings = new Map(graph.house.schedules.map(({ name, openings }) => [name, openings]));
+    this.#quietLow = new Float64Array(size).fill(Number.POSITIVE_INFINITY);
+    this.#quietHigh = new Float64Array(size).fill(Number.NEGATIVE_INFINITY);
+    this.#quietStale = new Uint8Array(size).fill(1);
     [this.#users, this.#usersAt] = usersOf(graph.nodes);
     for (let node = 0; node < size; node++) this.#begin(node);
   }
 
   #begin(node: number): void {
-    const { op, constant } = this.#nodes[node] as Node;
+    const { op, constant, args, name } = this.#nodes[node] as Node;
     if (op === "constant") this.values[node] = constant;
-    if (op === "pulse") this.values[node] = 0;
+    if (op === "pulse" || (op === "cell" && this.#isFlag(node))) this.values[node] = 0;
     if (op === "until") this.#held[node] = 0;
     if (op === "in the last") this.#since[node] = Number.NEGATIVE_INFINITY;
+    if (op.endsWith(" over")) this.#windows.set(node, new Window());
+    if (op === "profile" || op === "ramped profile") this.#profiles.set(node, this.#profileOf(name, args));
     if (op !== "cell" && op !== "constant" && op !== "pulse") this.mark(node);
   }
+
+  #isFlag(node: number): boolean {
+    const { key, name } = this.#nodes[node] as Node;
+    return key !== name;
+  }
+
+  /** The profile with the nodes of its values. */
+  #profileOf(name: string, args: readonly number[]): ProfileDay<number>[] {
+    const profile = this.#graph.house.profiles.find((one) => one.name === name);
+    let place = 0;
+    return (profile?.days ?? []).map(({ days, points }) => ({
+      days,
+      points: points.map(({ from }) => ({ from, value: args[place++] as number })),
+    }));
+  }
+
+  // ── From outside ──────────────────────────────────────────────────────────────────────────────────────────────────
 
   /** Sets a cell or a pulse. */
   set(node: number, value: number): void {
     this.#change(node, value);
   }
 
+  /**
+   * Takes a good report of a sensor that changes nothing but its value and time; false where it may change more, and
+   * nothing was taken.
+   */
+  reportQuietly(node: number, value: number, at: number): boolean {
+    if (this.#quietStale[node] === 1) this.#findQuiet(node);
+    const inside = value > (this.#quietLow[node] as number) && value < (this.#quietHigh[node] as number);
+    if (!inside) return false;
+    this.#since[node] = at;
+    this.#held[node] = value;
+    this.values[node] = value;
+    return true;
+  }
+
+  /** Ends an instant: its moments are over. What they broke is broken, and what they held counts from now. */
+  endMoments(pulses: readonly number[]): void {
+    this.#ending = true;
+    for (const node of pulses) this.set(node, 0);
+    this.settle();
+    this.#ending = false;
+  }
+
+  /** The next instant from which a moving value is at least so far from what it is now, or turns. */
+  nextStep(node: number, step: number): number {
+    const from = this.current(node);
+    const corner = Math.min(this.corner(node), this.now + FAR);
+    return this.#crossing((at) => Math.abs(this.at(node, at) - from) >= step, corner);
+  }
+
   /** Takes a good report of a sensor. */
   report(node: number, value: number): void {
     this.#since[node] = this.now;
     this.#held[node] = value;
+    this.#quietStale[node] = 1;
     this.mark(node);
+    // An age starts anew whatever the value.
+    for (let at = this.#usersAt[node] as number; at < (this.#usersAt[node + 1] as number); at++) {
+      const user = this.#users[at] as number;
+      if (this.#nodes[user]?.op === "age") this.mark(user);
+    }
   }
 
   /** Makes a sensor unknown, as if it had not reported. */
   forget(node: number): void {
     this.#since[node] = Number.NaN;
+    this.#quietStale[node] = 1;
     this.mark(node);
+  }
+
+  /** The nearest bounds below and above the present value of a sensor whose every user compares it. */
+  #findQuiet(node: number): void {
+    this.#quietStale[node] = 0;
+    this.#quietLow[node] = Number.POSITIVE_INFINITY;
+    this.#quietHigh[node] = Number.NEGATIVE_INFINITY;
+    const value = this.values[node] as number;
+    if (Number.isNaN(value)) return;
+    let low = Number.NEGATIVE_INFINITY;
+    let high = Number.POSITIVE_INFINITY;
+    for (let at = this.#usersAt[node] as number; at < (this.#usersAt[node + 1] as number); at++) {
+      const user = this.#nodes[this.#users[at] as number] as Node;
+      if (user.op === "is unknown") continue;
+      if (!comparisons.has(user.op)) return;
+      const [left, right] = user.args as [number, number];
+      const other = left === node ? right : left;
+      if (other === node || this.#nodes[other]?.moving) return;
+      const bound = this.values[other] as number;
+      if (Number.isNaN(bound)) continue;
+      // Equal numbers lie within 1e-9 of one another; twice that is surely to one side.
+      const margin = 2e-9 * Math.max(1, Math.abs(bound));
+      if (bound < value - margin) low = Math.max(low, bound + margin);
+      else if (bound > value + margin) high = Math.min(high, bound - margin);
+      else return;
+    }
+    this.#quietLow[node] = low;
+    this.#quietHigh[node] = high;
   }
 
   /** To be brought up to date at the next `settle`. */
@@ -99,10 +234,10 @@ export class Evaluator {
     queue[place] = node;
   }
 
-  /** Marks what changes with time alone: after a jump of `now`. */
+  /** Marks what changes with time alone: after a jump of `now` or of the clock. */
   markTemporal(): void {
-    this.#nodes.forEach(({ op }, node) => {
-      if (temporal.has(op)) this.mark(node);
+    this.#nodes.forEach(({ op, moving, args }, node) => {
+      if (temporal.has(op) || moving || args.some((part) => this.#nodes[part]?.moving)) this.mark(node);
     });
   }
 
@@ -118,12 +253,19 @@ export class Evaluator {
   }
 
   state(node: number): NodeState {
+    const window = this.#windows.get(node);
+    if (window) return { window: window.toJSON() };
     const state = [this.values, this.#since, this.#held, this.#mark].map((from) => from[node] as number);
     return state.map((value) => (Number.isFinite(value) ? value : null));
   }
 
-  restore(node: number, [value, since, held, mark]: NodeState): void {
+  restore(node: number, state: NodeState): void {
+    if ("window" in state) {
+      this.#windows.get(node)?.restore(state.window);
+      return;
+    }
     const { op } = this.#nodes[node] as Node;
+    const [value, since, held, mark] = state;
     this.values[node] = value ?? Number.NaN;
     this.#since[node] = since ?? (op === "in the last" ? Number.NEGATIVE_INFINITY : Number.NaN);
     this.#held[node] = held ?? Number.NaN;
@@ -153,68 +295,266 @@ export class Evaluator {
 
   #change(node: number, value: number): void {
     const before = this.values[node] as number;
-    if (Object.is(before, value) || before === value) return;
+    const moving = (this.#nodes[node] as Node).moving;
+    const same = Object.is(before, value) || before === value;
+    // What comes of a moving value may have changed though the value has not.
+    if (same && !moving) return;
     this.values[node] = value;
     const end = this.#usersAt[node + 1] as number;
     for (let at = this.#usersAt[node] as number; at < end; at++) this.mark(this.#users[at] as number);
     this.onChange(node, value, before);
   }
 
+  isMoving(node: number): boolean {
+    return (this.#nodes[node] as Node).moving;
+  }
+
+  // ── Values at an instant ──────────────────────────────────────────────────────────────────────────────────────────
+
+  /** The value of a node now, moving or not. */
+  current(node: number): number {
+    return (this.#nodes[node] as Node).moving ? this.at(node, this.now) : (this.values[node] as number);
+  }
+
+  /** The value of a node at an instant not before now, if nothing but time passes until then. */
+  at(node: number, instant: number): number {
+    const { op, args, moving, constant, name } = this.#nodes[node] as Node;
+    if (!moving) return this.values[node] as number;
+    const part = (place: number) => this.at(args[place] as number, instant);
+    switch (op) {
+      case "age":
+        return instant - (this.#since[args[0] as number] as number);
+      case "mean over":
+      case "min over":
+      case "max over":
+      case "rise over":
+      case "time over":
+      case "count over":
+        return this.#over(node, op, instant, this.current(args[1] as number));
+      case "begins in":
+      case "ends in":
+        return this.#untilTurn(op, args[0] as number, name, instant);
+      case "elevation":
+        return this.sky?.place ? sunElevation(this.sky.place, instant) : Number.NaN;
+      case "azimuth":
+        return this.sky?.place ? sunAzimuth(this.sky.place, instant) : Number.NaN;
+      case "time of day":
+        return this.sky ? this.sky.clock.local(instant).ms : Number.NaN;
+      case "ramped profile":
+        return this.#ramp(node, instant);
+      case "if": {
+        const condition = part(0);
+        return Number.isNaN(condition) ? Number.NaN : part(condition === 1 ? 1 : 2);
+      }
+      default:
+        return compute(
+          op,
+          args.map((_, place) => part(place)),
+          constant,
+        );
+    }
+  }
+
+  #over(node: number, op: Op, instant: number, over: number): number {
+    const window = this.#windows.get(node) as Window;
+    if (Number.isNaN(over) || window.isEmpty) return Number.NaN;
+    switch (op) {
+      case "mean over":
+        return window.mean(instant, over);
+      case "min over":
+        return window.extreme(instant, over, Math.min);
+      case "max over":
+        return window.extreme(instant, over, Math.max);
+      case "rise over":
+        return window.rise(instant, over);
+      case "time over": {
+        const [sum, known] = window.integrals(instant, over);
+        return known > 0 || sum > 0 ? sum : 0;
+      }
+      default:
+        return window.rises(instant, over);
+    }
+  }
+
+  #untilTurn(op: Op, schedule: number, name: string, instant: number): number {
+    const open = this.values[schedule] as number;
+    if (Number.isNaN(open)) return Number.NaN;
+    if (open === (op === "begins in" ? 1 : 0)) return 0;
+    const calendar = this.#graph.house.schedules.find((one) => one.name === name);
+    const { until } = calendar && this.sky ? stretchOf(calendar, this.sky, this.now) : { until: Number.NaN };
+    return Number.isFinite(until) ? Math.max(0, until - instant) : Number.NaN;
+  }
+
+  #ramp(node: number, instant: number): number {
+    const stretch = this.sky && profileAt(this.#profiles.get(node) ?? [], this.sky, instant);
+    if (!stretch) return Number.NaN;
+    const from = this.values[stretch.value] as number;
+    const to = this.values[stretch.next] as number;
+    if (!Number.isFinite(stretch.until)) return from;
+    return from + ((to - from) * (instant - stretch.since)) / (stretch.until - stretch.since);
+  }
+
+  /** The next instant at which a moving value may turn: until then it goes one way. */
+  corner(node: number): number {
+    const { op, args, moving } = this.#nodes[node] as Node;
+    if (!moving) return Number.POSITIVE_INFINITY;
+    switch (op) {
+      case "age":
+        return Number.POSITIVE_INFINITY;
+      case "elevation":
+      case "azimuth":
+        return this.now + SUN_STRETCH;
+      case "time of day":
+        return this.#midnight();
+      case "ramped profile":
+        return (this.sky && profileAt(this.#profiles.get(node) ?? [], this.sky, this.now)?.until) ?? Number.POSITIVE_INFINITY;
+      case "begins in":
+      case "ends in":
+        return this.agenda.due(args[0] as number);
+      case "mean over":
+      case "min over":
+      case "max over":
+      case "rise over":
+      case "time over":
+      case "count over":
+        return (this.#windows.get(node) as Window).corner(this.now, this.current(args[1] as number));
+      default:
+        return this.#cornerOfParts(op, args);
+    }
+  }
+
+  #cornerOfParts(op: Op, args: readonly number[]): number {
+    let corner = Number.POSITIVE_INFINITY;
+    for (const part of args) corner = Math.min(corner, this.corner(part));
+    const meet = (a: number, b: number) => {
+      const [one, other] = [args[a] as number, args[b] as number];
+      corner = Math.min(
+        corner,
+        this.#crossing((at) => this.at(one, at) >= this.at(other, at), corner),
+      );
+    };
+    if (op === "abs")
+      corner = Math.min(
+        corner,
+        this.#crossing((at) => this.at(args[0] as number, at) >= 0, corner),
+      );
+    if (op === "clamp" || op === "scale") {
+      meet(0, 1);
+      meet(0, 2);
+    }
+    if (op === "min" || op === "max" || op === "median" || op === "spread") {
+      for (let a = 0; a < args.length; a++) for (let b = a + 1; b < args.length; b++) meet(a, b);
+    }
+    return corner;
+  }
+
+  /** The first instant after now, and before an end, at which a statement is no longer what it is now; else the end. */
+  #crossing(holds: (at: number) => boolean | number, end: number): number {
+    const { now } = this;
+    const before = holds(now);
+    const last = Math.min(end, now + FAR) - 1;
+    if (last <= now || Object.is(holds(last), before)) return end;
+    let low = now;
+    let high = Math.floor(last);
+    while (high - low > 1) {
+      const middle = Math.floor((low + high) / 2);
+      if (Object.is(holds(middle), before)) low = middle;
+      else high = middle;
+    }
+    return high;
+  }
+
+  // ── Bringing up to date ───────────────────────────────────────────────────────────────────────────────────────────
+
   #evaluate(node: number): number {
-    const { op, a, b, name } = this.#nodes[node] as Node;
+    const { op, args, moving, constant, name } = this.#nodes[node] as Node;
     const { values } = this;
-    const left = a < 0 ? Number.NaN : (values[a] as number);
-    const right = b < 0 ? Number.NaN : (values[b] as number);
+    if (moving) {
+      const window = this.#windows.get(node);
+      if (window) window.put(this.now, this.current(args[0] as number), this.current(args[1] as number) || 0);
+      return this.at(node, this.now);
+    }
+    const first = args.length > 0 ? this.current(args[0] as number) : Number.NaN;
+    const second = args.length > 1 ? this.current(args[1] as number) : Number.NaN;
     switch (op) {
       case "constant":
       case "cell":
       case "pulse":
         return values[node] as number;
       case "sensor":
-        return this.#sensor(node, a < 0 ? Number.POSITIVE_INFINITY : left);
-      case "schedule": {
-        if (!this.clock) return Number.NaN;
-        const { open, until } = stretchOf(this.#openings.get(name) ?? [], this.clock, this.now);
-        this.agenda.set(node, until);
-        return open ? 1 : 0;
-      }
-      case "plus":
-        return left + right;
-      case "minus":
-        return left - right;
-      case "times":
-        return left * right;
-      case "divided":
-        return right === 0 ? Number.NaN : left / right;
-      case "negative":
-        return -left;
+        return this.#sensor(node, args.length === 0 ? Number.POSITIVE_INFINITY : first);
+      case "schedule":
+        return this.#schedule(node, name);
+      case "clock between":
+        return this.#clockBetween(node, first, second);
+      case "weekday":
+      case "date":
+      case "sun time":
+        return this.#calendarDay(node, op, name);
+      case "profile":
+        return this.#stepped(node);
       case "above":
-        return unlessUnknown(left, right, left > right && !equalNumbers(left, right));
       case "below":
-        return unlessUnknown(left, right, left < right && !equalNumbers(left, right));
       case "at least":
-        return unlessUnknown(left, right, left > right || equalNumbers(left, right));
       case "at most":
-        return unlessUnknown(left, right, left < right || equalNumbers(left, right));
       case "is":
-        return unlessUnknown(left, right, equalNumbers(left, right));
+        this.#planCrossing(node, op, args as [number, number]);
+        this.#staleQuiet(args as [number, number]);
+        return compares(op, first, second);
       case "is unknown":
-        return Number.isNaN(left) ? 1 : 0;
+        return Number.isNaN(first) ? 1 : 0;
       case "not":
-        return 1 - left;
+        return 1 - first;
       case "and":
-        return left === 0 || right === 0 ? 0 : left * right;
+        return this.#joined(args, 0);
       case "or":
-        return left === 1 || right === 1 ? 1 : left + right;
+        return this.#joined(args, 1);
+      case "if":
+        return Number.isNaN(first) ? Number.NaN : first === 1 ? second : (values[args[2] as number] as number);
       case "for":
-        return this.#for(node, left, right);
+        return this.#for(node, first, second);
       case "in the last":
-        return this.#inTheLast(node, left, right);
+        return this.#inTheLast(node, first, second);
       case "until":
-        return this.#until(node, left, right);
+        return this.#until(node, first, second);
+      case "limited until":
+        return this.#limitedUntil(node, first, second, this.current(args[2] as number), this.current(args[3] as number));
+      case "cycle":
+        return this.#cycle(node, first, second, this.current(args[2] as number));
+      case "share cycle":
+        return this.#shareCycle(node, first, second, this.current(args[2] as number));
       default:
-        throw new RangeError(`no such operation: ${op satisfies never}`);
+        return compute(
+          op,
+          args.map((part) => values[part] as number),
+          constant,
+        );
     }
+  }
+
+  /** A comparison was looked at anew: its other side may have moved. */
+  #staleQuiet(args: readonly [number, number]): void {
+    this.#quietStale[args[0]] = 1;
+    this.#quietStale[args[1]] = 1;
+  }
+
+  #joined(args: readonly number[], decisive: 0 | 1): number {
+    let unknown = false;
+    for (const part of args) {
+      const value = this.values[part] as number;
+      if (value === decisive) return decisive;
+      if (Number.isNaN(value)) unknown = true;
+    }
+    return unknown ? Number.NaN : 1 - decisive;
+  }
+
+  #planCrossing(node: number, op: Op, [left, right]: readonly [number, number]): void {
+    if (!this.#nodes[left]?.moving && !this.#nodes[right]?.moving) return;
+    const end = Math.min(this.corner(left), this.corner(right), this.now + FAR);
+    // A value that passes another is equal to it for an instant.
+    const kinds: Op[] = op === "is" ? ["above", "at least"] : [op];
+    const next = kinds.map((kind) => this.#crossing((at) => compares(kind, this.at(left, at), this.at(right, at)), end));
+    this.agenda.set(node, Math.max(this.now + 1, Math.ceil(Math.min(...next))));
   }
 
   /** Known until its report is `after` old, that instant excluded. */
@@ -226,6 +566,46 @@ export class Evaluator {
     const end = Math.ceil(since + after);
     if (this.agenda.due(node) > end) this.agenda.set(node, end);
     return this.#held[node] as number;
+  }
+
+  #schedule(node: number, name: string): number {
+    const calendar = this.#graph.house.schedules.find((one) => one.name === name);
+    if (!this.sky || !calendar) return Number.NaN;
+    const { open, until } = stretchOf(calendar, this.sky, this.now);
+    this.agenda.set(node, until);
+    return open ? 1 : 0;
+  }
+
+  #clockBetween(node: number, from: number, to: number): number {
+    if (!this.sky || Number.isNaN(from) || Number.isNaN(to)) return Number.NaN;
+    const [begins, ends] = eventsOf(this.#nodes[node] as Node);
+    const time = (sun: SunEvent | undefined, ms: number) => ({ ...(sun && { sun }), ms });
+    const openings = [{ days: EVERY_DAY, spans: [{ from: time(begins, from), to: time(ends, to) }] }];
+    const { open, until } = stretchOf({ openings }, this.sky, this.now);
+    this.agenda.set(node, until);
+    return open ? 1 : 0;
+  }
+
+  #midnight(): number {
+    if (!this.sky) return Number.POSITIVE_INFINITY;
+    return instantOn(this.sky, { ms: 0 }, this.sky.clock.local(this.now).day + 1) as number;
+  }
+
+  #calendarDay(node: number, op: Op, event: string): number {
+    if (!this.sky) return Number.NaN;
+    this.agenda.set(node, this.#midnight());
+    const { day } = this.sky.clock.local(this.now);
+    if (op === "date") return day;
+    if (op === "weekday") return weekdayOf(day);
+    const instant = sunEventOn(this.sky, event as SunEvent, day);
+    return instant === undefined ? Number.NaN : this.sky.clock.local(instant).ms;
+  }
+
+  #stepped(node: number): number {
+    const stretch = this.sky && profileAt(this.#profiles.get(node) ?? [], this.sky, this.now);
+    if (!stretch) return Number.NaN;
+    this.agenda.set(node, stretch.until);
+    return this.current(stretch.value);
   }
 
   #for(node: number, condition: number, duration: number): number {
@@ -240,7 +620,7 @@ export class Evaluator {
       return condition === 0 ? 0 : Number.NaN;
     }
     if (Number.isNaN(this.#since[node] as number))
-      this.#since[node] = this.#mark[node] === now ? (this.#held[node] as number) : now;
+      this.#since[node] = this.#mark[node] === now && !this.#ending ? (this.#held[node] as number) : now;
     if (Number.isNaN(duration)) return Number.NaN;
     const end = Math.ceil((this.#since[node] as number) + duration);
     if (now >= end) {
@@ -263,7 +643,7 @@ export class Evaluator {
       return 1;
     }
     if (risen) {
-      this.#since[node] = this.#mark[node] === now ? (this.#held[node] as number) : now;
+      this.#since[node] = this.#mark[node] === now && !this.#ending ? (this.#held[node] as number) : now;
       this.#mark[node] = Number.NaN;
     }
     const end = Math.ceil((this.#since[node] as number) + duration);
@@ -285,25 +665,165 @@ export class Evaluator {
     if (this.#held[node] === 1) return 1;
     return condition === 0 ? 0 : Number.NaN;
   }
+
+  /** Ends by itself too, and then pauses; an end by the reset has no pause. */
+  #limitedUntil(node: number, condition: number, reset: number, atMost: number, pause: number): number {
+    const { now } = this;
+    this.agenda.clear(node);
+    if (reset === 1) this.#since[node] = Number.NaN;
+    const over = (this.#since[node] as number) + atMost;
+    if (now >= over) {
+      this.#since[node] = Number.NaN;
+      this.#mark[node] = Math.ceil(over + pause);
+    }
+    if (now < (this.#mark[node] as number)) {
+      this.agenda.set(node, this.#mark[node] as number);
+      return 0;
+    }
+    this.#mark[node] = Number.NaN;
+    if (reset === 1) return 0;
+    if (Number.isNaN(reset) || Number.isNaN(atMost) || Number.isNaN(pause)) return Number.NaN;
+    if (condition === 1 && Number.isNaN(this.#since[node] as number)) this.#since[node] = now;
+    if (Number.isNaN(this.#since[node] as number)) return condition === 0 ? 0 : Number.NaN;
+    this.agenda.set(node, Math.ceil((this.#since[node] as number) + atMost));
+    return 1;
+  }
+
+  /** On and off in turn from when it began to apply. */
+  #cycle(node: number, applies: number, on: number, off: number): number {
+    const { now } = this;
+    this.agenda.clear(node);
+    if (applies !== 1 || Number.isNaN(on) || Number.isNaN(off)) {
+      this.#since[node] = Number.NaN;
+      return 0;
+    }
+    if (Number.isNaN(this.#since[node] as number)) this.#since[node] = now;
+    const period = on + off;
+    const begun = this.#since[node] as number;
+    const turn = begun + Math.floor((now - begun) / period) * period;
+    const isOn = now < turn + on;
+    this.agenda.set(node, Math.max(now + 1, Math.ceil(isOn ? turn + on : turn + period)));
+    return isOn ? 1 : 0;
+  }
+
+  /** On for the share taken at the beginning of each cycle; less than 4 % and more than 96 % are rounded off. */
+  #shareCycle(node: number, applies: number, share: number, length: number): number {
+    const { now } = this;
+    this.agenda.clear(node);
+    if (applies !== 1 || Number.isNaN(length)) {
+      this.#since[node] = Number.NaN;
+      return 0;
+    }
+    if (Number.isNaN(this.#since[node] as number)) {
+      this.#since[node] = now;
+      this.#held[node] = share;
+    }
+    while (now >= (this.#since[node] as number) + length) {
+      this.#since[node] = (this.#since[node] as number) + length;
+      this.#held[node] = share;
+    }
+    const begun = this.#since[node] as number;
+    const taken = this.#held[node] as number;
+    const rounded = taken < 0.04 ? 0 : taken > 0.96 ? 1 : taken;
+    const off = begun + rounded * length;
+    this.agenda.set(node, Math.max(now + 1, Math.ceil(now < off && rounded < 1 ? off : begun + length)));
+    return now < off ? 1 : 0;
+  }
 }
 
-function unlessUnknown(left: number, right: number, truth: boolean): number {
+function compares(op: Op, left: number, right: number): number {
   if (Number.isNaN(left) || Number.isNaN(right)) return Number.NaN;
-  return truth ? 1 : 0;
+  switch (op) {
+    case "above":
+      return left > right && !equalNumbers(left, right) ? 1 : 0;
+    case "below":
+      return left < right && !equalNumbers(left, right) ? 1 : 0;
+    case "at least":
+      return left > right || equalNumbers(left, right) ? 1 : 0;
+    case "at most":
+      return left < right || equalNumbers(left, right) ? 1 : 0;
+    default:
+      return equalNumbers(left, right) ? 1 : 0;
+  }
+}
+
+/** Values of functions that remember nothing. */
+function compute(op: Op, parts: readonly number[], constant: number): number {
+  const [first = Number.NaN, second = Number.NaN, third = Number.NaN] = parts;
+  switch (op) {
+    case "plus":
+      return first + second;
+    case "minus":
+      return first - second;
+    case "times":
+      return first * second;
+    case "divided":
+      return second === 0 ? Number.NaN : first / second;
+    case "negative":
+      return -first;
+    case "abs":
+      return Math.abs(first);
+    case "round":
+      return Math.round(first);
+    case "clamp":
+      return second <= third ? Math.min(third, Math.max(second, first)) : Math.min(second, Math.max(third, first));
+    case "scale":
+      return scaled(first, second, third, parts[3] as number, parts[4] as number);
+    case "dew_point":
+      return dewPoint(first, second);
+    case "absolute_humidity":
+      return absoluteHumidity(first, second);
+    case "vapour_pressure_deficit":
+      return vapourPressureDeficit(first, second);
+    case "feels_like":
+      return feelsLike(first, second);
+    default:
+      return several(op, parts, constant);
+  }
+}
+
+/** A straight line through two points, clamped at both ends. */
+function scaled(value: number, a: number, b: number, c: number, d: number): number {
+  if (a === b) return Number.NaN;
+  const share = Math.min(1, Math.max(0, (value - a) / (b - a)));
+  return Number.isNaN(value) ? Number.NaN : c + share * (d - c);
+}
+
+function several(op: Op, parts: readonly number[], least: number): number {
+  const known = parts.filter((part) => !Number.isNaN(part));
+  if (known.length < Math.max(1, least || 1)) return Number.NaN;
+  switch (op) {
+    case "mean":
+      return known.reduce((sum, part) => sum + part, 0) / known.length;
+    case "sum":
+      return known.reduce((sum, part) => sum + part, 0);
+    case "min":
+      return Math.min(...known);
+    case "max":
+      return Math.max(...known);
+    case "spread":
+      return Math.max(...known) - Math.min(...known);
+    case "first_known":
+      return known[0] as number;
+    case "median": {
+      const sorted = [...known].sort((a, b) => a - b);
+      const middle = sorted.length >> 1;
+      const upper = sorted[middle] as number;
+      return sorted.length % 2 === 1 ? upper : ((sorted[middle - 1] as number) + upper) / 2;
+    }
+    default:
+      throw new RangeError(`no such operation: ${op}`);
+  }
 }
 
 function usersOf(nodes: readonly Node[]): [users: Int32Array, usersAt: Int32Array] {
   const usersAt = new Int32Array(nodes.length + 1);
-  for (const { a, b } of nodes) {
-    if (a >= 0) usersAt[a + 1] = (usersAt[a + 1] as number) + 1;
-    if (b >= 0) usersAt[b + 1] = (usersAt[b + 1] as number) + 1;
-  }
+  for (const { args } of nodes) for (const part of args) usersAt[part + 1] = (usersAt[part + 1] as number) + 1;
   for (let node = 0; node < nodes.length; node++) usersAt[node + 1] = (usersAt[node + 1] as number) + (usersAt[node] as number);
   const users = new Int32Array(usersAt[nodes.length] as number);
   const filled = usersAt.slice();
-  nodes.forEach(({ a, b }, node) => {
-    for (const part of [a, b]) {
-      if (part < 0) continue;
+  nodes.forEach(({ args }, node) => {
+    for (const part of args) {
       users[filled[part] as number] = node;
       filled[part] = (filled[part] as number) + 1;
     }

@@ -1,25 +1,47 @@
 // Expressions of a house compiled once into a graph of nodes. Equal expressions share a node; a node's parts have lower
 // numbers than itself, so that going up in number is an order of dependence. Values are doubles: truth is 1 or 0, a word
-// its place among its type's words, a number stands in the base unit, unknown is NaN.
-import type { Bound, Expression, House, Thing, ValueType } from "../house/index.js";
-import { thingsOf } from "../house/index.js";
+// its place among its type's words, a colour its 24 bits, a number stands in the base unit, unknown is NaN.
+import {
+  type Bound,
+  type Case,
+  type DayTime,
+  type Expression,
+  type House,
+  type SeveralFunction,
+  type Thing,
+  type TruthType,
+  thingsOf,
+  type ValueFunction,
+  type ValueType,
+} from "../house/index.js";
+import { DAY, type SunEvent } from "../time/index.js";
 import { toBase, type Unit } from "../units/index.js";
 
 /** What a node does with its parts. */
 export type Op =
   | "constant"
-  /** Set from outside: an output, a dial, a mode. */
+  /** Set from outside: an output, a dial, a mode, whether a countdown runs. */
   | "cell"
   /** Set from outside, true for its instant only. */
   | "pulse"
   /** Set by reports; part a, if any, is how long a report is good for. */
   | "sensor"
   | "schedule"
+  | "clock between"
+  | "weekday"
+  | "date"
+  | "sun time"
+  | "profile"
   | "plus"
   | "minus"
   | "times"
   | "divided"
   | "negative"
+  | "if"
+  | SeveralFunction
+  | ValueFunction
+  | "clamp"
+  | "scale"
   | Bound
   | "is"
   | "is unknown"
@@ -28,19 +50,82 @@ export type Op =
   | "or"
   | "for"
   | "in the last"
-  | "until";
+  | "until"
+  /** Parts: condition, reset, at most, pause. */
+  | "limited until"
+  /** Parts: when it applies, on, off. */
+  | "cycle"
+  /** Parts: when it applies, the share, the length of a cycle. */
+  | "share cycle"
+  // ── Values that move by themselves ──
+  | "age"
+  | "mean over"
+  | "min over"
+  | "max over"
+  | "rise over"
+  | "time over"
+  | "count over"
+  | "begins in"
+  | "ends in"
+  | "elevation"
+  | "azimuth"
+  | "time of day"
+  | "ramped profile";
+
+/** Ops whose value changes with time alone. */
+const movesByItself: ReadonlySet<Op> = new Set<Op>([
+  "age",
+  "mean over",
+  "min over",
+  "max over",
+  "rise over",
+  "time over",
+  "count over",
+  "begins in",
+  "ends in",
+  "elevation",
+  "azimuth",
+  "time of day",
+  "ramped profile",
+]);
+
+/** Ops that move where one of their parts does. */
+const passesMoving: ReadonlySet<Op> = new Set<Op>([
+  "plus",
+  "minus",
+  "times",
+  "divided",
+  "negative",
+  "if",
+  "mean",
+  "median",
+  "min",
+  "max",
+  "sum",
+  "spread",
+  "first_known",
+  "abs",
+  "round",
+  "dew_point",
+  "absolute_humidity",
+  "vapour_pressure_deficit",
+  "feels_like",
+  "clamp",
+  "scale",
+]);
 
 export interface Node {
   readonly op: Op;
-  /** Numbers of its parts, -1 where there is none. */
-  readonly a: number;
-  readonly b: number;
-  /** The value of a constant. */
+  /** Numbers of its parts. */
+  readonly args: readonly number[];
+  /** The value of a constant; how many members must be known. */
   readonly constant: number;
   /** Equal for equal expressions, also in another version of the house: what snapshots are keyed by. */
   readonly key: string;
-  /** The thing or schedule a cell, sensor or schedule stands for. */
+  /** The thing, schedule or profile it stands for; the events of the sun a span goes by. */
   readonly name: string;
+  /** Whether its value changes with time alone, between the changes of its parts. */
+  readonly moving: boolean;
 }
 
 /** Numbers of the nodes of a house, and how to add more before the graph is run. */
@@ -53,20 +138,35 @@ export class Graph {
     this.#things = thingsOf(house);
   }
 
-  /** The node of a thing that holds a value. */
-  thing(name: string): number {
+  #found(name: string): Thing {
     const found = this.#things.get(name);
     if (!found) throw new RangeError(`the house has no thing called "${name}"`);
-    if (found.kind !== "sensor") return this.#add("cell", -1, -1, name, name);
-    const { unknownAfter } = found.thing;
-    const after = unknownAfter ? this.node(unknownAfter) : -1;
-    return this.#add("sensor", after, -1, name, name);
+    return found;
   }
 
-  typeOf(name: string): ValueType {
-    const found = this.#things.get(name);
-    if (!found) throw new RangeError(`the house has no thing called "${name}"`);
-    return found.thing.type;
+  /** The node of a thing that holds a value. */
+  thing(name: string): number {
+    const found = this.#found(name);
+    if (found.kind === "let") return this.node(found.thing.value);
+    if (found.kind === "profile") {
+      const values = found.thing.days.flatMap(({ points }) => points.map(({ value }) => this.node(value)));
+      return this.#add(found.thing.ramped ? "ramped profile" : "profile", values, name, name);
+    }
+    if (found.kind !== "sensor") return this.#add("cell", [], name, name);
+    const raw = this.sensor(name);
+    const { smoothOver } = found.thing;
+    return smoothOver ? this.#combine("mean over", [raw, this.node(smoothOver)]) : raw;
+  }
+
+  /** What a sensor reports, before it is smoothed. */
+  sensor(name: string): number {
+    const found = this.#found(name);
+    const after = found.kind === "sensor" ? found.thing.unknownAfter : undefined;
+    return this.#add("sensor", after ? [this.node(after)] : [], name, name);
+  }
+
+  typeOf(name: string): ValueType | TruthType {
+    return this.#found(name).thing.type;
   }
 
   /** The unit a number is best told in: that of the first thing or number in it. */
@@ -85,121 +185,255 @@ export class Graph {
         return this.unitOf(expression.left) || this.unitOf(expression.right);
       case "negative":
         return this.unitOf(expression.of);
+      case "if":
+        return this.unitOf(expression.then) || this.unitOf(expression.else);
+      case "pick":
+        return expression.cases.map(({ then }) => this.unitOf(then)).find((unit) => unit !== "") ?? "";
+      case "of several":
+        return expression.of.map((part) => this.unitOf(part)).find((unit) => unit !== "") ?? "";
+      case "call":
+        return callUnits[expression.function] ?? this.unitOf(expression.of[0] as Expression);
+      case "clamp":
+        return this.unitOf(expression.value) || this.unitOf(expression.low);
+      case "scale":
+        return this.unitOf(expression.to.low) || this.unitOf(expression.to.high);
+      case "over":
+        if (expression.function === "count") return "";
+        return expression.function === "time" ? "ms" : this.unitOf(expression.value);
+      case "age":
+      case "begins in":
+      case "ends in":
+        return "ms";
+      case "sun":
+        return "°";
       default:
         return "";
     }
   }
 
   schedule(name: string): number {
-    return this.#add("schedule", -1, -1, `during ${name}`, name);
+    return this.#add("schedule", [], `during ${name}`, name);
   }
 
-  told(text: string): number {
-    return this.#add("pulse", -1, -1, `told ${JSON.stringify(text)}`, text);
+  /** True for the instant of something: a press, a notice, a message, a problem, a countdown that runs out. */
+  pulse(kind: "pressed" | "told" | "problem" | "sent" | "runs out", text: string): number {
+    return this.#add("pulse", [], `${kind} ${text}`, text);
+  }
+
+  /** Set by the engine: whether a countdown runs, whether an output disobeys. */
+  flag(kind: "running" | "disobeys", name: string): number {
+    return this.#add("cell", [], `${kind} ${name}`, name);
   }
 
   constant(value: number): number {
-    return this.#add("constant", -1, -1, String(value), "", value);
+    return this.#add("constant", [], String(value), "", value);
   }
 
   /** Joins conditions that may be left out; -1 when all are. */
   all(...parts: readonly number[]): number {
     const given = parts.filter((part) => part >= 0);
-    return given.length === 0 ? -1 : given.reduce((left, right) => this.#combine("and", left, right));
+    return given.length < 2 ? (given[0] ?? -1) : this.#combine("and", given);
   }
 
-  /** The node of an expression; a word takes its place from the type of what it stands beside. */
-  node(expression: Expression, type?: ValueType): number {
+  /** The node of an expression. */
+  node(expression: Expression): number {
     switch (expression.kind) {
       case "number":
         return this.constant(toBase(expression));
       case "time":
         return this.constant(expression.ms);
+      case "date":
+        return this.constant(Date.parse(`${expression.date}T00:00Z`) / DAY);
       case "unknown":
         return this.constant(Number.NaN);
       case "word":
-        return this.constant(placeOf(expression.word, type));
+        return this.constant(expression.of.indexOf(expression.word));
+      case "colour":
+        return this.constant(Number.parseInt(expression.colour.slice(1), 16));
       case "value":
         return this.thing(expression.of);
+      case "age":
+        return this.#combine("age", [this.sensor(expression.of)]);
+      case "begins in":
+      case "ends in":
+        return this.#add(
+          expression.kind,
+          [this.schedule(expression.schedule)],
+          `${expression.kind} ${expression.schedule}`,
+          expression.schedule,
+        );
+      case "sun":
+        return this.#add(expression.what, [], `sun ${expression.what}`, "");
+      case "sun time":
+        return this.#add("sun time", [], `sun ${expression.event}`, expression.event);
+      case "clock":
+        return this.#add(expression.what === "time" ? "time of day" : expression.what, [], `clock ${expression.what}`, "");
       case "negative":
       case "not":
-        return this.#combine(expression.kind, this.node(expression.of), -1);
+        return this.#combine(expression.kind, [this.node(expression.of)]);
       case "plus":
       case "minus":
       case "times":
       case "divided":
-        return this.#combine(expression.kind, this.node(expression.left), this.node(expression.right));
       case "above":
       case "below":
       case "at least":
       case "at most":
-        return this.compare(
-          expression.kind,
-          this.node(expression.left),
-          this.node(expression.right, this.#typeOf(expression.left)),
+        return this.#combine(expression.kind, [this.node(expression.left), this.node(expression.right)]);
+      case "if":
+        return this.choose(this.node(expression.condition), this.node(expression.then), this.node(expression.else));
+      case "pick":
+        return this.#pick(expression.by, expression.cases);
+      case "of several":
+        return this.#combine(
+          expression.function,
+          expression.of.map((part) => this.node(part)),
+          expression.known,
         );
+      case "call":
+        return this.#combine(
+          expression.function,
+          expression.of.map((part) => this.node(part)),
+        );
+      case "clamp":
+        return this.#combine(
+          "clamp",
+          [expression.value, expression.low, expression.high].map((part) => this.node(part)),
+        );
+      case "scale": {
+        const { value, from, to } = expression;
+        return this.#combine(
+          "scale",
+          [value, from.low, from.high, to.low, to.high].map((part) => this.node(part)),
+        );
+      }
+      case "over":
+        return this.#combine(`${expression.function} over`, [this.node(expression.value), this.node(expression.over)]);
       case "between": {
         const value = this.node(expression.value);
-        const type = this.#typeOf(expression.value);
         return this.all(
-          this.compare("at least", value, this.node(expression.low, type)),
-          this.compare("at most", value, this.node(expression.high, type)),
+          this.compare("at least", value, this.node(expression.low)),
+          this.compare("at most", value, this.node(expression.high)),
         );
       }
       case "is": {
         const left = this.node(expression.left);
-        if (expression.right.kind === "unknown") return this.#combine("is unknown", left, -1);
-        return this.#combine("is", left, this.node(expression.right, this.#typeOf(expression.left)));
+        if (expression.right.kind === "unknown") return this.isUnknown(left);
+        return this.#combine("is", [left, this.node(expression.right)]);
       }
       case "and":
       case "or":
-        return expression.of.map((part) => this.node(part)).reduce((left, right) => this.#combine(expression.kind, left, right));
+        return this.#combine(
+          expression.kind,
+          expression.of.map((part) => this.node(part)),
+        );
       case "for":
       case "in the last":
-        return this.#combine(expression.kind, this.node(expression.condition), this.node(expression.duration));
-      case "until":
-        return this.until(this.node(expression.condition), this.node(expression.reset));
+        return this.#combine(expression.kind, [this.node(expression.condition), this.node(expression.duration)]);
+      case "until": {
+        const parts = [this.node(expression.condition), this.node(expression.reset)];
+        const { atMost, pause } = expression;
+        if (!atMost || !pause) return this.#combine("until", parts);
+        return this.#combine("limited until", [...parts, this.node(atMost), this.node(pause)]);
+      }
       case "during":
         return this.schedule(expression.schedule);
+      case "clock between":
+        return this.#clockBetween(expression.from, expression.to);
+      case "pressed":
+        return this.pulse("pressed", expression.sensor);
       case "told":
-        return this.told(expression.text);
+      case "problem":
+        return this.pulse(expression.kind, expression.text);
+      case "sent":
+        return this.pulse("sent", JSON.stringify([expression.text, expression.to]));
+      case "running":
+        return this.flag("running", expression.countdown);
+      case "disobeys":
+        return this.flag("disobeys", expression.output);
       case "instant":
       case "count":
+      case "time true":
+      case "share":
         throw new RangeError(`"${expression.kind}" has no value of its own while a house runs`);
       default:
         throw new RangeError(`no such expression: ${JSON.stringify(expression satisfies never)}`);
     }
   }
 
+  /** From the last case to the first; an unknown value has its own case or none. */
+  #pick(by: Expression, cases: readonly Case[]): number {
+    let found = this.constant(Number.NaN);
+    for (const { if: when, then } of [...cases].reverse()) {
+      if (when === "otherwise")
+        found = this.choose(this.not(this.isUnknown(this.node(by))), this.node(then), this.constant(Number.NaN));
+      else if (when !== "unknown") found = this.choose(this.node(when), this.node(then), found);
+    }
+    const unknown = cases.find((one) => one.if === "unknown");
+    return unknown ? this.choose(this.isUnknown(this.node(by)), this.node(unknown.then), found) : found;
+  }
+
+  #clockBetween(from: DayTime, to: DayTime): number {
+    const events = [from.sun ?? "", to.sun ?? ""].join(" ");
+    const parts = [this.node(from.time), this.node(to.time)];
+    return this.#add("clock between", parts, `clock between ${events} ${this.#keysOf(parts)}`, events);
+  }
+
+  choose(condition: number, then: number, otherwise: number): number {
+    return this.#combine("if", [condition, then, otherwise]);
+  }
+
+  isUnknown(of: number): number {
+    return this.#combine("is unknown", [of]);
+  }
+
+  not(of: number): number {
+    return this.#combine("not", [of]);
+  }
+
   compare(bound: Bound, left: number, right: number): number {
-    return this.#combine(bound, left, right);
+    return this.#combine(bound, [left, right]);
   }
 
   /** With memory: true from the first until the second. */
   until(condition: number, reset: number): number {
-    return this.#combine("until", condition, reset);
+    return this.#combine("until", [condition, reset]);
   }
 
-  sum(op: "plus" | "minus", left: number, right: number): number {
-    return this.#combine(op, left, right);
+  combine(op: "plus" | "minus" | "times" | "divided" | "clamp" | "cycle" | "share cycle", ...parts: readonly number[]): number {
+    return this.#combine(op, parts);
   }
 
-  #typeOf(expression: Expression): ValueType | undefined {
-    return expression.kind === "value" ? this.typeOf(expression.of) : undefined;
+  #keysOf(parts: readonly number[]): string {
+    return parts.map((part) => `(${this.nodes[part]?.key})`).join(" ");
   }
 
-  #combine(op: Op, a: number, b: number): number {
-    const parts = [a, b].filter((part) => part >= 0).map((part) => this.nodes[part]?.key);
-    return this.#add(op, a, b, parts.length === 1 ? `${op} (${parts[0]})` : `(${parts[0]}) ${op} (${parts[1]})`, "");
+  #combine(op: Op, parts: readonly number[], constant = Number.NaN): number {
+    const count = Number.isNaN(constant) ? "" : ` ${constant}`;
+    return this.#add(op, parts, `${op}${count} ${this.#keysOf(parts)}`, "", constant);
   }
 
-  #add(op: Op, a: number, b: number, key: string, name: string, constant = Number.NaN): number {
+  #add(op: Op, args: readonly number[], key: string, name: string, constant = Number.NaN): number {
     const known = this.#byKey.get(key);
     if (known !== undefined) return known;
-    this.nodes.push({ op, a, b, constant, key, name });
+    const moving = movesByItself.has(op) || (passesMoving.has(op) && args.some((part) => this.nodes[part]?.moving));
+    this.nodes.push({ op, args, constant, key, name, moving });
     this.#byKey.set(key, this.nodes.length - 1);
     return this.nodes.length - 1;
   }
+}
+
+const callUnits: Partial<Record<ValueFunction, Unit>> = {
+  dew_point: "°C",
+  absolute_humidity: "g/m³",
+  vapour_pressure_deficit: "kPa",
+  feels_like: "°C",
+};
+
+/** The events of the sun that the ends of a span of the clock go by. */
+export function eventsOf(node: Node): [SunEvent | undefined, SunEvent | undefined] {
+  const [from = "", to = ""] = node.name.split(" ");
+  return [(from || undefined) as SunEvent | undefined, (to || undefined) as SunEvent | undefined];
 }
 
 /** The number that stands for a word. */

@@ -14,3 +14,22 @@ export function absoluteHumidity(temperature: number, relative: number): number 
 export function relativeHumidity(temperature: number, absolute: number): number {
   return (100 * absolute) / absoluteHumidity(temperature, 100);
 }
+
+/** °C at which the air would begin to give off water: the Magnus form solved for the temperature. */
+export function dewPoint(temperature: number, relative: number): number {
+  const ratio = Math.log(((relative / 100) * saturationPressure(temperature)) / 611.2);
+  return (243.12 * ratio) / (17.62 - ratio);
+}
+
+/** Pa between what the air holds and what it could hold. */
+export function vapourPressureDeficit(temperature: number, relative: number): number {
+  return saturationPressure(temperature) * (1 - relative / 100);
+}
+
+/**
+ * °C that the air feels like in the shade without wind: apparent temperature after Steadman 1994 (Australian
+ * Meteorological Magazine 43), T + 0.33 e - 4 with the vapour pressure e in hPa.
+ */
+export function feelsLike(temperature: number, relative: number): number {
+  return temperature + 0.33 * ((relative / 100) * saturationPressure(temperature) * 0.01) - 4;
+}

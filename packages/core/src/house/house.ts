@@ -1,8 +1,9 @@
 // A house as plain data: what the parser yields and what the engine runs. All names are whole, repeats are unrolled,
-// and the lists keep the order in which things were written, which decides between rules of one standing.
-import type { Opening, Place } from "../time/index.js";
-import type { Condition, Expression, Text, Trigger } from "./expression.js";
-import type { Range, Value, ValueType, WordType } from "./types.js";
+// groups stand for their outputs, and the lists keep the order in which things were written, which decides between rules
+// of one standing.
+import type { Calendar, Place, ProfileDay } from "../time/index.js";
+import type { Condition, DayTime, Expression, Occasion, Text, Trigger } from "./expression.js";
+import type { Range, TruthType, Value, ValueType, WordType } from "./types.js";
 
 export interface House {
   readonly name: string;
@@ -18,13 +19,19 @@ export interface House {
   readonly outputs: readonly Output[];
   readonly dials: readonly Dial[];
   readonly modes: readonly Mode[];
+  readonly groups: readonly Group[];
+  readonly lets: readonly Let[];
+  readonly countdowns: readonly Countdown[];
+  readonly presets: readonly Preset[];
   readonly schedules: readonly Schedule[];
+  readonly profiles: readonly Profile[];
   readonly rules: readonly Rule[];
   readonly guards: readonly Guard[];
   readonly trials: readonly Trial[];
   readonly physics: Physics;
   readonly weathers: readonly Weather[];
   readonly people: readonly PeopleHabit[];
+  readonly wirings: readonly Wiring[];
 }
 
 /** What every declaration has. */
@@ -44,15 +51,46 @@ export interface Sensor extends Named {
   readonly range?: Range;
   /** Without a good report for so long, the sensor is unknown. */
   readonly unknownAfter?: Expression;
+  /** Raw reading → value: times `scale`, or the straight line through two points; then plus `offset`. */
+  readonly scale?: number;
+  readonly offset?: number;
+  readonly reads?: readonly [RawPoint, RawPoint];
+  /** Its value is the mean over so long. */
+  readonly smoothOver?: Expression;
+  /** Shown and watched, and not to regulate by. */
+  readonly deviceHealth?: true;
+}
+
+export interface RawPoint {
+  readonly raw: number;
+  /** In the sensor's own unit. */
+  readonly value: number;
 }
 
 export interface Output extends Named {
   readonly type: ValueType;
   readonly range?: Range;
+  /** The lamp whose colour it is. */
+  readonly colourOf?: string;
   /** What it does when nobody asks. @default off, or 0 */
   readonly atRest?: Value;
   /** Once it has one of these words it keeps it for at least so long. */
-  readonly atLeast: readonly { readonly word: string; readonly duration: Expression }[];
+  readonly atLeast: readonly AtLeast[];
+  /** A run of the word ends after the duration, and the other word then stays for at least so long. */
+  readonly atMost: readonly (AtLeast & { readonly then: AtLeast })[];
+  /** Power while it is on, or at 100 %. */
+  readonly uses?: Expression;
+  /** ml/s, and how long it takes until it flows. */
+  readonly delivers?: { readonly rate: Expression; readonly after?: Expression };
+  /** What it does when the controller has no power. */
+  readonly withoutControl?: Value;
+  /** Zones it acts on, beside its own. */
+  readonly serves?: readonly string[];
+}
+
+export interface AtLeast {
+  readonly word: string;
+  readonly duration: Expression;
 }
 
 export interface Dial extends Named {
@@ -69,8 +107,33 @@ export interface Mode extends Named {
   readonly atFirst: string;
 }
 
-export interface Schedule extends Named {
-  readonly openings: readonly Opening[];
+export interface Group extends Named {
+  /** Outputs, of other groups too. */
+  readonly members: readonly string[];
+}
+
+export interface Let extends Named {
+  readonly type: ValueType | TruthType;
+  readonly value: Expression;
+}
+
+export interface Countdown extends Named {
+  readonly lasts: Expression;
+}
+
+export interface Preset extends Named {
+  readonly targets: readonly Target[];
+}
+
+export interface Schedule extends Named, Calendar {}
+
+/** A value by the hour. */
+export interface Profile extends Named {
+  readonly type: ValueType;
+  readonly range?: Range;
+  /** A straight line from point to point, instead of steps. */
+  readonly ramped: boolean;
+  readonly days: readonly ProfileDay<Expression>[];
 }
 
 export type Standing = "urgent" | "plain" | "background";
@@ -80,17 +143,24 @@ export interface Rule extends Named {
   readonly sentences: readonly Sentence[];
 }
 
-export type Sentence = HoldSentence | KeepSentence | EventSentence;
+export type Sentence = HoldSentence | KeepSentence | CycleSentence | EventSentence;
 
-export interface HoldSentence {
+interface StateSentence {
   /** Left out: always. */
   readonly while?: Condition;
+}
+
+export interface HoldSentence extends StateSentence {
   readonly hold: readonly Target[];
 }
 
-export interface KeepSentence {
-  readonly while?: Condition;
+export interface KeepSentence extends StateSentence {
   readonly keep: Keep;
+}
+
+/** On and off in turn, beginning with on when its `while` begins. */
+export interface CycleSentence extends StateSentence {
+  readonly cycle: { readonly outputs: readonly string[]; readonly on: Expression; readonly off: Expression };
 }
 
 export interface EventSentence {
@@ -105,27 +175,56 @@ export interface Target {
   readonly value: Expression;
 }
 
-/** Keeps a value within a band; `tolerance` runs from at most 0 to at least 0. */
+/** Keeps a value within a band; `tolerance` is left out where every drive is in proportion. */
 export interface Keep {
   readonly value: Expression;
   /** One target, or a resting zone between two. */
   readonly at: Expression | { readonly low: Expression; readonly high: Expression };
-  readonly tolerance: { readonly below: Expression; readonly above: Expression };
-  readonly raiseWith?: string;
-  readonly lowerWith?: string;
+  /** How far below and above; both at least 0. */
+  readonly tolerance?: { readonly below: Expression; readonly above: Expression };
+  readonly raiseWith?: Drive;
+  readonly lowerWith?: Drive;
+}
+
+export interface Drive {
+  readonly outputs: readonly string[];
+  /** Follows the distance: all of the range at `over`; on a switch, on for that share of each `cycle`. */
+  readonly proportion?: { readonly over: Expression; readonly cycle?: Expression };
 }
 
 export type Step =
+  /** Asks for an output's value, or sets a dial or a mode; for good, for a time, or until something. */
+  | { readonly kind: "set"; readonly name: string; readonly to: Expression; readonly for?: Expression; readonly until?: Until }
+  | { readonly kind: "toggle"; readonly name: string }
+  | { readonly kind: "raise" | "lower"; readonly name: string; readonly by: Expression }
   | {
-      readonly kind: "set";
-      readonly name: string;
+      readonly kind: "ramp";
+      readonly output: string;
+      readonly from: Expression;
       readonly to: Expression;
-      readonly for?: Expression;
-      readonly until?: Expression;
+      readonly over: Expression;
     }
-  | { readonly kind: "tell"; readonly text: Text; readonly through?: string }
+  | { readonly kind: "dose"; readonly output: string; readonly amount: Expression }
+  | { readonly kind: "release"; readonly output: string }
+  | { readonly kind: "apply"; readonly preset: string }
+  | { readonly kind: "start"; readonly countdown: string; readonly with?: Expression }
+  | { readonly kind: "stop"; readonly countdown: string }
   | { readonly kind: "wait"; readonly for: Expression }
-  | { readonly kind: "wait until"; readonly condition: Condition; readonly atMost?: Expression };
+  | { readonly kind: "wait until"; readonly until: Until; readonly atMost?: Expression }
+  | {
+      readonly kind: "if";
+      readonly branches: readonly { readonly if: Condition; readonly do: readonly Step[] }[];
+      readonly else: readonly Step[];
+    }
+  | { readonly kind: "tell"; readonly text: Text; readonly through?: string; readonly onceIn?: Expression }
+  | { readonly kind: "send"; readonly text: Text; readonly to: Text }
+  | { readonly kind: "end here" };
+
+/** A state ends what waits for it at once where it is so already; a moment when it comes. */
+export type Until =
+  | { readonly kind: "state"; readonly condition: Condition }
+  | Occasion
+  | { readonly kind: "at"; readonly at: DayTime };
 
 export interface Guard extends Named {
   readonly permits: readonly Permit[];
@@ -138,10 +237,14 @@ export interface Permit {
   readonly onlyWhile: Condition;
 }
 
+// ── Trials ────────────────────────────────────────────────────────────────────────────────────────────────────────────
+
 export interface Trial extends Named {
   readonly from: Expression;
   readonly lasts?: Expression;
   readonly to?: Expression;
+  /** The recording it runs on. */
+  readonly replay?: string;
   /** On the simulated rooms: with a weather of the house, else its first. */
   readonly simulated?: { readonly weather?: string };
   readonly given: readonly Setting[];
@@ -156,22 +259,40 @@ export interface Setting {
 }
 
 export interface Happening {
-  readonly when: { readonly at: Expression } | { readonly later: number };
-  readonly what:
-    | { readonly kind: "is"; readonly name: string; readonly value: Expression }
-    | { readonly kind: "falls silent"; readonly name: string }
-    | { readonly kind: "the house restarts" };
+  readonly when: { readonly at: Expression; readonly to?: Expression } | { readonly later: number };
+  readonly what: Occurrence;
 }
 
+export type Occurrence =
+  | { readonly kind: "is" | "moves to"; readonly name: string; readonly value: Expression }
+  | { readonly kind: "falls silent" | "sticks" | "refuses" | "is pressed"; readonly name: string }
+  | { readonly kind: "jumps to"; readonly name: string; readonly value: Expression; readonly for: Expression }
+  | { readonly kind: "reports every" | "wobbles by" | "arrives late"; readonly name: string; readonly by: Expression }
+  | { readonly kind: "person sets"; readonly name: string; readonly value: Expression; readonly for?: Expression }
+  | { readonly kind: "person pauses"; readonly name: string; readonly for?: Expression }
+  | {
+      readonly kind: "person releases" | "person resumes" | "person applies" | "person starts" | "person stops" | "person runs";
+      readonly name: string;
+    }
+  | { readonly kind: "message"; readonly topic: string; readonly reads: string }
+  | { readonly kind: "the house restarts" }
+  | { readonly kind: "the house is down"; readonly for: Expression }
+  | { readonly kind: "the clock jumps"; readonly by: Expression };
+
+/** `never` fails on true only, `always` on anything but true; a bare claim holds at its time. */
 export interface Expectation {
-  /** `never` fails on true only, `always` on anything but true; a bare claim holds at its time. */
-  readonly claim: "holds" | "never" | "always";
+  readonly claim: "holds" | "never" | "always" | "whenever";
   readonly condition: Condition;
+  /** Of `whenever`: what must come each time, and within how long. */
+  readonly then?: Condition;
+  readonly within?: Expression;
   readonly by?: Expression;
   readonly at?: Expression;
   readonly from?: Expression;
   readonly to?: Expression;
 }
+
+// ── The simulated house and its wiring ────────────────────────────────────────────────────────────────────────────────
 
 /** How the rooms behave when simulated. All figures in SI-near base units named by the field. */
 export interface Physics {
@@ -198,10 +319,14 @@ export interface ZonePhysics {
 export type Effect =
   /** An output on, or at 100 %, gives so much: heat in W, water in g/h, light in lx. */
   | { readonly kind: "gives"; readonly output: string; readonly what: "heat" | "water" | "light"; readonly amount: number }
-  /** A sensor's word adds air changes per hour. */
-  | { readonly kind: "leak"; readonly sensor: string; readonly word: string; readonly perHour: number };
+  /** A sensor's word adds air changes per hour with outdoors, or with another zone. */
+  | { readonly kind: "leak"; readonly sensor: string; readonly word: string; readonly perHour: number; readonly to: string }
+  /** W/K between two zones. */
+  | { readonly kind: "passes"; readonly zone: string; readonly other: string; readonly amount: number };
 
 export interface Weather extends Named {
+  /** A file it is read from. */
+  readonly recording?: string;
   /** °C, mean of the day */
   readonly outdoors: number;
   /** K from the coldest to the warmest hour */
@@ -210,6 +335,9 @@ export interface Weather extends Named {
   readonly humidity: number;
   /** % of the sky */
   readonly cloud: number;
+  /** ms between two fronts */
+  readonly fronts?: number;
+  readonly seed?: number;
 }
 
 /** Somebody is in a zone during a schedule. */
@@ -218,4 +346,34 @@ export interface PeopleHabit {
   readonly during: string;
   /** ms; about how often they go out or come back. Left out: they stay. */
   readonly every?: number;
+  /** l/h of CO₂ */
+  readonly breathes?: number;
 }
+
+/** Which topic a sensor or an output is, and how its messages read. */
+export type Wiring =
+  | { readonly kind: "alive"; readonly by: string; readonly zone: string; readonly topic: string; readonly reads: string }
+  | { readonly kind: "notices"; readonly by: string; readonly way: string; readonly topic: string }
+  | {
+      readonly kind: "reading";
+      readonly by: string;
+      readonly sensor: string;
+      readonly topic: string;
+      /** JSON Pointer (RFC 6901). */
+      readonly at?: string;
+      /** Name of a SenML record (RFC 8428). */
+      readonly record?: string;
+      readonly texts?: readonly { readonly text: string; readonly as: Value }[];
+    }
+  | {
+      readonly kind: "writing";
+      readonly by: string;
+      readonly output: string;
+      readonly topic: string;
+      /** `{value}` in it is replaced. */
+      readonly text?: string;
+      readonly texts?: readonly { readonly word: Value; readonly text: string }[];
+      readonly confirmedBy?: string;
+      /** ms */
+      readonly againEvery?: number;
+    };

@@ -1,12 +1,14 @@
 // Finding things of a house by name.
-import type { Dial, House, Mode, Output, Sensor } from "./house.js";
+import type { Dial, House, Let, Mode, Output, Profile, Sensor } from "./house.js";
 
 /** A thing that holds a value. */
 export type Thing =
   | { readonly kind: "sensor"; readonly thing: Sensor }
   | { readonly kind: "output"; readonly thing: Output }
   | { readonly kind: "dial"; readonly thing: Dial }
-  | { readonly kind: "mode"; readonly thing: Mode };
+  | { readonly kind: "mode"; readonly thing: Mode }
+  | { readonly kind: "let"; readonly thing: Let }
+  | { readonly kind: "profile"; readonly thing: Profile };
 
 /** Every thing that holds a value, by its whole name. */
 export function thingsOf(house: House): ReadonlyMap<string, Thing> {
@@ -15,6 +17,8 @@ export function thingsOf(house: House): ReadonlyMap<string, Thing> {
   for (const thing of house.outputs) things.set(thing.name, { kind: "output", thing });
   for (const thing of house.dials) things.set(thing.name, { kind: "dial", thing });
   for (const thing of house.modes) things.set(thing.name, { kind: "mode", thing });
+  for (const thing of house.lets) things.set(thing.name, { kind: "let", thing });
+  for (const thing of house.profiles) things.set(thing.name, { kind: "profile", thing });
   return things;
 }
 

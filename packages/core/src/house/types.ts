@@ -14,14 +14,32 @@ export interface WordType {
   readonly ordered: boolean;
 }
 
+/** A time of day. */
 export interface TimeType {
   readonly kind: "time";
 }
 
-/** What a sensor, an output, a dial or a mode holds. */
-export type ValueType = NumberType | WordType | TimeType;
+export interface ColourType {
+  readonly kind: "colour";
+}
 
-/** A value as plain data: a number in the thing's own unit, a word, or milliseconds since midnight for a time of day. */
+/** A moment, not a state: a button, a remote key. */
+export interface PressType {
+  readonly kind: "press";
+}
+
+/** What a sensor, an output, a dial or a mode holds. */
+export type ValueType = NumberType | WordType | TimeType | ColourType | PressType;
+
+/** What a `let` may be, too. */
+export interface TruthType {
+  readonly kind: "truth";
+}
+
+/**
+ * A value as plain data: a number in the thing's own unit, a word, milliseconds since midnight for a time of day, or
+ * `#rrggbb` for a colour.
+ */
 export type Value = number | string;
 
 /** Inclusive bounds, in the thing's own unit. */

@@ -1,6 +1,6 @@
 // Expressions of a house as text of the language.
 import { writeNumber, writeQuantity, writeTimeOfDay } from "../units/index.js";
-import type { Expression } from "./expression.js";
+import type { Case, DayTime, Expression, Occasion } from "./expression.js";
 
 const signs = { plus: "+", minus: "-", times: "*", divided: "/" } as const;
 
@@ -13,12 +13,28 @@ export function writeExpression(expression: Expression): string {
       return expression.word;
     case "time":
       return writeTimeOfDay(expression.ms);
+    case "date":
+      return expression.date;
     case "instant":
       return `${expression.date} ${writeTimeOfDay(expression.ms)}`;
+    case "colour":
+      return `colour("${expression.colour}")`;
     case "unknown":
       return "unknown";
     case "value":
       return expression.of;
+    case "age":
+      return `${expression.of}.age`;
+    case "begins in":
+      return `${expression.schedule}.begins_in`;
+    case "ends in":
+      return `${expression.schedule}.ends_in`;
+    case "sun":
+      return `sun.${expression.what}`;
+    case "sun time":
+      return expression.event;
+    case "clock":
+      return `clock.${expression.what}`;
     case "plus":
     case "minus":
     case "times":
@@ -26,6 +42,25 @@ export function writeExpression(expression: Expression): string {
       return `${part(expression.left)} ${signs[expression.kind]} ${part(expression.right)}`;
     case "negative":
       return `-${part(expression.of)}`;
+    case "if":
+      return `if ${writeExpression(expression.condition)} then ${part(expression.then)} else ${part(expression.else)}`;
+    case "pick":
+      return `pick by ${part(expression.by)} { ${expression.cases.map((one) => writeCase(one, expression.by)).join(", ")} }`;
+    case "of several": {
+      const known = expression.known > 1 ? [`at least ${expression.known} known`] : [];
+      return `${expression.function}(${[...expression.of.map(writeExpression), ...known].join(", ")})`;
+    }
+    case "call":
+      return `${expression.function}(${expression.of.map(writeExpression).join(", ")})`;
+    case "clamp":
+      return `clamp(${writeExpression(expression.value)}, ${part(expression.low)}..${part(expression.high)})`;
+    case "scale": {
+      const { value, from, to } = expression;
+      const ends = [from, to].map(({ low, high }) => `${part(low)}..${part(high)}`);
+      return `scale(${writeExpression(value)}, ${ends.join(" to ")})`;
+    }
+    case "over":
+      return `${expression.function}(${writeExpression(expression.value)} over ${part(expression.over)})`;
     case "above":
     case "below":
     case "at least":
@@ -35,6 +70,12 @@ export function writeExpression(expression: Expression): string {
       return `${part(expression.value)} between ${part(expression.low)} and ${part(expression.high)}`;
     case "is":
       return `${part(expression.left)} is ${part(expression.right)}`;
+    case "pressed":
+      return `${expression.sensor} is pressed`;
+    case "running":
+      return `${expression.countdown} is running`;
+    case "disobeys":
+      return `${expression.output} disobeys`;
     case "not":
       return writeNot(expression.of);
     case "and":
@@ -48,20 +89,59 @@ export function writeExpression(expression: Expression): string {
       return `${part(expression.condition)} until ${writeReset(expression)}`;
     case "during":
       return `during ${expression.schedule}`;
+    case "clock between":
+      return `clock from ${writeDayTime(expression.from)} to ${writeDayTime(expression.to)}`;
     case "count":
-      return `count(${writeExpression(expression.condition)})`;
+    case "share":
+      return `${expression.kind}(${writeExpression(expression.condition)})`;
+    case "time true":
+      return `time(${writeExpression(expression.condition)})`;
     case "told":
-      return `told ${JSON.stringify(expression.text)}`;
+    case "problem":
+      return `${expression.kind} ${JSON.stringify(expression.text)}`;
+    case "sent":
+      return `sent ${JSON.stringify(expression.text)} to ${JSON.stringify(expression.to)}`;
     default:
       throw new RangeError(`no such expression: ${JSON.stringify(expression satisfies never)}`);
   }
 }
 
-const loose: ReadonlySet<Expression["kind"]> = new Set(["and", "or", "plus", "minus", "times", "divided"]);
+const loose: ReadonlySet<Expression["kind"]> = new Set(["and", "or", "plus", "minus", "times", "divided", "if"]);
 
 function part(expression: Expression): string {
   const text = writeExpression(expression);
   return loose.has(expression.kind) ? `(${text})` : text;
+}
+
+function writeCase(one: Case, by: Expression): string {
+  if (typeof one.if === "string") return `${one.if}: ${part(one.then)}`;
+  return `${writeExpression(one.if)
+    .replaceAll(`${part(by)} is `, "")
+    .replace(`${part(by)} `, "")}: ${part(one.then)}`;
+}
+
+/** `sunset - 20 min`, `07:30`, `bench.lights_out`. */
+export function writeDayTime({ sun, time }: DayTime): string {
+  if (sun === undefined) return part(time);
+  if (time.kind !== "number" || time.value === 0) return time.kind === "number" ? sun : `${sun} + ${part(time)}`;
+  return `${sun} ${time.value < 0 ? "-" : "+"} ${writeQuantity({ value: Math.abs(time.value), unit: "ms" })}`;
+}
+
+/** A moment as one would write it. */
+export function writeOccasion(occasion: Occasion): string {
+  switch (occasion.kind) {
+    case "becomes true":
+      return writeExpression(occasion.condition);
+    case "begins":
+    case "ends":
+      return `${occasion.schedule} ${occasion.kind}`;
+    case "runs out":
+      return `${occasion.countdown} ends`;
+    case "changes":
+      return `${occasion.of} changes${occasion.by ? ` by ${part(occasion.by)}` : ""}`;
+    default:
+      throw new RangeError(`no such occasion: ${JSON.stringify(occasion satisfies never)}`);
+  }
 }
 
 function writeNot(of: Expression): string {
@@ -78,11 +158,12 @@ function lasting(condition: Expression, verb: string): string {
   return part(condition);
 }
 
-function writeReset({ condition, reset }: Extract<Expression, { kind: "until" }>): string {
-  if ("left" in reset && "left" in condition && writeExpression(condition.left) === writeExpression(reset.left)) {
+function writeReset({ condition, reset, atMost, pause }: Extract<Expression, { kind: "until" }>): string {
+  if (!atMost && "left" in reset && "left" in condition && writeExpression(condition.left) === writeExpression(reset.left)) {
     return `${reset.kind} ${part(reset.right)}`;
   }
-  return `(${writeExpression(reset)})`;
+  const limit = atMost && pause ? `, at most ${part(atMost)} then pause ${part(pause)}` : "";
+  return `(${writeExpression(reset)})${limit}`;
 }
 
 /** The things an expression reads, each once, in the order written. */

@@ -19,5 +19,12 @@ export function formatHouse(text: string, file = "house.modrik"): Formatted {
   const faults = new Faults({ [file]: text });
   const { declarations, comments } = parseFile(file, text, faults);
   if (faults.count > 0) return { text, problems: faults.problems };
-  return { text: layOut(declarations.flatMap(writeDeclaration), comments, text), problems: [] };
+  return {
+    text: layOut(
+      declarations.flatMap((node) => writeDeclaration(node)),
+      comments,
+      text,
+    ),
+    problems: [],
+  };
 }

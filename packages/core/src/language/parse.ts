@@ -1,6 +1,7 @@
 // Text → house: the door of the language.
 import type { House } from "../house/index.js";
 import { bindHouse } from "./binder/house.js";
+import type { Calendars } from "./binder/time.js";
 import { parseFile } from "./parser/file.js";
 import { Faults, type Place, type Problem } from "./problem.js";
 
@@ -13,15 +14,20 @@ export interface ParsedHouse {
   readonly places: ReadonlyMap<string, Place>;
 }
 
+export interface ParseOptions {
+  /** Events of the calendar files that schedules are read from, as [begin, end) instants in order, by file. */
+  readonly calendars?: Calendars;
+}
+
 /**
  * Reads a house from its files, name → text. Files are read in the order of their names, which decides between rules of
  * one standing in two files. Never throws for what a text says; whatever is wrong is among the problems.
  */
-export function parseHouse(files: Readonly<Record<string, string>>): ParsedHouse {
+export function parseHouse(files: Readonly<Record<string, string>>, { calendars = {} }: ParseOptions = {}): ParsedHouse {
   const faults = new Faults(files);
   const names = Object.keys(files).sort();
   const trees = names.map((name) => parseFile(name, files[name] as string, faults));
-  const { house, spans } = bindHouse(trees, faults);
+  const { house, spans } = bindHouse(trees, faults, calendars);
   const places = new Map([...spans].map(([name, span]) => [name, faults.place(span)]));
   const problems = [...faults.problems].sort(
     (a, b) => names.indexOf(a.place.file) - names.indexOf(b.place.file) || a.place.from - b.place.from,

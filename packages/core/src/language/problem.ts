@@ -10,8 +10,14 @@ export type ProblemCode =
   | "unknown-name"
   | "double-name"
   | "out-of-range"
+  | "incomplete-pick"
   | "crossing-targets"
-  | "forbids-all";
+  | "forbids-all"
+  | "ring-of-lets"
+  | "device-health";
+
+/** All others are errors. */
+const warnings: ReadonlySet<ProblemCode> = new Set(["device-health"]);
 
 /** Where something stands in a text: a span, and the line and column (from 1) of its beginning. */
 export interface Place extends Span {
@@ -59,7 +65,7 @@ export class Faults {
     this.#seen.add(key);
     const said = sayFault(fault);
     this.problems.push({
-      severity: "error",
+      severity: warnings.has(said.code) ? "warning" : "error",
       nearest: [],
       ...said,
       place: this.place(span),

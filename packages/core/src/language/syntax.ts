@@ -5,6 +5,15 @@ interface Node {
   readonly span: Span;
 }
 
+/** The member of a union of nodes that may have a kind. */
+export type OfKind<Union extends { readonly kind: string }, Kind extends Union["kind"]> = Union extends {
+  readonly kind: infer Own;
+}
+  ? Kind extends Own
+    ? Union
+    : never
+  : never;
+
 export interface Word extends Node {
   readonly text: string;
 }
@@ -14,41 +23,75 @@ export interface Quoted extends Node {
   readonly parts: readonly (string | Term)[];
 }
 
+// ── Values and conditions ─────────────────────────────────────────────────────────────────────────────────────────────
+
 /** Values, conditions and claims: one family, told apart by the binder. */
 export type Term =
   | (Node & { readonly kind: "number"; readonly value: number; readonly unit: string })
   /** `unit` is that of its last part, `text` the parts as written. */
   | (Node & { readonly kind: "duration"; readonly ms: number; readonly unit: string; readonly text: string })
   | (Node & { readonly kind: "time"; readonly ms: number })
-  | (Node & { readonly kind: "instant"; readonly date: string; readonly ms: number })
+  | (Node & { readonly kind: "instant"; readonly date: string; readonly ms?: number })
   | (Node & { readonly kind: "unknown" })
   | (Node & { readonly kind: "name"; readonly text: string })
-  | (Node & { readonly kind: "call"; readonly name: Word; readonly arguments: readonly Term[] })
+  | (Node & { readonly kind: "call"; readonly name: Word; readonly arguments: readonly Argument[] })
+  | (Node & { readonly kind: "pick"; readonly by: Term; readonly cases: readonly CaseNode[] })
+  | (Node & { readonly kind: "if"; readonly condition: Term; readonly then: Term; readonly else: Term })
   | (Node & { readonly kind: "group"; readonly of: Term })
   | (Node & { readonly kind: "sign"; readonly sign: "+" | "-"; readonly of: Term })
   | (Node & { readonly kind: "binary"; readonly sign: "+" | "-" | "*" | "/"; readonly left: Term; readonly right: Term })
   | (Node & { readonly kind: "bound"; readonly bound: BoundWord; readonly left: Term; readonly right: Term })
   | (Node & { readonly kind: "between"; readonly value: Term; readonly low: Term; readonly high: Term })
   | (Node & { readonly kind: "is"; readonly negated: boolean; readonly left: Term; readonly right: Term })
+  | (Node & { readonly kind: "disobeys"; readonly of: Term })
+  /** `any battery in loft and bench below 20 %`: `test` has an `each` where every thing's value goes. */
+  | (Node & { readonly kind: "any"; readonly name: Word; readonly zones: readonly Word[]; readonly test: Term })
+  | (Node & { readonly kind: "each" })
   | (Node & { readonly kind: "for" | "in the last"; readonly condition: Term; readonly duration: Term })
   | (Node & { readonly kind: "until"; readonly condition: Term; readonly reset: Reset })
   | (Node & { readonly kind: "during"; readonly outside: boolean; readonly schedule: Word })
-  | (Node & { readonly kind: "told"; readonly text: Quoted })
+  | (Node & { readonly kind: "clock"; readonly from: Term; readonly to: Term })
+  | (Node & { readonly kind: "told" | "problem"; readonly text: Quoted })
+  | (Node & { readonly kind: "sent"; readonly text: Quoted; readonly to: Quoted })
   | (Node & { readonly kind: "not"; readonly of: Term })
   | (Node & { readonly kind: "and" | "or"; readonly of: readonly Term[] });
 
 export type BoundWord = "above" | "below" | "at least" | "at most";
 
-/** What ends a memory: any condition, or a bound on the value the condition compares. */
+/** What ends a memory: any condition, with how long it lasts at most, or a bound on the value the condition compares. */
 export type Reset =
-  | { readonly kind: "condition"; readonly condition: Term }
+  | { readonly kind: "condition"; readonly condition: Term; readonly atMost?: Term; readonly pause?: Term }
   | { readonly kind: "bound"; readonly bound: BoundWord; readonly value: Term; readonly for?: Term };
+
+export type Argument = Node &
+  (
+    | { readonly kind: "text"; readonly text: Quoted }
+    | { readonly kind: "known"; readonly count: number }
+    | { readonly kind: "every"; readonly name: Word; readonly zones: readonly Word[]; readonly over?: Term }
+    | { readonly kind: "term"; readonly of: Term; readonly over?: Term }
+    | {
+        readonly kind: "range";
+        readonly low: Term;
+        readonly high: Term;
+        readonly to?: { readonly low: Term; readonly high: Term };
+      }
+  );
+
+export type CaseNode = Node & { readonly value: Term } & (
+    | { readonly kind: "words"; readonly words: readonly Word[] }
+    | { readonly kind: "bound"; readonly bound: BoundWord; readonly limit: Term }
+    | { readonly kind: "between"; readonly low: Term; readonly high: Term }
+    | { readonly kind: "otherwise" | "unknown" }
+  );
 
 export type TypeNode =
   | (Node & { readonly kind: "range"; readonly low: Term; readonly high: Term })
   | (Node & { readonly kind: "words"; readonly words: readonly Word[]; readonly ordered: boolean })
-  /** One word: a unit, or `time`, `duration`, `number`. */
+  | (Node & { readonly kind: "colour of"; readonly of: Word })
+  /** One word: a unit, or `time`, `duration`, `colour`, `press`, `number`. */
   | (Node & { readonly kind: "one"; readonly word: string });
+
+// ── Declarations ──────────────────────────────────────────────────────────────────────────────────────────────────────
 
 interface Declared extends Node {
   readonly name: Word;
@@ -61,13 +104,20 @@ export type Declaration =
   | ZoneNode
   | ThingNode
   | ModeNode
+  | GroupNode
+  | LetNode
+  | CountdownNode
+  | PresetNode
   | ScheduleNode
+  | ProfileNode
   | RuleNode
   | GuardNode
   | TrialNode
   | PhysicsNode
   | WeatherNode
-  | PeopleNode;
+  | PeopleNode
+  | WireNode
+  | RepeatNode;
 
 export interface HouseNode extends Node {
   readonly kind: "house";
@@ -81,9 +131,11 @@ export type HouseEntry =
   | (Node & { readonly kind: "hand lasts"; readonly duration: Term })
   | (Node & { readonly kind: "note"; readonly text: Quoted });
 
+export type ZoneEntry = ThingNode | LetNode | CountdownNode | RuleNode | GuardNode;
+
 export interface ZoneNode extends Declared {
   readonly kind: "zone";
-  readonly entries: readonly (ThingNode | RuleNode | GuardNode)[];
+  readonly entries: readonly ZoneEntry[];
 }
 
 /** A sensor, an output or a dial. */
@@ -95,9 +147,20 @@ export interface ThingNode extends Declared {
 
 export type Attribute =
   | (Node & { readonly kind: "range"; readonly low: Term; readonly high: Term })
-  | (Node & { readonly kind: "unknown after"; readonly duration: Term })
+  | (Node & { readonly kind: "unknown after" | "smooth over" | "uses"; readonly value: Term })
+  | (Node & { readonly kind: "scale" | "offset" | "at rest" | "at first" | "step"; readonly value: Term })
+  | (Node & { readonly kind: "reads"; readonly points: readonly [RawPoint, RawPoint] })
+  | (Node & { readonly kind: "device health" })
   | (Node & { readonly kind: "at least"; readonly word: Word; readonly duration: Term })
-  | (Node & { readonly kind: "at rest" | "at first" | "step"; readonly value: Term });
+  | (Node & { readonly kind: "at most"; readonly word: Word; readonly duration: Term; readonly then: Word; readonly rest: Term })
+  | (Node & { readonly kind: "delivers"; readonly rate: Term; readonly after?: Term })
+  | (Node & { readonly kind: "without control"; readonly value: Term })
+  | (Node & { readonly kind: "serves"; readonly zones: readonly Word[] });
+
+export interface RawPoint {
+  readonly raw: Term;
+  readonly value: Term;
+}
 
 export interface ModeNode extends Declared {
   readonly kind: "mode";
@@ -106,15 +169,71 @@ export interface ModeNode extends Declared {
   readonly first: Word;
 }
 
+export interface GroupNode extends Declared {
+  readonly kind: "group";
+  readonly members: readonly Word[];
+}
+
+export interface LetNode extends Declared {
+  readonly kind: "let";
+  readonly type?: TypeNode;
+  readonly value: Term;
+}
+
+export interface CountdownNode extends Declared {
+  readonly kind: "countdown";
+  readonly lasts: Term;
+}
+
+export interface PresetNode extends Declared {
+  readonly kind: "preset";
+  readonly targets: readonly TargetNode[];
+}
+
 export interface ScheduleNode extends Declared {
   readonly kind: "schedule";
+  readonly calendar?: Quoted;
   readonly openings: readonly OpeningNode[];
 }
 
-export interface OpeningNode extends Node {
-  readonly days: readonly number[];
-  readonly spans: readonly { readonly from: Term; readonly to: Term }[];
+export type OpeningNode =
+  | (Node & { readonly kind: "days"; readonly days: readonly number[]; readonly spans: readonly SpanNode[] })
+  | (Node & { readonly kind: "except" | "only"; readonly dates: readonly DatesNode[] });
+
+export interface SpanNode {
+  readonly from: Term;
+  readonly to: Term;
 }
+
+/** Dates, inclusive: of one year, or of every year as month (1 to 12) and day. */
+export type DatesNode = Node &
+  (
+    | { readonly kind: "dates"; readonly from: string; readonly to: string }
+    | { readonly kind: "yearly"; readonly from: readonly [number, number]; readonly to: readonly [number, number] }
+  );
+
+export interface ProfileNode extends Declared {
+  readonly kind: "profile";
+  readonly type?: TypeNode;
+  readonly ramped: boolean;
+  readonly entries: readonly ProfileEntry[];
+}
+
+export interface ProfileEntry extends Node {
+  readonly days: readonly number[];
+  readonly points: readonly { readonly value: Term; readonly from: Term }[];
+}
+
+/** `for each`: as written, and once for every value with the word replaced. */
+export interface RepeatNode extends Node {
+  readonly kind: "repeat";
+  readonly word: Word;
+  readonly values: readonly Term[];
+  readonly body: readonly Declaration[];
+  readonly unrolled: readonly Declaration[];
+}
+
+// ── Rules ─────────────────────────────────────────────────────────────────────────────────────────────────────────────
 
 export interface RuleNode extends Declared {
   readonly kind: "rule";
@@ -132,13 +251,20 @@ export interface StateNode extends Node {
 
 export type ActionNode =
   | (Node & { readonly kind: "hold"; readonly targets: readonly TargetNode[] })
+  | (Node & { readonly kind: "cycle"; readonly output: Word; readonly on: Term; readonly off: Term })
   | (Node & {
       readonly kind: "keep";
       readonly value: Term;
       readonly at: { readonly target: Term } | { readonly low: Term; readonly high: Term };
       readonly tolerance?: { readonly span: Span; readonly below: Term; readonly above?: Term };
-      readonly drives: readonly { readonly span: Span; readonly way: "raise" | "lower"; readonly output: Word }[];
+      readonly drives: readonly DriveNode[];
     });
+
+export interface DriveNode extends Node {
+  readonly way: "raise" | "lower";
+  readonly output: Word;
+  readonly proportion?: { readonly over: Term; readonly cycle?: Term };
+}
 
 export interface TargetNode {
   readonly name: Word;
@@ -155,16 +281,37 @@ export interface EventNode extends Node {
   readonly again?: "start over" | "ignore" | "wait";
 }
 
-export type TriggerNode =
-  | (Node & { readonly kind: "at"; readonly time: Term; readonly days?: readonly number[] })
+/** A moment of something: what may also end a `wait until` or a `set … until`. */
+export type OccasionNode =
   | (Node & { readonly kind: "begins" | "ends"; readonly name: Word })
+  | (Node & { readonly kind: "changes"; readonly name: Word; readonly by?: Term })
+  | (Node & { readonly kind: "becomes"; readonly name: Word; readonly value: Term })
   | (Node & { readonly kind: "condition"; readonly condition: Term });
 
+export type TriggerNode =
+  | OccasionNode
+  | (Node & { readonly kind: "at"; readonly time: Term; readonly days?: readonly number[] })
+  | (Node & { readonly kind: "every"; readonly every: Term; readonly days?: readonly number[] })
+  | (Node & { readonly kind: "the house starts" });
+
 export type StepNode =
-  | (Node & { readonly kind: "set"; readonly name: Word; readonly to: Term; readonly for?: Term; readonly until?: Term })
-  | (Node & { readonly kind: "tell"; readonly text: Quoted; readonly through?: Word })
+  | (Node & { readonly kind: "set"; readonly name: Word; readonly to: Term; readonly for?: Term; readonly until?: OccasionNode })
+  | (Node & { readonly kind: "toggle" | "release" | "apply" | "stop"; readonly name: Word })
+  | (Node & { readonly kind: "raise" | "lower"; readonly name: Word; readonly by: Term })
+  | (Node & { readonly kind: "ramp"; readonly name: Word; readonly from: Term; readonly to: Term; readonly over: Term })
+  | (Node & { readonly kind: "dose"; readonly name: Word; readonly amount: Term })
+  | (Node & { readonly kind: "start"; readonly name: Word; readonly with?: Term })
+  | (Node & { readonly kind: "tell"; readonly text: Quoted; readonly through?: Word; readonly onceIn?: Term })
+  | (Node & { readonly kind: "send"; readonly text: Quoted; readonly to: Quoted })
   | (Node & { readonly kind: "wait"; readonly duration: Term })
-  | (Node & { readonly kind: "wait until"; readonly condition: Term; readonly atMost?: Term });
+  | (Node & { readonly kind: "wait until"; readonly occasion: OccasionNode; readonly atMost?: Term })
+  | (Node & { readonly kind: "if"; readonly branches: readonly BranchNode[]; readonly else?: readonly StepNode[] })
+  | (Node & { readonly kind: "end here" });
+
+export interface BranchNode {
+  readonly condition: Term;
+  readonly steps: readonly StepNode[];
+}
 
 export interface GuardNode extends Declared {
   readonly kind: "guard";
@@ -178,15 +325,26 @@ export interface PermitNode extends Node {
   readonly condition: Term;
 }
 
+// ── Trials ────────────────────────────────────────────────────────────────────────────────────────────────────────────
+
 export interface TrialNode extends Declared {
   readonly kind: "trial";
+  readonly repeat?: { readonly word: Word; readonly values: readonly Term[] };
+  /** The trial once for every value of its `for each`, the word replaced. */
+  readonly unrolled: readonly TrialNode[];
+  readonly beginning: BeginningNode;
+  readonly simulated?: SimulatedNode;
+  readonly given: readonly TargetNode[];
+  readonly happenings: readonly HappeningNode[];
+  readonly expectations: readonly ExpectationNode[];
+}
+
+export interface BeginningNode extends Node {
+  /** What is left out of a broken trial is unknown. */
   readonly from: Term;
   readonly lasts?: Term;
   readonly to?: Term;
-  readonly simulated?: SimulatedNode;
-  readonly given: readonly { readonly name: Word; readonly value: Term }[];
-  readonly happenings: readonly HappeningNode[];
-  readonly expectations: readonly ExpectationNode[];
+  readonly replay?: Quoted;
 }
 
 export interface SimulatedNode extends Node {
@@ -194,21 +352,39 @@ export interface SimulatedNode extends Node {
 }
 
 export interface HappeningNode extends Node {
-  readonly when: { readonly at: Term } | { readonly later: Term };
-  readonly what:
-    | { readonly kind: "is"; readonly name: Word; readonly value: Term }
-    | { readonly kind: "falls silent"; readonly name: Word }
-    | { readonly kind: "the house restarts" };
+  readonly when: { readonly at: Term } | { readonly later: Term } | { readonly from: Term; readonly to: Term };
+  readonly what: OccurrenceNode;
 }
 
+export type OccurrenceNode =
+  | { readonly kind: "the house restarts" }
+  | { readonly kind: "the house is down"; readonly for: Term }
+  | { readonly kind: "the clock jumps"; readonly by: Term }
+  | { readonly kind: "person sets"; readonly name: Word; readonly value: Term; readonly for?: Term }
+  | { readonly kind: "person pauses"; readonly name: Word; readonly for?: Term }
+  | {
+      readonly kind: "person releases" | "person resumes" | "person applies" | "person starts" | "person stops" | "person runs";
+      readonly name: Word;
+    }
+  | { readonly kind: "message"; readonly topic: Quoted; readonly reads: Quoted }
+  | { readonly kind: "is" | "moves to"; readonly name: Word; readonly value: Term }
+  | { readonly kind: "falls silent" | "sticks" | "refuses"; readonly name: Word }
+  | { readonly kind: "jumps to"; readonly name: Word; readonly value: Term; readonly for: Term }
+  | { readonly kind: "reports every" | "wobbles by" | "arrives late"; readonly name: Word; readonly value: Term };
+
 export interface ExpectationNode extends Node {
-  readonly claim: "holds" | "never" | "always";
+  readonly claim: "holds" | "never" | "always" | "whenever";
   readonly condition: Term;
+  /** Of `whenever`. */
+  readonly then?: Term;
+  readonly within?: Term;
   readonly by?: Term;
   readonly at?: Term;
   readonly from?: Term;
   readonly to?: Term;
 }
+
+// ── Physics, weather, people, wiring ──────────────────────────────────────────────────────────────────────────────────
 
 export interface PhysicsNode extends Node {
   readonly kind: "physics";
@@ -218,7 +394,8 @@ export interface PhysicsNode extends Node {
 export type PhysicsEntry =
   | (Node & { readonly kind: "zone"; readonly zone: Word; readonly facts: readonly FactNode[] })
   | (Node & { readonly kind: "gives"; readonly output: Word; readonly amount: Term; readonly what: Word })
-  | (Node & { readonly kind: "adds"; readonly sensor: Word; readonly word: Word; readonly amount: Term });
+  | (Node & { readonly kind: "adds"; readonly sensor: Word; readonly word: Word; readonly amount: Term; readonly to: Word })
+  | (Node & { readonly kind: "passes"; readonly zone: Word; readonly other: Word; readonly amount: Term });
 
 export interface FactNode extends Node {
   readonly name: string;
@@ -227,6 +404,7 @@ export interface FactNode extends Node {
 
 export interface WeatherNode extends Declared {
   readonly kind: "weather";
+  readonly recording?: Quoted;
   readonly facts: readonly FactNode[];
 }
 
@@ -239,7 +417,30 @@ export interface HabitNode extends Node {
   readonly zone: Word;
   readonly schedule: Word;
   readonly every?: Term;
+  readonly breathes?: Term;
 }
+
+export interface WireNode extends Node {
+  readonly kind: "wire";
+  readonly name: Word;
+  readonly entries: readonly WiringNode[];
+}
+
+export type WiringNode =
+  | (Node & { readonly kind: "alive"; readonly zone: Word; readonly topic: Quoted; readonly reads: Quoted })
+  | (Node & { readonly kind: "notices"; readonly way: Word; readonly topic: Quoted })
+  | (Node & { readonly kind: "reading"; readonly name: Word; readonly topic: Quoted; readonly parts: readonly ReadingPart[] })
+  | (Node & { readonly kind: "writing"; readonly name: Word; readonly topic: Quoted; readonly parts: readonly WritingPart[] });
+
+export type ReadingPart =
+  | { readonly kind: "at" | "record"; readonly text: Quoted }
+  | { readonly kind: "reading"; readonly words: readonly { readonly text: Quoted; readonly as: Term }[] };
+
+export type WritingPart =
+  | { readonly kind: "writing"; readonly text: Quoted }
+  | { readonly kind: "writing words"; readonly words: readonly { readonly word: Term; readonly text: Quoted }[] }
+  | { readonly kind: "confirmed by"; readonly text: Quoted }
+  | { readonly kind: "again every"; readonly every: Term };
 
 /** What one file says. */
 export interface FileNode {

@@ -33,6 +33,12 @@ type Faults = {
   crossingTargets: { numbers: string };
   forbidsAll: { output: string };
   onlyInTrials: { what: string };
+  notHere: { what: string; remedy: string };
+  whichKind: { word: string; kinds: readonly string[] };
+  incompletePick: { says: string; remedy: string };
+  ringOfLets: { names: readonly string[] };
+  deviceHealth: { sensor: string };
+  missingCalendar: { file: string };
 };
 
 export type Fault = { [Kind in keyof Faults]: { readonly kind: Kind } & Faults[Kind] }[keyof Faults];
@@ -182,6 +188,28 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
     code: "syntax",
     reason: `${quote(what)} stands only in the expectations of a trial.`,
     remedy: "Use a condition on a sensor, dial, mode or output.",
+  }),
+  notHere: ({ what, remedy }) => ({ code: "syntax", reason: `${quote(what)} cannot stand here.`, remedy }),
+  whichKind: ({ word, kinds }) => ({
+    code: "type",
+    reason: `${quote(word)} is a word of ${kinds.length === 0 ? "nothing in this house" : `several things: ${kinds.join(" and ")}`}.`,
+    remedy: `Say the kind: let x: ${kinds[0] ?? `${word}/…`} = ….`,
+  }),
+  incompletePick: ({ says, remedy }) => ({ code: "incomplete-pick", reason: says, remedy }),
+  ringOfLets: ({ names }) => ({
+    code: "ring-of-lets",
+    reason: `${names.join(" needs ")} needs ${names[0]}.`,
+    remedy: "Break the ring: one of them must do without the others.",
+  }),
+  deviceHealth: ({ sensor }) => ({
+    code: "device-health",
+    reason: `${sensor} tells how the device is, not how the room is.`,
+    remedy: "Regulate by what the room has: another sensor, or a let of several.",
+  }),
+  missingCalendar: ({ file }) => ({
+    code: "unknown-name",
+    reason: `There is no calendar ${quote(file)} beside the house.`,
+    remedy: "Put the iCalendar file into the folder of the house.",
   }),
 };
 

@@ -121,9 +121,9 @@ function lengthsOf(ms: readonly number[]): Lengths | undefined {
 function measureKept(history: History, run: Run, keep: Keep, applies: Parameters<typeof nodeOf>[1] | undefined) {
   const { graph } = run.program;
   const [low, high] = "low" in keep.at ? [keep.at.low, keep.at.high] : [keep.at, keep.at];
-  const lines = [keep.value, low, high, keep.tolerance.below, keep.tolerance.above].map((part) =>
-    history.line(nodeOf(run, part)),
-  );
+  const nothing: Keep["value"] = { kind: "number", value: 0, unit: "" };
+  const { below: under, above: over } = keep.tolerance ?? { below: nothing, above: nothing };
+  const lines = [keep.value, low, high, under, over].map((part) => history.line(nodeOf(run, part)));
   const when = applies ? [history.line(nodeOf(run, applies))] : [];
   let applied = 0;
   let within = 0;

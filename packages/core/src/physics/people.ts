@@ -1,6 +1,6 @@
 // People in a zone: they come when its schedule begins, go in and out through its door, move and keep still, and go home.
 import type { PeopleHabit } from "../house/index.js";
-import { type Clock, MINUTE, type Opening, SECOND, stretchOf } from "../time/index.js";
+import { type Calendar, MINUTE, SECOND, type Sky, stretchOf } from "../time/index.js";
 
 /** Somebody in a zone, as its sensors would notice. */
 export class Visitor {
@@ -10,8 +10,8 @@ export class Visitor {
   /** The instant at which one of these next changes. */
   next: number;
   readonly #habit: PeopleHabit;
-  readonly #openings: readonly Opening[];
-  readonly #clock: Clock;
+  readonly #calendar: Calendar;
+  readonly #sky: Sky;
   readonly #random: () => number;
   /** When they next pass the door, and when they next begin or cease to move. */
   #passes = Number.POSITIVE_INFINITY;
@@ -19,10 +19,10 @@ export class Visitor {
   #shuts = Number.POSITIVE_INFINITY;
   #turns: number;
 
-  constructor(habit: PeopleHabit, openings: readonly Opening[], clock: Clock, from: number, random: () => number) {
+  constructor(habit: PeopleHabit, calendar: Calendar, sky: Sky, from: number, random: () => number) {
     this.#habit = habit;
-    this.#openings = openings;
-    this.#clock = clock;
+    this.#calendar = calendar;
+    this.#sky = sky;
     this.#random = random;
     this.#turns = from;
     this.next = from;
@@ -45,7 +45,7 @@ export class Visitor {
 
   /** The schedule begins: they come in; it ends: they leave. */
   #turn(now: number): void {
-    const { open, until } = stretchOf(this.#openings, this.#clock, now);
+    const { open, until } = stretchOf(this.#calendar, this.#sky, now);
     this.#turns = until;
     if (open !== this.present) this.#pass(now);
     if (!open) this.#passes = Number.POSITIVE_INFINITY;

@@ -1,9 +1,10 @@
 // The simulated house: rooms that answer to outputs, doors, people and weather, and what its sensors would read.
+import { absoluteHumidity } from "../expression/index.js";
 import type { Effect, House, Output, Sensor, Value, Weather, WordType } from "../house/index.js";
 import { type Clock, clockOf } from "../time/index.js";
 import { Visitor } from "./people.js";
 import { randomFrom } from "./random.js";
-import { Room } from "./room.js";
+import { AIR_HEAT, Room } from "./room.js";
 import { type Outdoors, outdoorsAt } from "./sky.js";
 
 export interface PhysicsOptions {
@@ -44,8 +45,10 @@ export function createPhysics(house: House, options: PhysicsOptions): Physics {
 interface Action {
   readonly what: "heat" | "water" | "light" | "leak";
   readonly amount: number;
-  readonly share: (valueNow: (name: string) => Value | undefined) => number;
+  readonly share: (valueNow: ValueNow) => number;
 }
+
+type ValueNow = (name: string) => Value | undefined;
 
 class SimulatedHouse implements Physics {
   readonly #house: House;
@@ -69,8 +72,8 @@ class SimulatedHouse implements Physics {
     this.#outdoors = this.#sky(from);
     const random = randomFrom(seed);
     for (const habit of house.people) {
-      const openings = house.schedules.find(({ name }) => name === habit.during)?.openings ?? [];
-      this.#visitors.set(habit.zone, new Visitor(habit, openings, this.#clock, from, random));
+      const calendar = house.schedules.find(({ name }) => name === habit.during) ?? { openings: [] };
+      this.#visitors.set(habit.zone, new Visitor(habit, calendar, { clock: this.#clock, place: house.place }, from, random));
     }
     for (const zone of house.physics.zones) {
       const begin = (kind: "temperature" | "humidity") => {
@@ -131,16 +134,55 @@ class SimulatedHouse implements Physics {
     this.#now = to;
   }
 
-  /** An effect acts on the zone of its output or sensor. */
+  /** An effect acts on the zone of its output or sensor; what passes between two zones acts on both. */
   #act(effect: Effect): void {
-    const name = effect.kind === "leak" ? effect.sensor : effect.output;
-    const output = this.#house.outputs.find((one) => one.name === name);
-    const action: Action =
-      effect.kind === "leak"
-        ? { what: "leak", amount: effect.perHour, share: (valueNow) => (valueNow(name) === effect.word ? 1 : 0) }
-        : { what: effect.what, amount: effect.amount, share: (valueNow) => (output ? shareOf(output, valueNow(name)) : 0) };
-    const zone = zoneOf(name);
+    if (effect.kind === "passes") {
+      for (const [zone, other] of [
+        [effect.zone, effect.other],
+        [effect.other, effect.zone],
+      ] as const) {
+        this.#add(zone, {
+          what: "heat",
+          amount: effect.amount,
+          share: () => this.#between(zone, other, (room) => room.temperature),
+        });
+      }
+      return;
+    }
+    if (effect.kind === "gives") {
+      const output = this.#house.outputs.find(({ name }) => name === effect.output);
+      const share = (valueNow: ValueNow) => (output ? shareOf(output, valueNow(effect.output)) : 0);
+      this.#add(zoneOf(effect.output), { what: effect.what, amount: effect.amount, share });
+      return;
+    }
+    const zone = zoneOf(effect.sensor);
+    const share = (valueNow: ValueNow) => (valueNow(effect.sensor) === effect.word ? 1 : 0);
+    if (effect.to === "outdoors") {
+      this.#add(zone, { what: "leak", amount: effect.perHour, share });
+      return;
+    }
+    // Air that changes places with that of another zone carries heat and water.
+    const volume = this.#rooms.get(zone)?.zone.volume ?? 0;
+    for (const [one, other] of [
+      [zone, effect.to],
+      [effect.to, zone],
+    ] as const) {
+      const heat = (valueNow: ValueNow) => share(valueNow) * this.#between(one, other, (room) => room.temperature);
+      const water = (valueNow: ValueNow) =>
+        share(valueNow) * this.#between(one, other, (room) => absoluteHumidity(room.temperature, room.humidity));
+      this.#add(one, { what: "heat", amount: (effect.perHour * volume * AIR_HEAT) / 3600, share: heat });
+      this.#add(one, { what: "water", amount: effect.perHour * volume, share: water });
+    }
+  }
+
+  #add(zone: string, action: Action): void {
     this.#effects.set(zone, [...(this.#effects.get(zone) ?? []), action]);
+  }
+
+  /** How much more of something another room has. */
+  #between(zone: string, other: string, of: (room: Room) => number): number {
+    const [here, there] = [this.#rooms.get(zone), this.#rooms.get(other)];
+    return here && there ? of(there) - of(here) : 0;
   }
 
   #sky(instant: number): Outdoors {

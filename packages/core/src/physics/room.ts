@@ -17,7 +17,7 @@ export interface Drive {
 }
 
 /** J/(m³ K): air of 20 °C at sea level. */
-const AIR_HEAT = 1206;
+export const AIR_HEAT = 1206;
 
 export class Room {
   /** °C */

@@ -1,11 +1,18 @@
-// What a house's sensors are told: by the simulated rooms, or by hand. Each goes on reporting until it falls silent.
+// What a house's sensors are told: by the simulated rooms, or by hand, with the faults of real ones. Each goes on
+// reporting until it falls silent.
 import type { Engine } from "../engine/index.js";
 import type { Value } from "../house/index.js";
 import type { Physics } from "./physics.js";
+import { randomFrom } from "./random.js";
 
 interface Voice {
-  readonly value: Value;
+  value: Value;
   next: number;
+  every: number;
+  /** A straight line that its value follows until an instant. */
+  move: { from: number; to: number; begins: number; ends: number } | undefined;
+  /** For how long it says something else, and what it goes back to. */
+  jump: { back: Value | undefined; ends: number } | undefined;
 }
 
 export class World {
@@ -16,21 +23,43 @@ export class World {
   readonly #voices = new Map<string, Voice | undefined>();
   /** What each simulated sensor said last. */
   readonly #said = new Map<string, Value>();
+  readonly #stuck = new Set<string>();
+  readonly #wobbles = new Map<string, number>();
+  readonly #late = new Map<string, number>();
+  readonly #refusing = new Map<string, Value | undefined>();
+  readonly #under: { sensor: string; value: Value; at: number }[] = [];
+  readonly #random: () => number;
   #sample: number;
 
   /** `every` is how often a sensor reports, in milliseconds. */
-  constructor(engine: Engine, from: number, every: number, physics?: Physics) {
+  constructor(engine: Engine, from: number, every: number, physics?: Physics, seed = 1) {
     this.engine = engine;
     this.#sample = physics ? from : Number.POSITIVE_INFINITY;
     this.#every = every;
     this.#physics = physics;
+    this.#random = randomFrom(seed);
   }
 
   /** Tells a sensor a value from an instant on, whatever its room is like. */
   tell(sensor: string, value: Value, at: number): void {
-    const next = this.#voices.get(sensor)?.next;
-    this.#voices.set(sensor, { value, next: next === undefined || next === at ? at + this.#every : next });
-    this.engine.report(sensor, value, at);
+    if (this.#stuck.has(sensor)) return;
+    const voice = this.#voice(sensor, value, at);
+    Object.assign(voice, { value, move: undefined, jump: undefined });
+    if (voice.next === at) voice.next += voice.every;
+    this.#say(sensor, value, at);
+  }
+
+  #voice(sensor: string, value: Value, at: number): Voice {
+    const known = this.#voices.get(sensor);
+    if (known) return known;
+    const voice: Voice = { value, next: at + this.#every, every: this.#every, move: undefined, jump: undefined };
+    this.#voices.set(sensor, voice);
+    return voice;
+  }
+
+  /** What a sensor reads now: told by hand, else by its room. */
+  #reading(sensor: string): Value | undefined {
+    return this.#voices.get(sensor)?.value ?? this.#physics?.reading(sensor) ?? this.engine.value(sensor);
   }
 
   /** Nothing more is heard of a sensor until it is told again. */
@@ -38,37 +67,132 @@ export class World {
     this.#voices.set(sensor, undefined);
   }
 
+  /** A sensor keeps saying what it last said, whatever it is told. */
+  stick(sensor: string, at: number): void {
+    const value = this.#reading(sensor);
+    if (value !== undefined) this.#voice(sensor, value, at);
+    this.#stuck.add(sensor);
+  }
+
+  /** A straight line to a value, until an instant. */
+  move(sensor: string, to: number, at: number, ends: number): void {
+    const from = this.#reading(sensor);
+    if (typeof from !== "number") return this.tell(sensor, to, at);
+    this.#voice(sensor, from, at).move = { from, to, begins: at, ends };
+  }
+
+  /** Says something else for a time. */
+  jump(sensor: string, value: Value, at: number, ends: number): void {
+    const back = this.#voices.has(sensor) ? this.#reading(sensor) : undefined;
+    this.tell(sensor, value, at);
+    this.#voice(sensor, value, at).jump = { back: back ?? undefined, ends };
+  }
+
+  reportEvery(sensor: string, every: number, at: number): void {
+    const value = this.#reading(sensor);
+    if (value === undefined) return;
+    const voice = this.#voice(sensor, value, at);
+    voice.every = every;
+    voice.next = at + every;
+  }
+
+  /** Seeded noise of so much to either side. */
+  wobble(sensor: string, by: number): void {
+    this.#wobbles.set(sensor, by);
+  }
+
+  arriveLate(sensor: string, by: number): void {
+    this.#late.set(sensor, by);
+  }
+
+  /** An output does not obey from now on. */
+  refuse(output: string): void {
+    this.#refusing.set(output, this.engine.value(output));
+  }
+
+  #say(sensor: string, value: Value, at: number): void {
+    const wobble = this.#wobbles.get(sensor);
+    const said = wobble !== undefined && typeof value === "number" ? value + (2 * this.#random() - 1) * wobble : value;
+    const late = this.#late.get(sensor);
+    if (late === undefined) this.engine.report(sensor, said, at);
+    else this.#under.push({ sensor, value: said, at: at + late });
+  }
+
   /** Lets time pass up to an instant; what is due at that instant itself is left with `before`. */
   passTo(end: number, before = false): void {
     for (let next = this.#next(); before ? next < end : next <= end; next = this.#next()) this.#speak(next);
     if (!before) this.engine.advanceTo(end);
+    this.#confirm();
   }
 
   #next(): number {
     let next = this.#sample;
-    for (const voice of this.#voices.values()) if (voice && voice.next < next) next = voice.next;
+    for (const voice of this.#voices.values()) {
+      if (!voice) continue;
+      next = Math.min(next, voice.next, voice.move?.ends ?? next, voice.jump?.ends ?? next);
+    }
+    for (const { at } of this.#under) next = Math.min(next, at);
     // Rooms answer to outputs at once, so that with rooms every deadline is an instant of its own.
-    return this.#physics ? Math.min(next, this.#physics.next, this.engine.nextDeadline) : next;
+    return this.#physics || this.#confirms ? Math.min(next, this.#physics?.next ?? next, this.engine.nextDeadline) : next;
+  }
+
+  /** Where the house asks whether an output disobeys, each one says what it does. */
+  get #confirms(): boolean {
+    return this.engine.program.outputs.some(({ disobeys }) => disobeys >= 0);
+  }
+
+  #confirm(): void {
+    if (!this.#confirms) return;
+    for (const { output, value } of this.engine.takeChanges()) {
+      const does = this.#refusing.has(output) ? this.#refusing.get(output) : value;
+      if (does !== undefined) this.engine.confirm(output, does, this.engine.now);
+    }
   }
 
   #speak(at: number): void {
     if (this.#physics) this.#speakForRooms(this.#physics, at);
-    for (const [sensor, voice] of this.#voices) {
-      if (voice?.next !== at) continue;
-      this.engine.report(sensor, voice.value, at);
-      voice.next += this.#every;
+    for (const late of this.#under.splice(0)) {
+      if (late.at > at) this.#under.push(late);
+      else this.engine.report(late.sensor, late.value, at);
     }
-    if (this.#physics) this.engine.advanceTo(at);
+    for (const [sensor, voice] of this.#voices) if (voice) this.#speakFor(sensor, voice, at);
+    if (this.#physics || this.#confirms) this.engine.advanceTo(at);
+    this.#confirm();
+  }
+
+  #speakFor(sensor: string, voice: Voice, at: number): void {
+    const { move, jump } = voice;
+    let due = voice.next === at;
+    if (jump?.ends === at) {
+      voice.jump = undefined;
+      if (jump.back === undefined && this.#physics?.sensors.includes(sensor)) {
+        this.#voices.delete(sensor);
+        return;
+      }
+      voice.value = jump.back ?? voice.value;
+      due = true;
+    }
+    if (move && !this.#stuck.has(sensor)) {
+      const share = Math.min(1, (at - move.begins) / (move.ends - move.begins));
+      voice.value = move.from + share * (move.to - move.from);
+      if (at >= move.ends) {
+        voice.move = undefined;
+        due = true;
+      }
+    }
+    if (!due) return;
+    this.#say(sensor, voice.value, at);
+    if (voice.next === at) voice.next += voice.every;
   }
 
   #speakForRooms(physics: Physics, at: number): void {
-    physics.advance(at, (name) => this.engine.value(name));
+    physics.advance(at, (name) => (this.#refusing.has(name) ? this.#refusing.get(name) : this.engine.value(name)));
     for (const sensor of physics.sensors) {
       const value = physics.reading(sensor);
       const due = physics.isContact(sensor) ? this.#said.get(sensor) !== value : at === this.#sample;
       if (value === undefined || !due || this.#voices.has(sensor)) continue;
       this.#said.set(sensor, value);
-      this.engine.report(sensor, value, at);
+      this.#say(sensor, value, at);
     }
     if (at === this.#sample) this.#sample += this.#every;
   }

@@ -36,3 +36,9 @@ export function isZone(zone: string): boolean {
     return false;
   }
 }
+
+/** Month and day of a local day as one number, 101 for the first of January, 1231 for the last of December. */
+export function dayOfYear(day: number): number {
+  const date = new Date(day * DAY);
+  return (date.getUTCMonth() + 1) * 100 + date.getUTCDate();
+}

@@ -1,4 +1,15 @@
-export { DAY, dateOfDay, dayOfDate, EVERY_DAY, HOUR, isZone, MINUTE, SECOND, type Weekday } from "./calendar.js";
+export { DAY, dateOfDay, dayOfDate, EVERY_DAY, HOUR, isZone, MINUTE, SECOND, type Weekday, weekdayOf } from "./calendar.js";
 export { type Clock, clockOf } from "./clock.js";
-export { nextOccurrence, type Opening, stretchOf } from "./schedule.js";
-export { type Place, sunElevation } from "./sun.js";
+export {
+  type Calendar,
+  type DatesRange,
+  type FixedTime,
+  instantOn,
+  nextOccurrence,
+  type Opening,
+  type ProfileDay,
+  profileAt,
+  type Span,
+  stretchOf,
+} from "./schedule.js";
+export { type Place, type Sky, SUN_EVENTS, type SunEvent, sunAzimuth, sunElevation, sunEventOn } from "./sun.js";

@@ -1,10 +1,10 @@
 // Runs trials: a timeline into an engine, the lines of its expectations out, a verdict for each.
-import { createEngine, type Engine, Journal, type Run } from "../engine/index.js";
+import { createEngine, type Engine, type EngineOptions, Journal, type Run, readSnapshot } from "../engine/index.js";
 import {
   type Expectation,
   type Expression,
-  type Happening,
   type House,
+  type Occurrence,
   type Setting,
   type Trial,
   type Value,
@@ -13,9 +13,10 @@ import {
 } from "../house/index.js";
 import { calm, createPhysics, World } from "../physics/index.js";
 import { clockOf, MINUTE } from "../time/index.js";
-import { fromBase, toBase } from "../units/index.js";
+import { fromBase, toBase, type Unit, units } from "../units/index.js";
+import { readMessage } from "./message.js";
 import { type Timeline, timelineOf, type Window } from "./timeline.js";
-import { countRises, countsIn, firstWrong, holdsWith, isMoment, type Line } from "./verdict.js";
+import { type Counted, countedIn, figureOf, firstUnanswered, firstWrong, holdsWith, isMoment, type Line } from "./verdict.js";
 
 export interface Verdict {
   readonly expectation: Expectation;
@@ -26,7 +27,7 @@ export interface Verdict {
   readonly to: number;
   /** When it first went wrong. */
   readonly wrongAt?: number;
-  /** For an expectation on a count: how often it was. */
+  /** For an expectation on a count, a time (ms) or a share (%): what it was. */
   readonly counted?: number;
 }
 
@@ -45,10 +46,7 @@ export function runTrials(house: House, choose: (trial: Trial) => boolean = () =
 export function runTrial(house: House, trial: Trial): TrialResult {
   const clock = clockOf(house.clock);
   const timeline = timelineOf(trial, clock);
-  const watch = trial.expectations.map(({ condition }) => {
-    const counts = countsIn(condition);
-    return counts.length > 0 ? counts.map((count) => count.condition) : [condition];
-  });
+  const watch = trial.expectations.map(watchedOf);
   const lines = watch.flat().map((condition): Line => ({ times: [], values: [], moments: isMoment(condition) }));
   const journal = new Journal();
   const engine = play(house, trial, timeline, watch.flat(), lines, journal);
@@ -62,21 +60,37 @@ export function runTrial(house: House, trial: Trial): TrialResult {
   return { trial, passed: verdicts.every(({ passed }) => passed), verdicts, run };
 }
 
+/** The conditions whose lines an expectation is judged by. */
+function watchedOf({ condition, then }: Expectation): Expression[] {
+  if (then) return [condition, then];
+  const counted = countedIn(condition);
+  return counted.length > 0 ? counted.map((one) => one.condition) : [condition];
+}
+
 function judge(expectation: Expectation, window: Window, lines: readonly Line[]): Verdict {
   const base = { expectation, says: sayExpectation(expectation), from: window.from, to: window.to };
-  const counts = countsIn(expectation.condition);
-  if (counts.length === 0) {
-    const wrongAt = firstWrong(expectation, window, lines[0] as Line);
+  const counted = countedIn(expectation.condition);
+  if (expectation.then || counted.length === 0) {
+    const [first, second] = lines as [Line, Line];
+    const within = expectation.within && toBase(expectation.within as Extract<Expression, { kind: "number" }>);
+    const wrongAt = expectation.then
+      ? firstUnanswered(window, first, second, within ?? 0)
+      : firstWrong(expectation, window, first);
     return { ...base, passed: wrongAt === undefined, ...(wrongAt !== undefined && { wrongAt }) };
   }
-  const counted = new Map<Expression, number>(counts.map((count, index) => [count, countRises(lines[index] as Line, window)]));
-  const holds = holdsWith(expectation.condition, counted) === (expectation.claim !== "never");
-  return { ...base, passed: holds, counted: counted.get(counts[0] as Expression) ?? 0, ...(!holds && { wrongAt: window.to }) };
+  const figures = new Map<Expression, number>(
+    counted.map((one: Counted, index) => [one, figureOf(one, lines[index] as Line, window)]),
+  );
+  const holds = holdsWith(expectation.condition, figures) === (expectation.claim !== "never");
+  const figure = figures.get(counted[0] as Expression) ?? 0;
+  return { ...base, passed: holds, counted: figure, ...(!holds && { wrongAt: window.to }) };
 }
 
 /** An expectation as one would write it. */
-export function sayExpectation({ claim, condition, by, at, from, to }: Expectation): string {
+export function sayExpectation({ claim, condition, then, within, by, at, from, to }: Expectation): string {
   const words = [claim === "holds" ? "" : `${claim} `, writeExpression(condition)];
+  if (then) words.push(` then ${writeExpression(then)}`);
+  if (within) words.push(` within ${writeExpression(within)}`);
   if (by) words.push(` by ${writeExpression(by)}`);
   if (at) words.push(` at ${writeExpression(at)}`);
   if (from) words.push(` from ${writeExpression(from)}`);
@@ -92,60 +106,208 @@ function play(
   lines: readonly Line[],
   journal: Journal,
 ): Engine {
-  let engine: Engine;
-  const { from } = timeline;
-  const onInstant = (at: number) => lines.forEach((line, index) => write(line, at, engine.watched(index)));
-  const given = Object.fromEntries(trial.given.flatMap((setting) => asGiven(setting, house)));
-  engine = createEngine(house, { at: from, given, watch, onInstant, journal });
-  const physics = trial.simulated && createPhysics(house, { from, weather: weatherOf(house, trial.simulated.weather), given });
-  const world = new World(engine, from, MINUTE, physics);
-  for (const [name, value] of Object.entries(given)) {
-    const sensor = house.sensors.some((one) => one.name === name);
-    if (sensor && !physics?.sensors.includes(name)) world.tell(name, value, from);
+  return new Play(house, trial, timeline, watch, lines, journal).run();
+}
+
+/** How far a thing moves, or how long something lasts: a fixed number in the base unit. */
+function baseOfNumber(expression: Expression | undefined): number | undefined {
+  if (!expression) return undefined;
+  if (expression.kind === "negative") return -(baseOfNumber(expression.of) ?? Number.NaN);
+  return expression.kind === "number" ? toBase(expression) : undefined;
+}
+
+/** A timeline played to a house. */
+class Play {
+  readonly #house: House;
+  readonly #timeline: Timeline;
+  readonly #options: Pick<EngineOptions, "watch" | "onInstant" | "journal">;
+  readonly #world: World;
+  #engine: Engine;
+
+  constructor(
+    house: House,
+    trial: Trial,
+    timeline: Timeline,
+    watch: readonly Expression[],
+    lines: readonly Line[],
+    journal: Journal,
+  ) {
+    this.#house = house;
+    this.#timeline = timeline;
+    const onInstant = (at: number) => lines.forEach((line, index) => write(line, at, this.#engine.watched(index)));
+    this.#options = { watch, onInstant, journal };
+    const { from } = timeline;
+    const given = Object.fromEntries(trial.given.flatMap((setting) => this.#asGiven(setting)));
+    this.#engine = createEngine(house, { at: from, given, ...this.#options });
+    const physics = trial.simulated && createPhysics(house, { from, weather: weatherOf(house, trial.simulated.weather), given });
+    this.#world = new World(this.#engine, from, MINUTE, physics);
+    for (const [name, value] of Object.entries(given)) {
+      if (this.#isSensor(name) && !physics?.sensors.includes(name)) this.#world.tell(name, value, from);
+    }
   }
-  for (const { at, what } of timeline.happenings) {
-    if (at > timeline.to) break;
-    world.passTo(at, true);
-    if (what.kind === "the house restarts") {
-      engine.advanceTo(at);
-      const snapshot = JSON.parse(JSON.stringify(engine.snapshot()));
-      engine = createEngine(house, { at, restore: snapshot, watch, onInstant, journal });
-      world.engine = engine;
-    } else happen(what, at, world, house);
+
+  run(): Engine {
+    for (const { at, to, what } of this.#timeline.happenings) {
+      if (at > this.#timeline.to) break;
+      this.#world.passTo(at, true);
+      this.#happen(what, at, to);
+    }
+    this.#world.passTo(this.#timeline.to);
+    return this.#engine;
   }
-  world.passTo(timeline.to);
-  return engine;
+
+  #isSensor(name: string): boolean {
+    return this.#house.sensors.some((sensor) => sensor.name === name);
+  }
+
+  #happen(what: Occurrence, at: number, to: number): void {
+    const world = this.#world;
+    const engine = this.#engine;
+    switch (what.kind) {
+      case "is": {
+        const value = this.#ownValue(what.value, what.name);
+        if (value === undefined) world.silence(what.name);
+        else if (this.#isSensor(what.name)) world.tell(what.name, value, at);
+        else engine.set(what.name, value, at);
+        break;
+      }
+      case "moves to": {
+        const value = this.#ownValue(what.value, what.name);
+        if (typeof value === "number") world.move(what.name, value, at, to);
+        break;
+      }
+      case "jumps to": {
+        const value = this.#ownValue(what.value, what.name);
+        if (value !== undefined) world.jump(what.name, value, at, at + (baseOfNumber(what.for) ?? 0));
+        break;
+      }
+      case "falls silent":
+        world.silence(what.name);
+        break;
+      case "sticks":
+        world.stick(what.name, at);
+        break;
+      case "refuses":
+        world.refuse(what.name);
+        break;
+      case "is pressed":
+        engine.press(what.name, at);
+        break;
+      case "reports every":
+        world.reportEvery(what.name, baseOfNumber(what.by) ?? MINUTE, at);
+        break;
+      case "wobbles by":
+        world.wobble(what.name, this.#inOwnSize(what.by, what.name));
+        break;
+      case "arrives late":
+        world.arriveLate(what.name, baseOfNumber(what.by) ?? 0);
+        break;
+      case "message":
+        for (const { sensor, value } of readMessage(this.#house, what.topic, what.reads))
+          engine.report(sensor, value ?? Number.NaN, at);
+        break;
+      case "the house restarts":
+        engine.advanceTo(at);
+        this.#restart(at);
+        break;
+      case "the house is down":
+        engine.advanceTo(at);
+        this.#restart(at + (baseOfNumber(what.for) ?? 0));
+        break;
+      case "the clock jumps":
+        engine.jumpClock(baseOfNumber(what.by) ?? 0, at);
+        break;
+      default:
+        this.#act(what, at);
+    }
+  }
+
+  /** What a person does. */
+  #act(what: Extract<Occurrence, { kind: `person ${string}` }>, at: number): void {
+    const engine = this.#engine;
+    const { name } = what;
+    switch (what.kind) {
+      case "person sets": {
+        const lasts = baseOfNumber(what.for);
+        const outputs = this.#outputsOf(name);
+        const value = this.#ownValue(what.value, outputs[0] ?? name);
+        if (value === undefined) return;
+        if (outputs.length === 0) engine.set(name, value, at);
+        for (const output of outputs)
+          engine.person({ kind: "switches", output, value, ...(lasts !== undefined && { lasts }) }, at);
+        break;
+      }
+      case "person releases":
+        for (const output of this.#outputsOf(name)) engine.person({ kind: "releases", output }, at);
+        break;
+      case "person pauses": {
+        const lasts = baseOfNumber(what.for);
+        engine.person({ kind: "pauses", rule: name, ...(lasts !== undefined && { lasts }) }, at);
+        break;
+      }
+      case "person resumes":
+        engine.person({ kind: "resumes", rule: name }, at);
+        break;
+      case "person applies":
+        engine.person({ kind: "applies", preset: name }, at);
+        break;
+      case "person starts":
+        engine.person({ kind: "starts", countdown: name }, at);
+        break;
+      case "person stops":
+        engine.person({ kind: "stops", countdown: name }, at);
+        break;
+      case "person runs":
+        engine.person({ kind: "runs", rule: name }, at);
+        break;
+      default:
+        throw new RangeError(`no such deed: ${JSON.stringify(what satisfies never)}`);
+    }
+  }
+
+  /** An output, or those of a group; none for a dial or a mode. */
+  #outputsOf(name: string): readonly string[] {
+    const group = this.#house.groups.find((one) => one.name === name);
+    if (group) return group.members;
+    return this.#house.outputs.some((output) => output.name === name) ? [name] : [];
+  }
+
+  /** The house comes up again at an instant, from what it kept when it went down. */
+  #restart(at: number): void {
+    const snapshot = readSnapshot(JSON.parse(JSON.stringify(this.#engine.snapshot())));
+    this.#engine = createEngine(this.#house, { at, restore: snapshot, ...this.#options });
+    this.#world.engine = this.#engine;
+  }
+
+  #asGiven({ name, value }: Setting): [string, Value][] {
+    const own = this.#ownValue(value, name);
+    return own === undefined ? [] : [[name, own]];
+  }
+
+  /** A value told to a thing, in the thing's own unit; undefined for unknown. */
+  #ownValue(expression: Expression, name: string): Value | undefined {
+    if (expression.kind === "word") return expression.word;
+    if (expression.kind === "colour") return expression.colour;
+    if (expression.kind === "time") return expression.ms;
+    const base = baseOfNumber(expression);
+    const unit = this.#unitOf(name);
+    return base === undefined || unit === undefined ? base : fromBase(base, unit);
+  }
+
+  #unitOf(name: string): Unit | undefined {
+    const { sensors, outputs, dials } = this.#house;
+    const type = [...sensors, ...outputs, ...dials].find((thing) => thing.name === name)?.type;
+    return type?.kind === "number" ? type.unit : undefined;
+  }
+
+  /** A difference in the size of a thing's own unit. */
+  #inOwnSize(expression: Expression, name: string): number {
+    return (baseOfNumber(expression) ?? 0) / units[this.#unitOf(name) ?? ""].factor;
+  }
 }
 
 function weatherOf(house: House, name: string | undefined): Weather {
   return house.weathers.find((weather) => weather.name === name) ?? house.weathers[0] ?? calm;
-}
-
-function happen(what: Exclude<Happening["what"], { kind: "the house restarts" }>, at: number, world: World, house: House): void {
-  if (what.kind === "falls silent") return world.silence(what.name);
-  const value = ownValue(what.value, what.name, house);
-  if (value === undefined) world.silence(what.name);
-  else if (house.sensors.some(({ name }) => name === what.name)) world.tell(what.name, value, at);
-  else world.engine.set(what.name, value, at);
-}
-
-function asGiven({ name, value }: Setting, house: House): [string, Value][] {
-  const own = ownValue(value, name, house);
-  return own === undefined ? [] : [[name, own]];
-}
-
-/** A value told to a thing, in the thing's own unit; undefined for unknown. */
-function ownValue(expression: Expression, name: string, house: House): Value | undefined {
-  if (expression.kind === "word") return expression.word;
-  if (expression.kind === "time") return expression.ms;
-  if (expression.kind === "negative") {
-    const of = ownValue(expression.of, name, house);
-    return typeof of === "number" ? -of : undefined;
-  }
-  if (expression.kind !== "number") return undefined;
-  const things = [...house.sensors, ...house.outputs, ...house.dials];
-  const type = things.find((thing) => thing.name === name)?.type;
-  return type?.kind === "number" ? fromBase(toBase(expression), type.unit) : expression.value;
 }
 
 /** Within an instant the last value counts. */

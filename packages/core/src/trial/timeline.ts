@@ -14,7 +14,7 @@ export interface Timeline {
   readonly from: number;
   readonly to: number;
   /** In the order of their instants. */
-  readonly happenings: readonly { readonly at: number; readonly what: Happening["what"] }[];
+  readonly happenings: readonly { readonly at: number; readonly to: number; readonly what: Happening["what"] }[];
   readonly windows: readonly Window[];
 }
 
@@ -23,10 +23,11 @@ export function timelineOf(trial: Trial, clock: Clock): Timeline {
   let last = from;
   const happenings = trial.happenings.map(({ when, what }) => {
     last = "later" in when ? last + when.later : momentOf(when.at, clock, last);
-    return { at: last, what };
+    const to = "at" in when && when.to ? momentOf(when.to, clock, last, true) : last;
+    return { at: last, to, what };
   });
   const named = trial.expectations.flatMap((expectation) => timesOf(expectation, clock, from));
-  const to = endOf(trial, clock, from) ?? Math.max(from, last, ...named);
+  const to = endOf(trial, clock, from) ?? Math.max(from, last, ...happenings.map((one) => one.to), ...named);
   const windows = trial.expectations.map((expectation) => windowOf(expectation, clock, from, to));
   return { from, to, happenings: happenings.sort((a, b) => a.at - b.at), windows };
 }

@@ -13,7 +13,7 @@ export interface Line {
 
 /** True for single instants only. */
 export function isMoment(condition: Expression): boolean {
-  return condition.kind === "told";
+  return condition.kind === "told" || condition.kind === "problem" || condition.kind === "sent" || condition.kind === "pressed";
 }
 
 /** When an expectation first went wrong; undefined when it is met. */
@@ -93,10 +93,38 @@ function numberWith(expression: Expression, counts: ReadonlyMap<Expression, numb
   return counts.get(expression);
 }
 
-/** The counts an expectation speaks of. */
-export function countsIn(expression: Expression): Extract<Expression, { kind: "count" }>[] {
-  if (expression.kind === "count") return [expression];
-  if (expression.kind === "not") return countsIn(expression.of);
-  if (expression.kind === "between") return [expression.value, expression.low, expression.high].flatMap(countsIn);
-  return "left" in expression ? [expression.left, expression.right].flatMap(countsIn) : [];
+export type Counted = Extract<Expression, { kind: "count" | "time true" | "share" }>;
+
+/** The counts, times and shares an expectation speaks of. */
+export function countedIn(expression: Expression): Counted[] {
+  if (expression.kind === "count" || expression.kind === "time true" || expression.kind === "share") return [expression];
+  if (expression.kind === "not") return countedIn(expression.of);
+  if (expression.kind === "between") return [expression.value, expression.low, expression.high].flatMap(countedIn);
+  return "left" in expression ? [expression.left, expression.right].flatMap(countedIn) : [];
+}
+
+/** How often, how long (ms), or for what share (%) of what is known, a condition was true. */
+export function figureOf({ kind }: Counted, line: Line, window: Window): number {
+  if (kind === "count") return countRises(line, window);
+  const { from, to } = window;
+  let truth = 0;
+  let known = 0;
+  line.times.forEach((time, index) => {
+    const lasted = Math.min(to, line.times[index + 1] ?? to) - Math.max(from, time);
+    const value = line.values[index] as number;
+    if (lasted <= 0 || Number.isNaN(value)) return;
+    known += lasted;
+    if (value === 1) truth += lasted;
+  });
+  return kind === "time true" ? truth : known > 0 ? (100 * truth) / known : Number.NaN;
+}
+
+/** The first time a condition became true within the window that was not answered in time. */
+export function firstUnanswered(window: Window, line: Line, answer: Line, limit: number): number | undefined {
+  return line.times.find((time, index) => {
+    const rises = line.values[index] === 1 && (line.moments || line.values[index - 1] !== 1);
+    if (!rises || !within(window, time) || time + limit > window.to) return false;
+    const already = !answer.moments && at(answer, time) === 1;
+    return !already && !answer.times.some((other, place) => other >= time && other <= time + limit && answer.values[place] === 1);
+  });
 }

@@ -103,8 +103,9 @@ export class Narrator {
       case "until":
         return this.#until(expression, truth);
       case "during": {
-        const openings = this.run.program.house.schedules.find(({ name }) => name === expression.schedule)?.openings ?? [];
-        const { until } = stretchOf(openings, this.clock, this.at);
+        const { schedules, place } = this.run.program.house;
+        const calendar = schedules.find(({ name }) => name === expression.schedule) ?? { openings: [] };
+        const { until } = stretchOf(calendar, { clock: this.clock, place }, this.at);
         const ends = Number.isFinite(until) ? ` until ${this.when(until)}` : "";
         return explanation(`it is ${truth === 1 ? "during" : "outside"} ${expression.schedule}${ends}`);
       }

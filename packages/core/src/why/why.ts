@@ -49,7 +49,10 @@ class OutputStory {
       const { wanted, until } = reason.delayed;
       parts.push(explanation(`it is to be ${wanted}, but its least time lasts until ${this.#narrator.when(until)}`));
     }
+    if (reason.rests)
+      parts.push(explanation(`it ran as long as it may, and rests until ${this.#narrator.when(reason.rests.until)}`));
     if (reason.guard !== undefined) parts.push(this.#guard(reason.guard));
+    if (reason.hand) return [...parts, explanation("a person switched it by hand")];
     if (reason.rule !== undefined) parts.push(this.#rule(reason.rule, reason.sentence ?? 0));
     else if (reason.guard === undefined) parts.push(explanation("no rule asks for anything else"));
     if (reason.rule === undefined) parts.push(...this.#others());
@@ -72,6 +75,7 @@ class OutputStory {
     const sentence = rule.sentences[index] as Sentence;
     if ("keep" in sentence) return this.#keep(rule, index, sentence.keep, sentence.while);
     if ("hold" in sentence) return explanation(`${sayRule(rule)} holds it`, this.#while(sentence.while));
+    if ("cycle" in sentence) return explanation(`${sayRule(rule)} switches it on and off in turn`, this.#while(sentence.while));
     return this.#asked(rule, index);
   }
 
@@ -95,7 +99,7 @@ class OutputStory {
   #keep(rule: Rule, index: number, keep: Keep, applies: Expression | undefined): Explanation {
     const band = this.#claimOf(rule.name, index)?.held?.band;
     const narrator = this.#narrator;
-    if (!band) return explanation(sayRule(rule));
+    if (!band) return explanation(`${sayRule(rule)} follows in proportion`, this.#while(applies));
     const points = this.#points(keep, band.way);
     const name = writeExpression(keep.value);
     const began = narrator.since(band.node);
@@ -117,8 +121,8 @@ class OutputStory {
     const unit = graph.unitOf(keep.value);
     const say = (base: number) => writeReading(fromBase(base, unit), unit);
     const [low, high] = "low" in keep.at ? [keep.at.low, keep.at.high] : [keep.at, keep.at];
-    const below = narrator.value(keep.tolerance.below);
-    const above = narrator.value(keep.tolerance.above);
+    const below = keep.tolerance ? narrator.value(keep.tolerance.below) : 0;
+    const above = keep.tolerance ? narrator.value(keep.tolerance.above) : 0;
     const both = keep.raiseWith !== undefined && keep.lowerWith !== undefined;
     const [target, other] =
       way === "raise" ? [narrator.value(low), narrator.value(high)] : [narrator.value(high), narrator.value(low)];

@@ -1,5 +1,6 @@
 // The value of an expression that is the same at all times.
-import type { Expression } from "../../house/index.js";
+import type { DayTime, Expression } from "../../house/index.js";
+import type { FixedTime } from "../../time/index.js";
 import { fromBase, toBase, type Unit } from "../../units/index.js";
 
 /** In `unit`, or in the base unit of its dimension; undefined when it depends on anything. */
@@ -19,13 +20,35 @@ function fold(expression: Expression): number | undefined {
       return of === undefined ? undefined : -of;
     }
     case "plus":
-    case "minus": {
+    case "minus":
+    case "times":
+    case "divided": {
       const left = fold(expression.left);
       const right = fold(expression.right);
       if (left === undefined || right === undefined) return undefined;
-      return expression.kind === "plus" ? left + right : left - right;
+      if (expression.kind === "plus") return left + right;
+      if (expression.kind === "minus") return left - right;
+      return expression.kind === "times" ? left * right : left / right;
     }
     default:
       return undefined;
   }
+}
+
+/** A value of time of day, with the event of the sun it goes by taken out of its sum. */
+export function dayTimeOf(expression: Expression): DayTime {
+  if (expression.kind === "sun time") return { sun: expression.event, time: { kind: "number", value: 0, unit: "ms" } };
+  if (expression.kind !== "plus" && expression.kind !== "minus") return { time: expression };
+  const left = dayTimeOf(expression.left);
+  if (left.sun === undefined) return { time: expression };
+  const time: Expression = { kind: expression.kind, left: left.time, right: expression.right };
+  const ms = constantIn(time);
+  return { sun: left.sun, time: ms === undefined ? time : { kind: "number", value: ms, unit: "ms" } };
+}
+
+/** A time of day that is the same every day, but for the sun; undefined when it depends on anything else. */
+export function fixedTimeOf(expression: Expression): FixedTime | undefined {
+  const { sun, time } = dayTimeOf(expression);
+  const ms = constantIn(time);
+  return ms === undefined ? undefined : { ...(sun && { sun }), ms };
 }

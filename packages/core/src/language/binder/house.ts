@@ -1,23 +1,50 @@
 // All files of a house together: first every name, then what each says.
-import type { Guard, House, Range, Rule, ValueType, Zone } from "../../house/index.js";
+import type { Guard, House, Range, Rule, Trial, ValueType, Zone } from "../../house/index.js";
 import { isZone, type Place as OnEarth } from "../../time/index.js";
 import type { Faults } from "../problem.js";
-import type { Declaration, FileNode, GuardNode, HouseEntry, HouseNode, RuleNode, Term, ThingNode } from "../syntax.js";
+import type {
+  CountdownNode,
+  Declaration,
+  FileNode,
+  GroupNode,
+  GuardNode,
+  HouseEntry,
+  HouseNode,
+  LetNode,
+  ProfileNode,
+  RuleNode,
+  Term,
+  ThingNode,
+} from "../syntax.js";
 import type { Span } from "../token.js";
 import { bindHabit, bindPhysics, bindWeather } from "./physics.js";
 import { bindGuard, bindRule, checkPermits } from "./rules.js";
-import { Scope } from "./scope.js";
+import { type HouseSymbol, Scope, type Typed } from "./scope.js";
 import { bindDuration } from "./terms.js";
 import { headingOf, plainText } from "./text.js";
-import { bindDial, bindMode, bindOutput, bindSchedule, bindSensor, bindSensorRange, bindType } from "./things.js";
+import {
+  bindCountdown,
+  bindDial,
+  bindGroup,
+  bindLet,
+  bindLetValue,
+  bindMode,
+  bindOutput,
+  bindPreset,
+  bindSensor,
+  bindSensorRange,
+  bindType,
+} from "./things.js";
+import { bindProfile, bindProfileValue, bindSchedule, type Calendars } from "./time.js";
 import { bindTrial } from "./trials.js";
+import { bindWire } from "./wiring.js";
 
 interface Placed<Node> {
   readonly node: Node;
   readonly scope: Scope;
 }
 
-interface Typed {
+interface TypedThing {
   readonly type: ValueType;
   readonly range: Range | undefined;
 }
@@ -28,85 +55,196 @@ export interface BoundHouse {
   readonly spans: ReadonlyMap<string, Span>;
 }
 
-export function bindHouse(files: readonly FileNode[], faults: Faults): BoundHouse {
-  const root = new Scope(faults);
-  const declarations = files.flatMap((file) => file.declarations);
-  const of = <Kind extends Declaration["kind"]>(kind: Kind) =>
-    declarations.filter((node): node is Extract<Declaration, { kind: Kind }> => node.kind === kind);
-
-  const types = new Map<ThingNode, Typed>();
-  const things: Placed<ThingNode>[] = of("dial").map((node) => ({ node, scope: root }));
-  const rules: Placed<RuleNode>[] = of("rule").map((node) => ({ node, scope: root }));
-  const guards: Placed<GuardNode>[] = of("guard").map((node) => ({ node, scope: root }));
-
-  for (const zone of of("zone")) {
-    const scope = root.inZone(zone.name.text);
-    root.declare(zone.name, { kind: "zone" });
-    for (const node of zone.entries) {
-      if (node.kind === "rule") rules.push({ node, scope });
-      else if (node.kind === "guard") guards.push({ node, scope });
-      else things.push({ node, scope });
-    }
-  }
-  for (const { node, scope } of things) {
-    const typed = typeOf(node, scope);
-    if (typed) types.set(node, typed);
-    const { type, range } = typed ?? {};
-    scope.declare(node.name, { kind: node.kind, ...(type && { type }), ...(range && { range }) });
-  }
-  for (const { name, words, ordered } of of("mode")) {
-    root.declare(name, { kind: "mode", type: { kind: "words", words: words.map(({ text }) => text), ordered } });
-  }
-  for (const kind of ["schedule", "trial", "weather"] as const) {
-    for (const { name } of of(kind)) root.declare(name, { kind });
-  }
-  // Rules and guards are known by their own name, also those written inside a zone.
-  for (const { node } of rules) root.declare(node.name, { kind: "rule" });
-  for (const { node } of guards) root.declare(node.name, { kind: "guard" });
-
-  const inOrder = byPlace(files);
-  const boundThings = <Bound>(
-    kind: ThingNode["kind"],
-    bind: (node: ThingNode, scope: Scope, typed: Typed) => Bound | undefined,
-  ) =>
-    things.flatMap(({ node, scope }) => {
-      const typed = types.get(node);
-      const bound = node.kind === kind && typed ? bind(node, scope, typed) : undefined;
-      return bound ? [bound] : [];
-    });
-  const inScope = <Node, Bound>(placed: readonly Placed<Node>[], bind: (node: Node, scope: Scope) => Bound) =>
-    placed.map(({ node, scope }) => ({ node, bound: bind(node, scope) }));
-
-  const boundGuards = inScope(inOrder(guards), (node, scope): Guard => bindGuard(node, scope));
-  checkPermits(
-    boundGuards.map(({ node, bound }) => ({ node, guard: bound })),
-    root,
-  );
-  const house: House = {
-    ...bindHouseNode(of("house"), root, files),
-    zones: of("zone").map((node): Zone => headingOf(node)),
-    sensors: boundThings("sensor", (node, scope, { type, range }) => bindSensor(node, scope, type, range)),
-    outputs: boundThings("output", (node, scope, { type, range }) => bindOutput(node, scope, type, range)),
-    dials: boundThings("dial", (node, scope, { type, range }) => bindDial(node, scope, type, range)),
-    modes: of("mode").flatMap((node) => bindMode(node, root) ?? []),
-    schedules: of("schedule").map((node) => bindSchedule(node, root)),
-    rules: inScope(inOrder(rules), (node, scope): Rule => bindRule(node, scope)).map(({ bound }) => bound),
-    guards: boundGuards.map(({ bound }) => bound),
-    trials: of("trial").flatMap((node) => bindTrial(node, root) ?? []),
-    physics: bindPhysics(of("physics"), root),
-    weathers: of("weather").flatMap((node) => bindWeather(node, root) ?? []),
-    people: of("people").flatMap(({ entries }) => entries.flatMap((node) => bindHabit(node, root) ?? [])),
-  };
-  return { house, spans: new Map([...root.symbols.values()].map(({ name, span }) => [name, span])) };
+export function bindHouse(files: readonly FileNode[], faults: Faults, calendars: Calendars): BoundHouse {
+  return new HouseBinder(files, faults, calendars).bind();
 }
 
-function typeOf(node: ThingNode, scope: Scope): Typed | undefined {
-  const typed = bindType(node.type, scope);
-  if (!typed) return undefined;
-  return {
-    type: typed.type,
-    range: node.kind === "sensor" && !typed.range ? bindSensorRange(node, typed.type, scope) : typed.range,
+class HouseBinder {
+  readonly #files: readonly FileNode[];
+  readonly #calendars: Calendars;
+  readonly #root: Scope;
+  readonly #declarations: readonly Declaration[];
+  readonly #things: Placed<ThingNode>[];
+  readonly #lets: Placed<LetNode>[];
+  readonly #countdowns: Placed<CountdownNode>[];
+  readonly #rules: Placed<RuleNode>[];
+  readonly #guards: Placed<GuardNode>[];
+  readonly #types = new Map<ThingNode, TypedThing>();
+  readonly #letValues = new Map<LetNode, () => ReturnType<typeof bindLetValue>>();
+  /** Names of lets that are being bound. */
+  readonly #pending = new Set<string>();
+  readonly #profileValues = new Map<ProfileNode, () => ReturnType<typeof bindProfileValue>>();
+
+  constructor(files: readonly FileNode[], faults: Faults, calendars: Calendars) {
+    this.#files = files;
+    this.#calendars = calendars;
+    this.#root = new Scope(faults);
+    this.#declarations = files.flatMap((file) => file.declarations.flatMap(unrolled));
+    const root = this.#root;
+    const placed = <Kind extends Declaration["kind"]>(kind: Kind) => this.#of(kind).map((node) => ({ node, scope: root }));
+    this.#things = placed("dial");
+    this.#lets = placed("let");
+    this.#countdowns = placed("countdown");
+    this.#rules = placed("rule");
+    this.#guards = placed("guard");
+  }
+
+  #of<Kind extends Declaration["kind"]>(kind: Kind): Extract<Declaration, { kind: Kind }>[] {
+    return this.#declarations.filter((node): node is Extract<Declaration, { kind: Kind }> => node.kind === kind);
+  }
+
+  bind(): BoundHouse {
+    this.#declare();
+    const root = this.#root;
+    const inOrder = byPlace(this.#files);
+    const boundThings = <Bound>(
+      kind: ThingNode["kind"],
+      bind: (node: ThingNode, scope: Scope, typed: TypedThing) => Bound | undefined,
+    ) =>
+      this.#things.flatMap(({ node, scope }) => {
+        const typed = this.#types.get(node);
+        const bound = node.kind === kind && typed ? bind(node, scope, typed) : undefined;
+        return bound ? [bound] : [];
+      });
+    const guards = inOrder(this.#guards).map(({ node, scope }) => ({ node, guard: bindGuard(node, scope) }));
+    checkPermits(guards, root);
+    const house: House = {
+      ...bindHouseNode(this.#of("house"), root, this.#files),
+      zones: this.#of("zone").map((node): Zone => headingOf(node)),
+      sensors: boundThings("sensor", (node, scope, { type, range }) => bindSensor(node, scope, type, range)),
+      outputs: boundThings("output", (node, scope, { type, range }) => bindOutput(node, scope, type, range)),
+      dials: boundThings("dial", (node, scope, { type, range }) => bindDial(node, scope, type, range)),
+      modes: this.#of("mode").flatMap((node) => bindMode(node, root) ?? []),
+      groups: this.#of("group").flatMap((node) => {
+        const symbol = root.find(node.name.text);
+        return symbol ? bindGroup(node, symbol) : [];
+      }),
+      lets: this.#lets.flatMap(({ node, scope }) => {
+        const bound = this.#letValues.get(node)?.();
+        return bound ? bindLet(node, scope, bound) : [];
+      }),
+      countdowns: this.#countdowns.flatMap(({ node, scope }) => bindCountdown(node, scope) ?? []),
+      presets: this.#of("preset").map((node) => bindPreset(node, root)),
+      schedules: this.#of("schedule").map((node) => bindSchedule(node, root, this.#calendars)),
+      profiles: this.#of("profile").flatMap((node) => {
+        const bound = this.#profileValues.get(node)?.();
+        return bound ? (bindProfile(node, bound) ?? []) : [];
+      }),
+      rules: inOrder(this.#rules).map(({ node, scope }): Rule => bindRule(node, scope)),
+      guards: guards.map(({ guard }): Guard => guard),
+      trials: this.#of("trial").flatMap((node): Trial[] => {
+        const all = node.repeat ? node.unrolled : [node];
+        return all.flatMap((one) => bindTrial(one, root) ?? []);
+      }),
+      physics: bindPhysics(this.#of("physics"), root),
+      weathers: this.#of("weather").flatMap((node) => bindWeather(node, root) ?? []),
+      people: this.#of("people").flatMap(({ entries }) => entries.flatMap((node) => bindHabit(node, root) ?? [])),
+      wirings: this.#of("wire").flatMap((node) => bindWire(node, root)),
+    };
+    return { house, spans: new Map([...root.symbols.values()].map(({ name, span }) => [name, span])) };
+  }
+
+  // ── Names ───────────────────────────────────────────────────────────────────────────────────────────────────────────
+
+  #declare(): void {
+    const root = this.#root;
+    for (const zone of this.#of("zone")) {
+      const scope = root.inZone(zone.name.text);
+      root.declare(zone.name, { kind: "zone" });
+      for (const node of zone.entries) {
+        if (node.kind === "rule") this.#rules.push({ node, scope });
+        else if (node.kind === "guard") this.#guards.push({ node, scope });
+        else if (node.kind === "let") this.#lets.push({ node, scope });
+        else if (node.kind === "countdown") this.#countdowns.push({ node, scope });
+        else this.#things.push({ node, scope });
+      }
+    }
+    for (const placed of this.#things) this.#declareThing(placed);
+    for (const { name, words, ordered } of this.#of("mode")) {
+      root.declare(name, { kind: "mode", type: { kind: "words", words: words.map(({ text }) => text), ordered } });
+    }
+    for (const { node, scope } of this.#countdowns) scope.declare(node.name, { kind: "countdown" });
+    for (const kind of ["preset", "schedule", "weather"] as const)
+      for (const { name } of this.#of(kind)) root.declare(name, { kind });
+    for (const node of this.#of("trial")) {
+      root.declare(node.name, { kind: "trial" });
+      for (const one of node.unrolled) root.declare(one.name, { kind: "trial" });
+    }
+    for (const node of this.#of("group")) root.declare(node.name, { kind: "group", members: this.#membersOf(node) });
+    for (const { node, scope } of this.#lets) this.#declareLet(node, scope);
+    for (const node of this.#of("profile")) {
+      const value = once(() => bindProfileValue(node, root));
+      this.#profileValues.set(node, value);
+      root.declare(node.name, { kind: "profile", typed: value });
+    }
+    // Rules and guards are known by their own name, also those written inside a zone.
+    for (const { node } of this.#rules) root.declare(node.name, { kind: "rule" });
+    for (const { node } of this.#guards) root.declare(node.name, { kind: "guard" });
+  }
+
+  #declareThing({ node, scope }: Placed<ThingNode>): void {
+    const bound = bindType(node.type, scope);
+    const range = bound && (node.kind === "sensor" && !bound.range ? bindSensorRange(node, bound.type, scope) : bound.range);
+    if (bound) this.#types.set(node, { type: bound.type, range });
+    const health = node.attributes.some(({ kind }) => kind === "device health");
+    const doses = node.attributes.some(({ kind }) => kind === "delivers");
+    scope.declare(node.name, {
+      kind: node.kind,
+      ...(bound && { type: bound.type }),
+      ...(range && { range }),
+      ...(health && { health }),
+      ...(doses && { doses }),
+    });
+  }
+
+  /** The value of a let is bound when it is first asked for, so that lets may be written in any order. */
+  #declareLet(node: LetNode, scope: Scope): void {
+    const name = scope.whole(node.name.text);
+    const pending = this.#pending;
+    const bind = () => {
+      pending.add(name);
+      const bound = bindLetValue(node, scope);
+      pending.delete(name);
+      return bound;
+    };
+    const value = once(bind, () => {
+      const names = [...pending];
+      scope.faults.add(node.name.span, { kind: "ringOfLets", names: names.slice(names.indexOf(name)) });
+    });
+    this.#letValues.set(node, value);
+    scope.declare(node.name, { kind: "let", typed: (): Typed | undefined => value()?.typed });
+  }
+
+  #membersOf(node: GroupNode): () => readonly HouseSymbol[] {
+    const members = once(
+      () => new Map(node.members.flatMap((member) => this.#root.outputs(member).map((symbol) => [symbol.name, symbol] as const))),
+      () =>
+        this.#root.faults.add(node.name.span, {
+          kind: "missing",
+          what: `Group ${node.name.text} holds itself.`,
+          remedy: "Name outputs, or other groups.",
+        }),
+    );
+    return () => [...(members()?.values() ?? [])];
+  }
+}
+
+/** Computed when first asked for; `onRing` when it asks for itself meanwhile, which is answered with nothing. */
+function once<Value>(compute: () => Value, onRing?: () => void): () => Value | undefined {
+  let state: "new" | "busy" | "done" = "new";
+  let value: Value | undefined;
+  return () => {
+    if (state === "busy") onRing?.();
+    if (state !== "new") return value;
+    state = "busy";
+    value = compute();
+    state = "done";
+    return value;
   };
+}
+
+function unrolled(node: Declaration): Declaration[] {
+  return node.kind === "repeat" ? node.unrolled.flatMap(unrolled) : [node];
 }
 
 /** As written: by file, then by place in it. */
@@ -117,19 +255,20 @@ function byPlace(files: readonly FileNode[]) {
     [...placed].sort((a, b) => index(a.node.span) - index(b.node.span) || a.node.span.from - b.node.span.from);
 }
 
+/** Of several `house` blocks the entries add up; each thing is said once. */
 function bindHouseNode(nodes: readonly HouseNode[], scope: Scope, files: readonly FileNode[]) {
   const { faults } = scope;
-  const [first, ...more] = nodes;
+  const [first] = nodes;
   if (!first) {
     const [file] = files;
     const empty = files.every(({ text }) => text.trim() === "");
     if (faults.count === 0) faults.add({ file: file?.file ?? "", from: 0, to: 0 }, { kind: "noHouse", empty });
     return { name: "", clock: "UTC" };
   }
-  for (const node of more) faults.add(node.span, { kind: "secondHouse" }, [{ span: first.span, says: "the house is here" }]);
   const said = new Map<string, HouseEntry>();
-  for (const entry of first.entries) {
-    if (said.has(entry.kind)) faults.add(entry.span, { kind: "secondHouse" });
+  for (const entry of nodes.flatMap(({ entries }) => entries)) {
+    const before = said.get(entry.kind);
+    if (before) faults.add(entry.span, { kind: "secondHouse" }, [{ span: before.span, says: "it is said here" }]);
     else said.set(entry.kind, entry);
   }
   const entry = <Kind extends HouseEntry["kind"]>(kind: Kind) =>

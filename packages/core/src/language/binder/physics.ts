@@ -5,7 +5,7 @@ import type { FactNode, HabitNode, PhysicsEntry, PhysicsNode, WeatherNode, Word 
 import { constantIn } from "./constant.js";
 import type { Scope } from "./scope.js";
 import { bindDuration } from "./terms.js";
-import { headingOf } from "./text.js";
+import { headingOf, plainText } from "./text.js";
 import { bindFigure, bindWord } from "./things.js";
 
 export function bindPhysics(nodes: readonly PhysicsNode[], scope: Scope): Physics {
@@ -16,11 +16,20 @@ export function bindPhysics(nodes: readonly PhysicsNode[], scope: Scope): Physic
       const zone = bindZone(entry, scope);
       if (zone) zones.push(zone);
     } else {
-      const effect = entry.kind === "gives" ? bindGives(entry, scope) : bindLeak(entry, scope);
+      const effect = bindEffect(entry, scope);
       if (effect) effects.push(effect);
     }
   }
   return { zones, effects };
+}
+
+function bindEffect(entry: Exclude<PhysicsEntry, { kind: "zone" }>, scope: Scope): Effect | undefined {
+  if (entry.kind === "gives") return bindGives(entry, scope);
+  if (entry.kind === "adds") return bindLeak(entry, scope);
+  const zone = scope.resolve(entry.zone, ["zone"]);
+  const other = scope.resolve(entry.other, ["zone"]);
+  const amount = bindFigure(entry.amount, "W/K", scope);
+  return zone && other && amount !== undefined ? { kind: "passes", zone: zone.name, other: other.name, amount } : undefined;
 }
 
 const zoneUnits = { volume: "m³", loses: "W/K", stores: "MJ/K", leaks: "/h", soaks: "g/%RH", window: "%" } as const;
@@ -75,20 +84,27 @@ function bindLeak(entry: Extract<PhysicsEntry, { kind: "adds" }>, scope: Scope):
   const sensor = scope.resolve(entry.sensor, ["sensor"]);
   const perHour = bindFigure(entry.amount, "/h", scope);
   const word = sensor?.type && bindWord(entry.word, scope, sensor.type);
-  return sensor && word !== undefined && perHour !== undefined ? { kind: "leak", sensor: sensor.name, word, perHour } : undefined;
+  const to = entry.to.text === "outdoors" ? "outdoors" : scope.resolve(entry.to, ["zone"])?.name;
+  if (!sensor || word === undefined || perHour === undefined || to === undefined) return undefined;
+  return { kind: "leak", sensor: sensor.name, word, perHour, to };
 }
 
-const airUnits = { outdoors: "°C", swings: "K", humidity: "%RH", cloud: "%" } as const;
+const airUnits = { outdoors: "°C", swings: "K", humidity: "%RH", cloud: "%", fronts: "ms", seed: "" } as const;
 
 export function bindWeather(node: WeatherNode, scope: Scope): Weather | undefined {
-  const facts = bindFacts(node.facts, airUnits, scope);
-  if (facts.outdoors === undefined) {
+  const said = bindFacts(node.facts, airUnits, scope);
+  if (said.outdoors === undefined && !node.recording) {
     const remedy = "Add: outdoors -6 °C.";
     scope.faults.add(node.name.span, { kind: "missing", what: `Weather ${node.name.text} has no temperature.`, remedy });
     return undefined;
   }
-  const { outdoors, swings = 0, humidity = 75, cloud = 50 } = facts;
-  return { ...headingOf(node), outdoors, swings, humidity, cloud };
+  const { outdoors = 0, swings = 0, humidity = 75, cloud = 50, fronts, seed } = said;
+  const more = {
+    ...(node.recording && { recording: plainText(node.recording) }),
+    ...(fronts !== undefined && { fronts }),
+    ...(seed !== undefined && { seed }),
+  };
+  return { ...headingOf(node), outdoors, swings, humidity, cloud, ...more };
 }
 
 export function bindHabit(node: HabitNode, scope: Scope): PeopleHabit | undefined {
@@ -96,5 +112,7 @@ export function bindHabit(node: HabitNode, scope: Scope): PeopleHabit | undefine
   const schedule = scope.resolve(node.schedule, ["schedule"]);
   const every = node.every && bindDuration(node.every, scope);
   const ms = every && constantIn(every);
-  return zone && schedule && { zone: zone.name, during: schedule.name, ...(ms !== undefined && { every: ms }) };
+  const breathes = node.breathes && bindFigure(node.breathes, "l/h", scope);
+  const more = { ...(ms !== undefined && { every: ms }), ...(breathes !== undefined && { breathes }) };
+  return zone && schedule && { zone: zone.name, during: schedule.name, ...more };
 }

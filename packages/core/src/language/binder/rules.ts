@@ -1,39 +1,45 @@
 // Rules and guards: what may be asked of what, and whether targets and guards leave room.
 import type {
+  CycleSentence,
+  Drive,
   EventSentence,
+  Expression,
   Guard,
   HoldSentence,
   Keep,
   KeepSentence,
+  Occasion,
   Permit,
   Rule,
   Sentence,
   Standing,
-  Step,
   Target,
   Trigger,
+  Until,
 } from "../../house/index.js";
 import { EVERY_DAY, type Weekday } from "../../time/index.js";
 import { fromBase, writeQuantity } from "../../units/index.js";
 import type {
   ActionNode,
+  DriveNode,
   EventNode,
   GuardNode,
+  OccasionNode,
   PermitNode,
   RuleNode,
   StateNode,
-  StepNode,
+  TargetNode,
   Term,
   TriggerNode,
-  Word,
 } from "../syntax.js";
 import { writeTerm } from "../write/terms.js";
-import { constantIn } from "./constant.js";
+import { constantIn, dayTimeOf } from "./constant.js";
 import type { HouseSymbol, Scope, SymbolKind } from "./scope.js";
+import { bindSteps } from "./steps.js";
 import { bindApart, bindCondition, bindDuration, bindTerm, bindValue, mismatch, withUnitOf } from "./terms.js";
-import { bindText, headingOf } from "./text.js";
+import { headingOf } from "./text.js";
 import { bindWord } from "./things.js";
-import { differenceOf, fits, type Type, timeOfDay, typeOfValue } from "./type.js";
+import { differenceOf, type Type, timeOfDay, typeOfValue } from "./type.js";
 
 export function bindRule(node: RuleNode, scope: Scope): Rule {
   if (node.sentences.length === 0 && !scope.faults.within(node.span)) {
@@ -47,56 +53,92 @@ export function bindRule(node: RuleNode, scope: Scope): Rule {
   return { ...headingOf(node), standing, sentences: sentences.filter((sentence) => sentence !== undefined) };
 }
 
+type StateSentence = HoldSentence | KeepSentence | CycleSentence;
+
 /** Each action of a state makes a sentence of its own, under the same condition. */
-function bindState(node: StateNode, scope: Scope): (HoldSentence | KeepSentence | undefined)[] {
+function bindState(node: StateNode, scope: Scope): (StateSentence | undefined)[] {
   const condition = node.while && bindCondition(node.while, scope);
   const actions = node.actions.map((action) => bindAction(action, scope));
   if (node.while && !condition) return [];
   return actions.map((action) => action && { ...(condition && { while: condition }), ...action });
 }
 
-function bindAction(node: ActionNode, scope: Scope): HoldSentence | KeepSentence | undefined {
-  if (node.kind === "keep") return bindKeep(node, scope);
-  const hold = node.targets.map(({ name, value }) => bindTarget(name, value, scope, ["output"]));
-  return { hold: hold.filter((target) => target !== undefined) };
+function bindAction(node: ActionNode, scope: Scope): StateSentence | undefined {
+  switch (node.kind) {
+    case "keep":
+      return bindKeep(node, scope);
+    case "cycle":
+      return bindCycle(node, scope);
+    case "hold":
+      return { hold: bindTargets(node.targets, scope, ["output", "group"]) };
+    default:
+      throw new RangeError(`no such action: ${JSON.stringify(node satisfies never)}`);
+  }
 }
 
-function bindTarget(name: Word, value: Term, scope: Scope, kinds: readonly SymbolKind[]): Target | undefined {
-  const symbol = scope.resolve(name, kinds);
-  const bound = bindFor(symbol, value, scope);
-  return symbol && bound && { output: symbol.name, value: bound };
+/** Targets one by one; a group stands for each of its outputs. */
+export function bindTargets(nodes: readonly TargetNode[], scope: Scope, kinds: readonly SymbolKind[]): Target[] {
+  return nodes.flatMap(({ name, value }) => {
+    const symbols = scope.outputs(name, kinds);
+    if (symbols.length === 0) bindApart(value, scope);
+    return symbols.flatMap((symbol) => {
+      const bound = bindFor(symbol, value, scope);
+      return bound ? [{ output: symbol.name, value: bound }] : [];
+    });
+  });
 }
 
-/** A value for a thing; where the thing is not known the value is still looked at. */
-function bindFor(symbol: HouseSymbol | undefined, value: Term, scope: Scope) {
-  if (!symbol?.type) return bindApart(value, scope);
-  return bindValue(value, scope, typeOfValue(symbol.type), symbol.range);
+/** A value for a thing. */
+export function bindFor(symbol: HouseSymbol, value: Term, scope: Scope): Expression | undefined {
+  return symbol.type ? bindValue(value, scope, typeOfValue(symbol.type), symbol.range) : undefined;
 }
 
-function bindKeep(node: Extract<ActionNode, { kind: "keep" }>, scope: Scope): KeepSentence | undefined {
+function bindCycle(node: Extract<ActionNode, { kind: "cycle" }>, scope: Scope): CycleSentence | undefined {
+  const outputs = scope.outputs(node.output);
+  const on = bindDuration(node.on, scope);
+  const off = bindDuration(node.off, scope);
+  if (outputs.length === 0 || outputs.some((output) => !isSwitch(output, node.output.span, scope))) return undefined;
+  return on && off && { cycle: { outputs: outputs.map(({ name }) => name), on, off } };
+}
+
+function isSwitch({ name, type }: HouseSymbol, span: OccasionNode["span"], scope: Scope): boolean {
+  if (type?.kind === "words" && type.words.includes("on")) return true;
+  scope.faults.add(span, { kind: "wrongType", what: name, wanted: "an output that is on/off" });
+  return false;
+}
+
+type KeepNode = Extract<ActionNode, { kind: "keep" }>;
+
+function bindKeep(node: KeepNode, scope: Scope): KeepSentence | undefined {
   const value = bindTerm(node.value, scope);
   const type = value?.type;
   if (value && type?.kind !== "number") {
     scope.faults.add(node.value.span, { kind: "wrongType", what: writeTerm(node.value), wanted: "a number to keep" });
     return undefined;
   }
+  const symbol = node.value.kind === "name" ? scope.find(node.value.text) : undefined;
+  if (symbol?.health) scope.faults.add(node.value.span, { kind: "deviceHealth", sensor: symbol.name });
   const at = bindKeptAt(node.at, scope, type);
-  const tolerance = bindTolerance(node, scope, type);
-  const drives = bindDrives(node, scope);
+  const free = node.drives.every(({ proportion }) => proportion);
+  const tolerance = bindTolerance(node, scope, type, free);
+  const drives = bindDrives(node, scope, type);
   if ("low" in node.at && node.drives.length < 2) {
     const remedy = "Name one to raise and one to lower; a wide band on one output is a while … until ….";
     scope.faults.add(node.span, { kind: "missing", what: "keep between takes two outputs.", remedy });
   }
-  if (!value || !at || !tolerance || !drives) return undefined;
+  if ("low" in node.at && node.drives.some(({ proportion }) => proportion)) {
+    scope.faults.add(node.span, {
+      kind: "missing",
+      what: "keep between takes no proportion.",
+      remedy: "Keep it at one target: keep … at ….",
+    });
+  }
+  if (!value || !at || !drives || (!tolerance && !free)) return undefined;
   checkTargets(node, at, tolerance, scope, type);
-  return { keep: { value: value.expression, at, tolerance, ...drives } };
+  return { keep: { value: value.expression, at, ...(tolerance && { tolerance }), ...drives } };
 }
 
-function bindKeptAt(
-  node: Extract<ActionNode, { kind: "keep" }>["at"],
-  scope: Scope,
-  type: Type | undefined,
-): Keep["at"] | undefined {
+function bindKeptAt(node: KeepNode["at"], scope: Scope, type: Type | undefined): Keep["at"] | undefined {
   const bind = (term: Term) => (type ? bindValue(term, scope, type) : void bindTerm(term, scope));
   if ("target" in node) return bind(node.target);
   const low = bind(withUnitOf(node.low, node.high));
@@ -104,16 +146,18 @@ function bindKeptAt(
   return low && high && { low, high };
 }
 
-function bindTolerance(
-  node: Extract<ActionNode, { kind: "keep" }>,
-  scope: Scope,
-  type: Type | undefined,
-): Keep["tolerance"] | undefined {
+function bindTolerance(node: KeepNode, scope: Scope, type: Type | undefined, free: boolean): Keep["tolerance"] {
   const { tolerance } = node;
   if (!tolerance) {
+    if (free) return undefined;
     const unit = type?.kind === "number" ? type.unit : "";
     const remedy = `Say how far it may stray: ± 1 ${unit === "°C" ? "K" : unit}.`.replace(" .", ".");
     scope.faults.add(node.span, { kind: "missing", what: "This keep has no tolerance.", remedy });
+    return undefined;
+  }
+  if (free) {
+    const remedy = "Leave the ± out: what follows in proportion has no band.";
+    scope.faults.add(tolerance.span, { kind: "missing", what: "Every output here follows in proportion.", remedy });
     return undefined;
   }
   const bind = (term: Term) => (type ? bindValue(term, scope, differenceOf(type)) : void bindTerm(term, scope));
@@ -141,120 +185,186 @@ function bindTolerance(
   return { below: below.kind === "number" ? { ...below, value: -below.value } : { kind: "negative", of: below }, above };
 }
 
-function bindDrives(node: Extract<ActionNode, { kind: "keep" }>, scope: Scope) {
-  const drives: { raiseWith?: string; lowerWith?: string } = {};
+function bindDrives(node: KeepNode, scope: Scope, type: Type | undefined): { raiseWith?: Drive; lowerWith?: Drive } | undefined {
+  const drives: { raiseWith?: Drive; lowerWith?: Drive } = {};
+  const used = new Set<string>();
   let whole = true;
-  for (const { way, output, span } of node.drives) {
-    const symbol = scope.resolve(output, ["output"]);
-    const key = way === "raise" ? "raiseWith" : "lowerWith";
-    if (!symbol) whole = false;
+  for (const one of node.drives) {
+    const key = one.way === "raise" ? "raiseWith" : "lowerWith";
+    const drive = bindDrive(one, scope, type);
+    if (!drive) whole = false;
     else if (drives[key] !== undefined) {
-      const remedy = `Take one of the two ${way} with out.`;
-      scope.faults.add(span, { kind: "missing", what: `This keep says ${way} with twice.`, remedy });
-    } else if (symbol.name === drives.raiseWith || symbol.name === drives.lowerWith) {
-      const what = `${symbol.name} can not raise and lower.`;
-      scope.faults.add(output.span, { kind: "missing", what, remedy: "Name two different outputs." });
-    } else if (symbol.type?.kind !== "words" || !symbol.type.words.includes("on")) {
-      scope.faults.add(output.span, { kind: "wrongType", what: symbol.name, wanted: "an output that is on/off" });
-      whole = false;
-    } else drives[key] = symbol.name;
+      const remedy = `Take one of the two ${one.way} with out.`;
+      scope.faults.add(one.span, { kind: "missing", what: `This keep says ${one.way} with twice.`, remedy });
+    } else if (drive.outputs.some((output) => used.has(output))) {
+      const what = `${drive.outputs.join(", ")} can not raise and lower.`;
+      scope.faults.add(one.output.span, { kind: "missing", what, remedy: "Name two different outputs." });
+    } else drives[key] = drive;
+    for (const output of drive?.outputs ?? []) used.add(output);
   }
   return whole ? drives : undefined;
 }
 
+/** A switch, or in proportion: a range, or a switch over a cycle. */
+function bindDrive({ output, proportion }: DriveNode, scope: Scope, type: Type | undefined): Drive | undefined {
+  const symbols = scope.outputs(output);
+  if (symbols.length === 0) return undefined;
+  const outputs = symbols.map(({ name }) => name);
+  if (!proportion) return symbols.every((symbol) => isSwitch(symbol, output.span, scope)) ? { outputs } : undefined;
+  const over = type ? bindValue(proportion.over, scope, differenceOf(type)) : undefined;
+  const cycle = proportion.cycle && bindDuration(proportion.cycle, scope);
+  const graded = symbols.every((symbol) => symbol.type?.kind === "number");
+  if (!graded && !cycle && symbols.every((symbol) => isSwitch(symbol, output.span, scope))) {
+    const remedy = "Say in what time it is on for its share: , cycle 10 min.";
+    scope.faults.add(output.span, { kind: "missing", what: `${outputs[0]} is only on or off.`, remedy });
+    return undefined;
+  }
+  if (graded && cycle) {
+    scope.faults.add(output.span, {
+      kind: "missing",
+      what: `${outputs[0]} is graded and needs no cycle.`,
+      remedy: "Leave the cycle out.",
+    });
+  }
+  return over && { outputs, proportion: { over, ...(cycle && { cycle }) } };
+}
+
 /** Two targets, or two switch points, that are constants must not cross. */
-function checkTargets(
-  node: Extract<ActionNode, { kind: "keep" }>,
-  at: Keep["at"],
-  tolerance: Keep["tolerance"],
-  scope: Scope,
-  type: Type | undefined,
-): void {
+function checkTargets(node: KeepNode, at: Keep["at"], tolerance: Keep["tolerance"], scope: Scope, type: Type | undefined): void {
   if (!("low" in at) || type?.kind !== "number") return;
   const { unit } = type;
   const low = constantIn(at.low);
   const high = constantIn(at.high);
   if (low === undefined || high === undefined || low <= high) return;
   const say = (base: number) => writeQuantity({ value: fromBase(base, unit), unit });
-  const below = low - (constantIn(tolerance.below) ?? 0);
-  const above = high + (constantIn(tolerance.above) ?? 0);
+  const below = low - ((tolerance && constantIn(tolerance.below)) ?? 0);
+  const above = high + ((tolerance && constantIn(tolerance.above)) ?? 0);
   const numbers = `raising from ${say(below)} to ${say(low)}, lowering from ${say(above)} to ${say(high)}`;
   scope.faults.add(node.span, { kind: "crossingTargets", numbers });
 }
 
+// ── Event sentences ───────────────────────────────────────────────────────────────────────────────────────────────────
+
 function bindEvent(node: EventNode, scope: Scope): EventSentence | undefined {
   const when = node.triggers.map((trigger) => bindTrigger(trigger, scope));
   const provided = node.provided && bindCondition(node.provided, scope);
-  const steps = node.steps.map((step) => bindStep(step, scope));
+  const steps = bindSteps(node.steps, scope);
   if (node.provided && !provided) return undefined;
   return {
     when: when.filter((trigger) => trigger !== undefined),
     ...(provided && { provided }),
-    do: steps.filter((step) => step !== undefined),
+    do: steps,
     ifTriggeredAgain: node.again ?? "start over",
   };
 }
 
 function bindTrigger(node: TriggerNode, scope: Scope): Trigger | undefined {
-  if (node.kind === "at") {
-    const time = bindValue(node.time, scope, timeOfDay);
-    return time && { kind: "at", time, days: (node.days ?? EVERY_DAY) as readonly Weekday[] };
-  }
-  if (node.kind === "condition") {
-    const condition = bindCondition(node.condition, scope);
-    return condition && { kind: "becomes true", condition };
-  }
-  const schedule = scope.resolve(node.name, ["schedule"]);
-  return schedule && { kind: node.kind, schedule: schedule.name };
-}
-
-function bindStep(node: StepNode, scope: Scope): Step | undefined {
   switch (node.kind) {
-    case "set":
-      return bindSet(node, scope);
-    case "tell":
-      return { kind: "tell", text: bindText(node.text, scope), ...(node.through && { through: node.through.text }) };
-    case "wait": {
-      const lasts = bindDuration(node.duration, scope);
-      return lasts && { kind: "wait", for: lasts };
+    case "the house starts":
+      return { kind: node.kind };
+    case "at": {
+      const time = bindValue(node.time, scope, timeOfDay);
+      return time && { kind: "at", at: dayTimeOf(time), days: (node.days ?? EVERY_DAY) as readonly Weekday[] };
     }
-    case "wait until": {
-      const condition = bindCondition(node.condition, scope);
-      const atMost = node.atMost && bindDuration(node.atMost, scope);
-      return condition && { kind: "wait until", condition, ...(atMost && { atMost }) };
+    case "every": {
+      const every = bindDuration(node.every, scope);
+      return every && { kind: "every", every, days: (node.days ?? EVERY_DAY) as readonly Weekday[] };
     }
     default:
-      throw new RangeError(`no such step: ${JSON.stringify(node satisfies never)}`);
+      return bindOccasion(node, scope);
   }
 }
 
-function bindSet(node: Extract<StepNode, { kind: "set" }>, scope: Scope): Step | undefined {
-  const target = bindTarget(node.name, node.to, scope, ["output", "dial", "mode"]);
-  const lasts = node.for && bindDuration(node.for, scope);
-  const until = node.until && bindCondition(node.until, scope);
-  if (!target) return undefined;
-  return { kind: "set", name: target.output, to: target.value, ...(lasts && { for: lasts }), ...(until && { until }) };
+function bindOccasion(node: OccasionNode, scope: Scope): Occasion | undefined {
+  switch (node.kind) {
+    case "condition": {
+      const condition = bindCondition(node.condition, scope.forMoments());
+      return condition && { kind: "becomes true", condition };
+    }
+    case "begins": {
+      const schedule = scope.resolve(node.name, ["schedule"]);
+      return schedule && { kind: "begins", schedule: schedule.name };
+    }
+    case "ends": {
+      const ends = scope.resolve(node.name, ["schedule", "countdown"]);
+      if (!ends) return undefined;
+      return ends.kind === "countdown" ? { kind: "runs out", countdown: ends.name } : { kind: "ends", schedule: ends.name };
+    }
+    case "becomes": {
+      const { span } = node;
+      const left: Term = { kind: "name", text: node.name.text, span: node.name.span };
+      const condition = bindCondition({ kind: "is", negated: false, left, right: node.value, span }, scope.forMoments());
+      return condition && { kind: "becomes true", condition };
+    }
+    case "changes":
+      return bindChanges(node, scope);
+    default:
+      throw new RangeError(`no such occasion: ${JSON.stringify(node satisfies never)}`);
+  }
 }
+
+function bindChanges({ name, by }: Extract<OccasionNode, { kind: "changes" }>, scope: Scope): Occasion | undefined {
+  const bound = bindTerm({ kind: "name", text: name.text, span: name.span }, scope);
+  if (bound?.expression.kind !== "value") return undefined;
+  if (by && bound.type.kind !== "number") {
+    scope.faults.add(by.span, { kind: "wrongType", what: name.text, wanted: "a number to change by so much" });
+    return undefined;
+  }
+  const amount = by && bindValue(by, scope, differenceOf(bound.type));
+  if (by && !amount) return undefined;
+  return { kind: "changes", of: bound.expression.of, ...(amount && { by: amount }) };
+}
+
+/** What ends a wait, or what was asked until then: a state, a moment or a time of day. */
+export function bindUntil(node: OccasionNode, scope: Scope): Until | undefined {
+  if (node.kind !== "condition") return bindOccasion(node, scope);
+  const { condition: term } = node;
+  const isTime =
+    term.kind === "time" ||
+    (term.kind === "name" && bindsAsTime(term, scope)) ||
+    (term.kind === "binary" && bindsAsTime(term.left, scope));
+  if (isTime) {
+    const time = bindValue(term, scope, timeOfDay);
+    return time && { kind: "at", at: dayTimeOf(time) };
+  }
+  const condition = bindCondition(term, scope.forMoments());
+  return condition && { kind: "state", condition };
+}
+
+function bindsAsTime(term: Term, scope: Scope): boolean {
+  if (term.kind === "time") return true;
+  if (term.kind === "binary") return bindsAsTime(term.left, scope);
+  if (term.kind !== "name") return false;
+  const symbol = scope.find(term.text);
+  return symbol ? symbol.type?.kind === "time" : ["sunrise", "sunset", "dawn", "dusk", "noon", "midnight"].includes(term.text);
+}
+
+// ── Guards ────────────────────────────────────────────────────────────────────────────────────────────────────────────
 
 export function bindGuard(node: GuardNode, scope: Scope): Guard {
-  const permits = node.permits.map((permit) => bindPermit(permit, scope));
-  return { ...headingOf(node), permits: permits.filter((permit) => permit !== undefined) };
+  return { ...headingOf(node), permits: node.permits.flatMap((permit) => bindPermit(permit, scope)) };
 }
 
-function bindPermit(node: PermitNode, scope: Scope): Permit | undefined {
-  const output = scope.resolve(node.output, ["output"]);
+function bindPermit(node: PermitNode, scope: Scope): Permit[] {
+  const outputs = scope.outputs(node.output);
   const onlyWhile = bindCondition(node.condition, scope);
-  if (!output?.type || !onlyWhile) return undefined;
+  if (!onlyWhile) return [];
+  return outputs.flatMap((output): Permit[] => {
+    const what = output.type && bindPermitted(node, output, scope);
+    return what ? [{ output: output.name, what, onlyWhile }] : [];
+  });
+}
+
+function bindPermitted({ bound, value }: PermitNode, output: HouseSymbol, scope: Scope): Permit["what"] | undefined {
+  if (!output.type) return undefined;
   const type = typeOfValue(output.type);
-  if (!node.bound) {
-    const { value } = node;
-    const word = value.kind === "name" ? bindWord({ text: value.text, span: value.span }, scope, output.type) : undefined;
-    if (value.kind !== "name") mismatch(value, { kind: "unknown" }, type, scope);
-    return word === undefined ? undefined : { output: output.name, what: { word }, onlyWhile };
+  if (!bound) {
+    if (value.kind !== "name") return void mismatch(value, { kind: "unknown" }, type, scope);
+    const word = bindWord({ text: value.text, span: value.span }, scope, output.type);
+    return word === undefined ? undefined : { word };
   }
-  const limit = bindValue(node.value, scope, type, output.range);
-  if (!limit || !fits(type, type)) return undefined;
-  return { output: output.name, what: node.bound === "above" ? { above: limit } : { below: limit }, onlyWhile };
+  const limit = bindValue(value, scope, type, output.range);
+  return limit && (bound === "above" ? { above: limit } : { below: limit });
 }
 
 /** Guards must leave every output one permitted value. */

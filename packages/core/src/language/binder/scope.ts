@@ -1,22 +1,48 @@
 // Names of a house and what they mean from where one stands.
-import type { Range, ValueType } from "../../house/index.js";
+import type { Range, TruthType, ValueType } from "../../house/index.js";
 import { nearest } from "../nearest.js";
 import type { Faults } from "../problem.js";
 import type { Word } from "../syntax.js";
 import { reserved, type Span, starters } from "../token.js";
+import { functionNames } from "./names.js";
 
-export type SymbolKind = "zone" | "sensor" | "output" | "dial" | "mode" | "schedule" | "rule" | "guard" | "trial" | "weather";
+export type SymbolKind =
+  | "zone"
+  | "sensor"
+  | "output"
+  | "dial"
+  | "mode"
+  | "group"
+  | "let"
+  | "countdown"
+  | "preset"
+  | "schedule"
+  | "profile"
+  | "rule"
+  | "guard"
+  | "trial"
+  | "weather";
 
-export interface HouseSymbol {
-  readonly kind: SymbolKind;
-  readonly name: string;
-  readonly span: Span;
-  /** What holds a value has a type. */
-  readonly type?: ValueType;
+export interface Typed {
+  readonly type: ValueType | TruthType;
   readonly range?: Range;
 }
 
-const builtIn = new Set("sun clock sunrise sunset dawn dusk noon midnight count time share mean median min max sum".split(" "));
+export interface HouseSymbol extends Partial<Typed> {
+  readonly kind: SymbolKind;
+  readonly name: string;
+  readonly span: Span;
+  /** Of a let or a profile, whose type follows from its value: bound when it is first asked for. */
+  readonly typed?: () => Typed | undefined;
+  /** Of an output that delivers a measured flow. */
+  readonly doses?: boolean;
+  /** Of a sensor that tells how its device is. */
+  readonly health?: boolean;
+  /** Of a group: its outputs, those of its groups included. */
+  readonly members?: () => readonly HouseSymbol[];
+}
+
+const builtIn = new Set(["sun", "clock", "sunrise", "sunset", "dawn", "dusk", "noon", "midnight", ...functionNames]);
 
 /** Where a text stands: the names known there, and what is allowed there. */
 export class Scope {
@@ -26,14 +52,20 @@ export class Scope {
     /** The zone whose braces are around. */
     readonly zone?: string,
     readonly inTrial = false,
+    /** Whether a press may stand here: it is true for an instant only. */
+    readonly moments = false,
   ) {}
 
   inZone(zone: string): Scope {
-    return new Scope(this.faults, this.symbols, zone, this.inTrial);
+    return new Scope(this.faults, this.symbols, zone);
   }
 
   forTrial(): Scope {
-    return new Scope(this.faults, this.symbols, undefined, true);
+    return new Scope(this.faults, this.symbols, undefined, true, true);
+  }
+
+  forMoments(): Scope {
+    return new Scope(this.faults, this.symbols, this.zone, this.inTrial, true);
   }
 
   /** The whole name of what is declared here under a word. */
@@ -42,9 +74,13 @@ export class Scope {
   }
 
   declare(word: Word, symbol: Omit<HouseSymbol, "name" | "span">, name = this.whole(word.text)): void {
+    const named =
+      symbol.type !== undefined ||
+      symbol.typed !== undefined ||
+      ["group", "countdown", "preset", "schedule"].includes(symbol.kind);
     if (reserved.has(word.text)) {
       this.faults.add(word.span, { kind: "reservedName", name: word.text, why: "the language needs it" });
-    } else if (!name.includes(".") && symbol.type && (starters.has(word.text) || builtIn.has(word.text))) {
+    } else if (!name.includes(".") && named && (starters.has(word.text) || builtIn.has(word.text))) {
       const why = starters.has(word.text) ? "it begins a condition" : "it is built in";
       this.faults.add(word.span, { kind: "reservedName", name: word.text, why });
     }
@@ -83,6 +119,22 @@ export class Scope {
     const known = [...this.symbols.values()].filter(({ kind }) => kinds.includes(kind)).map(({ name }) => name);
     return nearest(word, known);
   }
+
+  /** The output a word names, or the outputs of a group. */
+  outputs(word: Word, kinds: readonly SymbolKind[] = ["output", "group"]): readonly HouseSymbol[] {
+    const symbol = this.resolve(word, kinds);
+    return symbol?.members?.() ?? (symbol ? [symbol] : []);
+  }
+
+  /** What holds a value under the same last name in every zone, or in some; `sensor` means every sensor. */
+  every(name: string, zones: readonly string[]): HouseSymbol[] {
+    return [...this.symbols.values()].filter((symbol) => {
+      const dot = symbol.name.indexOf(".");
+      if (dot < 0 || !valueKinds.includes(symbol.kind)) return false;
+      if (zones.length > 0 && !zones.includes(symbol.name.slice(0, dot))) return false;
+      return name === "sensor" ? symbol.kind === "sensor" && symbol.type?.kind !== "press" : symbol.name.slice(dot + 1) === name;
+    });
+  }
 }
 
 function sayKinds(kinds: readonly SymbolKind[]): string {
@@ -90,4 +142,4 @@ function sayKinds(kinds: readonly SymbolKind[]): string {
 }
 
 /** What may stand where a value does. */
-export const valueKinds: readonly SymbolKind[] = ["sensor", "output", "dial", "mode"];
+export const valueKinds: readonly SymbolKind[] = ["sensor", "output", "dial", "mode", "let", "profile"];

@@ -1,13 +1,39 @@
 // Terms → expressions: names, words, units and types. A term that does not bind has its problem noted and is undefined.
-import type { Bound, Expression, Range } from "../../house/index.js";
-import { dayOfDate } from "../../time/index.js";
-import { differenceInBase, dimensionOf, isUnit, type Unit, units, writeNumber, writeQuantity } from "../../units/index.js";
+import { type Bound, colours, type Expression, type Range } from "../../house/index.js";
+import { dayOfDate, SUN_EVENTS, type SunEvent } from "../../time/index.js";
+import {
+  differenceInBase,
+  dimensionOf,
+  isUnit,
+  readUnit,
+  type Unit,
+  units,
+  writeNumber,
+  writeQuantity,
+} from "../../units/index.js";
 import { nearest } from "../nearest.js";
 import type { Term, Word } from "../syntax.js";
 import { writeTerm } from "../write/terms.js";
-import { constantIn } from "./constant.js";
-import { type Scope, valueKinds } from "./scope.js";
-import { differenceOf, duration, fits, instant, numberType, sayType, type Type, timeOfDay, truth, typeOfValue } from "./type.js";
+import { constantIn, dayTimeOf } from "./constant.js";
+import { bindCall } from "./functions.js";
+import { bindPick } from "./pick.js";
+import { type HouseSymbol, type Scope, valueKinds } from "./scope.js";
+import {
+  colour,
+  date,
+  differenceOf,
+  duration,
+  fits,
+  instant,
+  numberType,
+  sayType,
+  type Type,
+  timeOfDay,
+  truth,
+  typeOfValue,
+  valueTypeOf,
+  weekday,
+} from "./type.js";
 
 export interface BoundTerm {
   readonly expression: Expression;
@@ -27,7 +53,11 @@ export function bindCondition(term: Term, scope: Scope): Expression | undefined 
   if (bound.type.kind === "truth" || bound.type.kind === "unknown") return bound.expression;
   const what = writeTerm(term);
   if (bound.type.kind === "words" && bound.type.words.length === 2) {
-    return { kind: "is", left: bound.expression, right: { kind: "word", word: bound.type.words[0] as string } };
+    return {
+      kind: "is",
+      left: bound.expression,
+      right: { kind: "word", word: bound.type.words[0] as string, of: bound.type.words },
+    };
   }
   const remedy =
     bound.type.kind === "words"
@@ -89,11 +119,28 @@ export function bindTerm(term: Term, scope: Scope, want?: Type): MaybeBound {
     case "time":
       return { expression: { kind: "time", ms: term.ms }, type: timeOfDay };
     case "instant":
-      return bindInstant(term, scope);
+      return bindInstant(term, scope, want);
     case "unknown":
       return { expression: { kind: "unknown" }, type: { kind: "unknown" } };
     case "name":
       return bindName({ text: term.text, span: term.span }, scope, want);
+    case "each":
+      throw new RangeError("an each stands only inside an any");
+    case "if":
+      return bindIf(term, scope, want);
+    case "pick":
+      return bindPick(term, scope, want);
+    case "any":
+      return bindAny(term, scope);
+    case "disobeys": {
+      const [output] = scope.outputs(wordOf(term.of), ["output"]);
+      return output && { expression: { kind: "disobeys", output: output.name }, type: truth };
+    }
+    case "clock": {
+      const from = bindValue(term.from, scope, timeOfDay);
+      const to = bindValue(term.to, scope, timeOfDay);
+      return from && to && { expression: { kind: "clock between", from: dayTimeOf(from), to: dayTimeOf(to) }, type: truth };
+    }
     case "group":
       return bindTerm(term.of, scope, want);
     case "sign":
@@ -101,7 +148,7 @@ export function bindTerm(term: Term, scope: Scope, want?: Type): MaybeBound {
     case "binary":
       return bindBinary(term, scope, want);
     case "call":
-      return bindCall(term, scope);
+      return bindCall(term, scope, want);
     case "bound":
       return bindBound(term, scope);
     case "between":
@@ -116,7 +163,9 @@ export function bindTerm(term: Term, scope: Scope, want?: Type): MaybeBound {
     case "during":
       return bindDuring(term, scope);
     case "told":
-      return bindTold(term, scope);
+    case "problem":
+    case "sent":
+      return bindSaid(term, scope);
     case "not": {
       const of = bindCondition(term.of, scope);
       return of && { expression: { kind: "not", of }, type: truth };
@@ -148,21 +197,28 @@ function bindNumber({ value, unit, span }: Of<"number">, scope: Scope, want?: Ty
   return { expression: { kind: "number", value, unit }, type: numberType(unit) };
 }
 
-function bindInstant({ date, ms, span }: Of<"instant">, scope: Scope): MaybeBound {
-  const [year = 0, month = 0, day = 0] = date.split("-").map(Number);
-  if (dayOfDate(year, month, day) === undefined) {
-    scope.faults.add(span, { kind: "noSuchDate", text: date });
+function bindInstant({ date: day, ms, span }: Of<"instant">, scope: Scope, want?: Type): MaybeBound {
+  if (localDay(day) === undefined) {
+    scope.faults.add(span, { kind: "noSuchDate", text: day });
     return undefined;
   }
-  return { expression: { kind: "instant", date, ms }, type: instant };
+  if (ms === undefined && want?.kind === "date") return { expression: { kind: "date", date: day }, type: date };
+  return { expression: { kind: "instant", date: day, ms: ms ?? 0 }, type: instant };
 }
 
-/** A bare word is looked up in the words its place expects, then among names. */
+/** Days since 1970 of a date as written, or nothing where there is no such date. */
+export function localDay(day: string): number | undefined {
+  const [year = 0, month = 0, at = 0] = day.split("-").map(Number);
+  return dayOfDate(year, month, at);
+}
+
+/** A bare word is looked up in the words its place expects, then among names, then among what is built in. */
 function bindName(word: Word, scope: Scope, want?: Type): MaybeBound {
-  if (want?.kind === "words" && want.words.includes(word.text)) {
-    return { expression: { kind: "word", word: word.text }, type: want };
-  }
+  if (want?.kind === "words" && want.words.includes(word.text)) return wordTerm(word.text, want);
   const found = scope.find(word.text);
+  if (found && valueKinds.includes(found.kind)) return bindSymbol(found, word, scope);
+  const built = found ? undefined : (bindBuiltIn(word.text, want) ?? bindOfThing(word, scope));
+  if (built) return built;
   if (!found && want?.kind === "words") {
     const near = nearest(word.text, want.words);
     scope.faults.add(word.span, { kind: "unknownWord", word: word.text, words: want.words, nearest: near });
@@ -172,11 +228,134 @@ function bindName(word: Word, scope: Scope, want?: Type): MaybeBound {
     scope.faults.add(word.span, { kind: "wrongType", what: `the word "${word.text}"`, wanted: `a number, ${sayType(want)},` });
     return undefined;
   }
-  const symbol = found && valueKinds.includes(found.kind) ? found : scope.resolve(word, valueKinds);
-  if (!symbol?.type) return undefined;
-  const type = typeOfValue(symbol.type);
+  if (!found && !want && !word.text.includes(".")) return bindFreeWord(word, scope);
+  scope.resolve(word, valueKinds);
+  return undefined;
+}
+
+function wordTerm(word: string, type: Extract<Type, { kind: "words" }>): BoundTerm {
+  return { expression: { kind: "word", word, of: type.words }, type };
+}
+
+function bindSymbol(symbol: HouseSymbol, word: Word, scope: Scope): MaybeBound {
+  const typed = symbol.typed ? symbol.typed() : symbol;
+  if (!typed?.type) return undefined;
+  if (typed.type.kind === "press") {
+    const remedy = `Say: ${word.text} is pressed.`;
+    scope.faults.add(word.span, { kind: "wrongType", what: word.text, wanted: "something that has a value", remedy });
+    return undefined;
+  }
+  const type = typeOfValue(typed.type);
   const measured = symbol.kind === "sensor" && type.kind === "number";
-  return { expression: { kind: "value", of: symbol.name }, type, measured, ...(symbol.range && { range: symbol.range }) };
+  return { expression: { kind: "value", of: symbol.name }, type, measured, ...(typed.range && { range: typed.range }) };
+}
+
+const builtIn: Readonly<Record<string, BoundTerm>> = {
+  noon: { expression: { kind: "time", ms: 12 * 3600e3 }, type: timeOfDay },
+  midnight: { expression: { kind: "time", ms: 0 }, type: timeOfDay },
+  "sun.elevation": { expression: { kind: "sun", what: "elevation" }, type: numberType("°") },
+  "sun.azimuth": { expression: { kind: "sun", what: "azimuth" }, type: numberType("°") },
+  "clock.time": { expression: { kind: "clock", what: "time" }, type: timeOfDay },
+  "clock.weekday": { expression: { kind: "clock", what: "weekday" }, type: weekday },
+  "clock.date": { expression: { kind: "clock", what: "date" }, type: date },
+};
+
+function bindBuiltIn(name: string, want?: Type): MaybeBound {
+  if (Object.hasOwn(builtIn, name)) return builtIn[name];
+  if ((SUN_EVENTS as readonly string[]).includes(name))
+    return { expression: { kind: "sun time", event: name as SunEvent }, type: timeOfDay };
+  const rgb = want === undefined || want.kind === "colour" ? colours.get(name) : undefined;
+  return rgb === undefined ? undefined : { expression: { kind: "colour", colour: rgb }, type: colour };
+}
+
+/** `bench.door.age`, `shop_hours.begins_in`. */
+function bindOfThing({ text }: Word, scope: Scope): MaybeBound {
+  const dot = text.lastIndexOf(".");
+  const symbol = dot < 0 ? undefined : scope.find(text.slice(0, dot));
+  const what = text.slice(dot + 1);
+  if (symbol?.kind === "sensor" && what === "age") return { expression: { kind: "age", of: symbol.name }, type: duration };
+  if (symbol?.kind !== "schedule" || (what !== "begins_in" && what !== "ends_in")) return undefined;
+  const kind = what === "begins_in" ? "begins in" : "ends in";
+  return { expression: { kind, schedule: symbol.name }, type: duration };
+}
+
+/** Where nothing is expected, a word must belong to one set of words of the house only. */
+function bindFreeWord(word: Word, scope: Scope): MaybeBound {
+  const sets = new Map<string, Extract<Type, { kind: "words" }>>();
+  for (const { type } of scope.symbols.values())
+    if (type?.kind === "words" && type.words.includes(word.text)) sets.set(type.words.join("/"), type);
+  const [only] = sets.values();
+  if (only && sets.size === 1) return wordTerm(word.text, only);
+  if (sets.size > 1) scope.faults.add(word.span, { kind: "whichKind", word: word.text, kinds: [...sets.keys()] });
+  else scope.resolve(word, valueKinds);
+  return undefined;
+}
+
+/** The word a term is, for places that take a name. */
+export function wordOf(term: Term): Word {
+  return { text: term.kind === "name" ? term.text : writeTerm(term), span: term.span };
+}
+
+function bindIf(term: Of<"if">, scope: Scope, want?: Type): MaybeBound {
+  const condition = bindCondition(term.condition, scope);
+  const then = bindTerm(term.then, scope, want);
+  const otherwise = bindTerm(term.else, scope, want ?? then?.type);
+  if (!condition || !then || !otherwise) return undefined;
+  const type = oneType([then, otherwise], [term.then, term.else], scope);
+  return type && { expression: { kind: "if", condition, then: then.expression, else: otherwise.expression }, type };
+}
+
+/** The one type of several values; unknown goes with any. */
+export function oneType(bound: readonly BoundTerm[], terms: readonly Term[], scope: Scope): Type | undefined {
+  const type = bound.find((one) => one.type.kind !== "unknown")?.type ?? bound[0]?.type;
+  if (!type) return undefined;
+  const wrong = bound.findIndex((one) => !fits(one.type, type));
+  if (wrong < 0) return type;
+  mismatch(terms[wrong] as Term, (bound[wrong] as BoundTerm).type, type, scope);
+  return undefined;
+}
+
+/** One condition for every thing of the name, joined by or. */
+function bindAny({ name, zones, test, span }: Of<"any">, scope: Scope): MaybeBound {
+  const symbols = everyOf(name, zones, scope);
+  const of = symbols.map((symbol) => bindCondition(withEach(test, symbol.name), scope));
+  if (symbols.length === 0 || of.some((part) => part === undefined)) return undefined;
+  if (test.kind === "each") {
+    scope.faults.add(span, {
+      kind: "notTruth",
+      what: writeTerm({ kind: "any", name, zones, test, span }),
+      remedy: "Compare it: any battery below 20 %.",
+    });
+    return undefined;
+  }
+  return { expression: { kind: "or", of: of as Expression[] }, type: truth };
+}
+
+/** The things of one name in every zone, or some of them; a problem where there are none. */
+export function everyOf(name: Word, zones: readonly Word[], scope: Scope): HouseSymbol[] {
+  const named = zones.flatMap((zone) => scope.resolve(zone, ["zone"]) ?? []);
+  if (named.length < zones.length) return [];
+  const symbols = scope.every(
+    name.text,
+    named.map((zone) => zone.name),
+  );
+  if (symbols.length === 0) {
+    const known = [...scope.symbols.keys()].filter((one) => one.includes(".")).map((one) => one.slice(one.indexOf(".") + 1));
+    scope.faults.add(name.span, {
+      kind: "unknownName",
+      name: name.text,
+      nearest: nearest(name.text, known),
+      wanted: "thing of any zone",
+    });
+  }
+  return symbols;
+}
+
+function withEach(test: Term, name: string): Term {
+  const named = (term: Term): Term => (term.kind === "each" ? { kind: "name", text: name, span: term.span } : term);
+  if (test.kind === "between") return { ...test, value: named(test.value) };
+  if (test.kind === "bound" || test.kind === "is") return { ...test, left: named(test.left) };
+  return test.kind === "disobeys" ? { ...test, of: named(test.of) } : named(test);
 }
 
 function bindSign({ sign, of, span }: Of<"sign">, scope: Scope, want?: Type): MaybeBound {
@@ -198,7 +377,7 @@ const operations = { "+": "plus", "-": "minus", "*": "times", "/": "divided" } a
 function bindBinary(term: Of<"binary">, scope: Scope, want?: Type): MaybeBound {
   const adds = term.sign === "+" || term.sign === "-";
   const left = bindTerm(term.left, scope, adds ? want : undefined);
-  const literal = term.right.kind === "number" || term.right.kind === "sign";
+  const literal = ["number", "duration", "sign"].includes(term.right.kind);
   const right = bindTerm(term.right, scope, adds && left ? (literal ? differenceOf(left.type) : left.type) : undefined);
   if (!left || !right) return undefined;
   const type = adds ? sumType(term, left.type, right.type, scope) : productType(term, left.type, right.type, scope);
@@ -207,7 +386,8 @@ function bindBinary(term: Of<"binary">, scope: Scope, want?: Type): MaybeBound {
 
 function sumType(term: Of<"binary">, left: Type, right: Type, scope: Scope): Type | undefined {
   const difference = differenceOf(left);
-  if (left.kind === "time" && fits(right, duration)) return left;
+  if (left.kind === "time" && right.kind === "number" && fits(right, duration)) return left;
+  if (left.kind === "time" && right.kind === "time" && term.sign === "-") return duration;
   if (left.kind !== "number" || right.kind !== "number") {
     const wrong = left.kind === "number" ? term.right : term.left;
     scope.faults.add(wrong.span, { kind: "wrongType", what: writeTerm(wrong), wanted: "a number" });
@@ -242,30 +422,6 @@ function productType(term: Of<"binary">, left: Type, right: Type, scope: Scope):
   if (fits(left, right) && term.sign === "/") return numberType("");
   mismatch(term.right, right, numberType(""), scope);
   return undefined;
-}
-
-function bindCall(term: Of<"call">, scope: Scope): MaybeBound {
-  const { name } = term;
-  if (name.text !== "count") {
-    scope.faults.add(name.span, {
-      kind: "unknownName",
-      name: name.text,
-      nearest: nearest(name.text, ["count"]),
-      wanted: "function",
-    });
-    return undefined;
-  }
-  if (!scope.inTrial) {
-    scope.faults.add(name.span, { kind: "onlyInTrials", what: "count(…)" });
-    return undefined;
-  }
-  const [only, ...more] = term.arguments;
-  const extra = more[0];
-  if (extra) {
-    scope.faults.add(extra.span, { kind: "missing", what: "count takes one condition.", remedy: "Join several with and, or." });
-  }
-  const condition = only && bindCondition(only, scope);
-  return condition && { expression: { kind: "count", condition }, type: numberType("") };
 }
 
 /** The two sides of a comparison; a bare number on the left takes its meaning from the right. */
@@ -331,6 +487,8 @@ function inDurationUnit(value: number, unit: string, { span }: Term): Term {
 }
 
 function bindIs(term: Of<"is">, scope: Scope): MaybeBound {
+  const special = bindSpecialIs(term, scope);
+  if (special) return special.bound;
   const sides = bindSides(term.left, term.right, scope);
   if (!sides) return undefined;
   const { left, right } = sides;
@@ -338,12 +496,34 @@ function bindIs(term: Of<"is">, scope: Scope): MaybeBound {
     scope.faults.add(term.left.span, { kind: "measuredIs", what: writeTerm(term.left) });
     return undefined;
   }
-  const is: Expression = { kind: "is", left: left.expression, right: right.expression };
-  return { expression: term.negated ? { kind: "not", of: is } : is, type: truth };
+  return negatedIf(term.negated, { kind: "is", left: left.expression, right: right.expression });
+}
+
+function negatedIf(negated: boolean, of: Expression): BoundTerm {
+  return { expression: negated ? { kind: "not", of } : of, type: truth };
+}
+
+/** `bell_push is pressed`, `airing is running`. */
+function bindSpecialIs({ left, right, negated }: Of<"is">, scope: Scope): { bound: MaybeBound } | undefined {
+  if (left.kind !== "name" || right.kind !== "name") return undefined;
+  const symbol = scope.find(left.text);
+  if (right.text === "running" && symbol?.kind === "countdown")
+    return { bound: negatedIf(negated, { kind: "running", countdown: symbol.name }) };
+  if (symbol?.type?.kind !== "press") return undefined;
+  if (right.text !== "pressed" || negated) {
+    scope.faults.add(right.span, { kind: "unknownWord", word: right.text, words: ["pressed"], nearest: [] });
+    return { bound: undefined };
+  }
+  if (!scope.moments) {
+    const remedy = "A press is true for its instant only: use when … is pressed, or was pressed in the last ….";
+    scope.faults.add(left.span, { kind: "notHere", what: `${left.text} is pressed`, remedy });
+    return { bound: undefined };
+  }
+  return { bound: { expression: { kind: "pressed", sensor: symbol.name }, type: truth } };
 }
 
 function bindLasting(term: Of<"for" | "in the last">, scope: Scope): MaybeBound {
-  const condition = bindCondition(term.condition, scope);
+  const condition = bindCondition(term.condition, term.kind === "in the last" ? scope.forMoments() : scope);
   const lasts = bindDuration(term.duration, scope);
   return condition && lasts && { expression: { kind: term.kind, condition, duration: lasts }, type: truth };
 }
@@ -352,8 +532,14 @@ function bindUntil(term: Of<"until">, scope: Scope): MaybeBound {
   const { reset } = term;
   const condition = bindCondition(term.condition, scope);
   if (reset.kind === "condition") {
-    const ends = bindCondition(reset.condition, scope);
-    return condition && ends && { expression: { kind: "until", condition, reset: ends }, type: truth };
+    const ends = bindCondition(reset.condition, scope.forMoments());
+    const atMost = reset.atMost && bindDuration(reset.atMost, scope);
+    const pause = reset.pause && bindDuration(reset.pause, scope);
+    if (!condition || !ends || (reset.atMost && !atMost) || (reset.pause && !pause)) return undefined;
+    return {
+      expression: { kind: "until", condition, reset: ends, ...(atMost && { atMost }), ...(pause && { pause }) },
+      type: truth,
+    };
   }
   const compared = term.condition.kind === "for" ? term.condition.condition : term.condition;
   if (compared.kind !== "bound") {
@@ -393,13 +579,14 @@ function bindDuring(term: Of<"during">, scope: Scope): MaybeBound {
   return { expression: term.outside ? { kind: "not", of: during } : during, type: truth };
 }
 
-function bindTold(term: Of<"told">, scope: Scope): MaybeBound {
+function bindSaid(term: Of<"told" | "problem" | "sent">, scope: Scope): MaybeBound {
   if (!scope.inTrial) {
-    scope.faults.add(term.span, { kind: "onlyInTrials", what: "told" });
+    scope.faults.add(term.span, { kind: "onlyInTrials", what: term.kind });
     return undefined;
   }
-  const text = term.text.parts.filter((part) => typeof part === "string").join("");
-  return { expression: { kind: "told", text }, type: truth };
+  const plain = ({ parts }: typeof term.text) => parts.filter((part) => typeof part === "string").join("");
+  if (term.kind === "sent") return { expression: { kind: "sent", text: plain(term.text), to: plain(term.to) }, type: truth };
+  return { expression: { kind: term.kind, text: plain(term.text) }, type: truth };
 }
 
 /** Two sides that do not measure the same thing, or are not of one kind. */

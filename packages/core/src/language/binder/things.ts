@@ -1,15 +1,43 @@
-// What there is: types, ranges, attributes, schedules.
-import type { Dial, Mode, Output, Range, Schedule, Sensor, Value, ValueType } from "../../house/index.js";
-import { DAY, type Opening, type Weekday } from "../../time/index.js";
+// What there is: types, ranges, attributes, groups, lets, countdowns, presets.
+import type {
+  AtLeast,
+  Countdown,
+  Dial,
+  Group,
+  Let,
+  Mode,
+  Named,
+  Output,
+  Preset,
+  Range,
+  RawPoint,
+  Sensor,
+  TruthType,
+  Value,
+  ValueType,
+} from "../../house/index.js";
 import { fromBase, readUnit, type Unit, units } from "../../units/index.js";
 import { nearest } from "../nearest.js";
-import type { ModeNode, ScheduleNode, Term, ThingNode, TypeNode, Word } from "../syntax.js";
+import type {
+  Attribute,
+  CountdownNode,
+  GroupNode,
+  LetNode,
+  ModeNode,
+  OfKind,
+  PresetNode,
+  Term,
+  ThingNode,
+  TypeNode,
+  Word,
+} from "../syntax.js";
 import { writeTerm } from "../write/terms.js";
 import { constantIn } from "./constant.js";
-import type { Scope } from "./scope.js";
-import { bindDuration, bindValue, sayRange, withUnitOf } from "./terms.js";
+import { bindTargets } from "./rules.js";
+import type { HouseSymbol, Scope, Typed } from "./scope.js";
+import { type BoundTerm, bindCondition, bindDuration, bindTerm, bindValue, sayRange, withUnitOf } from "./terms.js";
 import { headingOf } from "./text.js";
-import { differenceOf, numberType, timeOfDay, typeOfValue } from "./type.js";
+import { differenceOf, numberType, type Type, typeOfValue, valueTypeOf } from "./type.js";
 
 /** The type a thing is declared with, and the range where the type is one. */
 export function bindType(node: TypeNode, scope: Scope): { type: ValueType; range?: Range } | undefined {
@@ -20,6 +48,8 @@ export function bindType(node: TypeNode, scope: Scope): { type: ValueType; range
       return bindWords(node.words, node.ordered, scope);
     case "one":
       return bindOne(node, scope);
+    case "colour of":
+      return { type: { kind: "colour" } };
     default:
       throw new RangeError(`no such type: ${JSON.stringify(node satisfies never)}`);
   }
@@ -43,6 +73,8 @@ function bindOne({ word, span }: Extract<TypeNode, { kind: "one" }>, scope: Scop
   if (word === "time") return { type: { kind: "time" } as const };
   if (word === "number") return { type: { kind: "number", unit: "" } as const };
   if (word === "duration") return { type: { kind: "number", unit: "min" } as const };
+  if (word === "colour") return { type: { kind: "colour" } as const };
+  if (word === "press") return { type: { kind: "press" } as const };
   const unit = readUnit(word);
   if (unit !== undefined) return { type: { kind: "number", unit } as const };
   const near = nearest(word, Object.keys(units));
@@ -80,15 +112,61 @@ function constantTerm(term: Term, want: ReturnType<typeof numberType>, scope: Sc
   return bound && constantIn(bound, want.unit);
 }
 
+type Of<Kind extends Attribute["kind"]> = OfKind<Attribute, Kind>;
+
+/** The last attribute of a kind. */
+function attributeOf<Kind extends Attribute["kind"]>(node: ThingNode, kind: Kind): Of<Kind> | undefined {
+  return node.attributes.findLast((attribute) => attribute.kind === kind) as Of<Kind> | undefined;
+}
+
 export function bindSensor(node: ThingNode, scope: Scope, type: ValueType, range: Range | undefined): Sensor {
-  const after = node.attributes.find((attribute) => attribute.kind === "unknown after");
-  const unknownAfter = after && bindDuration(after.duration, scope);
+  const after = attributeOf(node, "unknown after");
+  const smooth = attributeOf(node, "smooth over");
+  const unknownAfter = after && bindDuration(after.value, scope);
+  const smoothOver = smooth && bindDuration(smooth.value, scope);
+  for (const kind of ["smooth over", "scale", "offset", "reads"] as const) {
+    const attribute = attributeOf(node, kind);
+    if (attribute && type.kind !== "number")
+      scope.faults.add(attribute.span, { kind: "wrongType", what: `"${kind}"`, wanted: "an attribute of a thing with words" });
+  }
+  const calibration = type.kind === "number" ? bindCalibration(node, scope, type.unit) : {};
   return {
     ...headingOf(node, scope.whole(node.name.text)),
     type,
     ...(range && { range }),
     ...(unknownAfter && { unknownAfter }),
+    ...(smoothOver && { smoothOver }),
+    ...calibration,
+    ...(attributeOf(node, "device health") && { deviceHealth: true as const }),
   };
+}
+
+function bindCalibration(node: ThingNode, scope: Scope, unit: Unit): Pick<Sensor, "scale" | "offset" | "reads"> {
+  const scaleNode = attributeOf(node, "scale");
+  const offsetNode = attributeOf(node, "offset");
+  const readsNode = attributeOf(node, "reads");
+  const scale = scaleNode && constantTerm(scaleNode.value, numberType(""), scope);
+  const offset = offsetNode && constantDifference(offsetNode.value, unit, scope);
+  const points = readsNode?.points.map(({ raw, value }) => bindRawPoint(raw, value, unit, scope));
+  const reads = points?.every((point) => point !== undefined) ? (points as [RawPoint, RawPoint]) : undefined;
+  if (readsNode && reads && reads[0].raw === reads[1].raw) {
+    const remedy = "Take the two readings at two different values.";
+    scope.faults.add(readsNode.span, { kind: "backwards", says: "Both points have the same raw reading.", remedy });
+  }
+  return { ...(scale !== undefined && { scale }), ...(offset !== undefined && { offset }), ...(reads && { reads }) };
+}
+
+function bindRawPoint(rawTerm: Term, valueTerm: Term, unit: Unit, scope: Scope): RawPoint | undefined {
+  const raw = constantTerm(rawTerm, numberType(""), scope);
+  const value = constantTerm(valueTerm, numberType(unit), scope);
+  return raw === undefined || value === undefined ? undefined : { raw, value };
+}
+
+/** A fixed difference, in the size of a unit. */
+function constantDifference(term: Term, unit: Unit, scope: Scope): number | undefined {
+  const bound = bindValue(term, scope, differenceOf(numberType(unit)));
+  const base = bound && constantIn(bound);
+  return base === undefined ? undefined : base / units[unit].factor;
 }
 
 /** The range of a sensor, in the unit of its type. */
@@ -101,42 +179,82 @@ export function bindSensorRange(node: ThingNode, type: ValueType, scope: Scope):
 }
 
 export function bindOutput(node: ThingNode, scope: Scope, type: ValueType, range: Range | undefined): Output {
-  const atLeast: Output["atLeast"][number][] = [];
-  let atRest: Value | undefined;
-  for (const attribute of node.attributes) {
-    if (attribute.kind === "at rest") atRest = bindConstantValue(attribute.value, scope, type, range);
-    if (attribute.kind === "at least") {
-      const word = bindWord(attribute.word, scope, type);
-      const duration = bindDuration(attribute.duration, scope);
-      if (word !== undefined && duration) atLeast.push({ word, duration });
-    }
-  }
-  if (atRest === undefined && range && range[0] > 0 && !node.attributes.some(({ kind }) => kind === "at rest")) {
+  const rest = attributeOf(node, "at rest");
+  const without = attributeOf(node, "without control");
+  const atRest = rest && bindConstantValue(rest.value, scope, type, range);
+  const withoutControl = without && bindConstantValue(without.value, scope, type, range);
+  if (!rest && range && (range[0] > 0 || range[1] < 0)) {
     const remedy = `Say it, as 0 is not in its range: at rest ${sayRange(range, type.kind === "number" ? type.unit : "").split("..")[0]} ….`;
-    const what = `What ${node.name.text} does at rest is not said.`;
-    scope.faults.add(node.name.span, { kind: "missing", what, remedy });
+    scope.faults.add(node.name.span, { kind: "missing", what: `What ${node.name.text} does at rest is not said.`, remedy });
   }
+  if (type.kind === "press") {
+    const remedy = "Give it words, such as on/off, a range or a unit.";
+    scope.faults.add(node.type.span, {
+      kind: "wrongType",
+      what: "An output that is pressed",
+      wanted: "something that can be so",
+      remedy,
+    });
+  }
+  const lamp = node.type.kind === "colour of" ? scope.resolve(node.type.of, ["output"]) : undefined;
+  const uses = attributeOf(node, "uses");
+  const power = uses && bindValue(uses.value, scope, numberType("W"));
+  const delivers = bindDelivers(node, scope);
+  const serves = attributeOf(node, "serves")?.zones.flatMap((zone) => scope.resolve(zone, ["zone"])?.name ?? []);
   return {
     ...headingOf(node, scope.whole(node.name.text)),
     type,
     ...(range && { range }),
+    ...(lamp && { colourOf: lamp.name }),
     ...(atRest !== undefined && { atRest }),
-    atLeast,
+    ...bindProtections(node, scope, type),
+    ...(power && { uses: power }),
+    ...(delivers && { delivers }),
+    ...(withoutControl !== undefined && { withoutControl }),
+    ...(serves && { serves }),
   };
 }
 
-export function bindDial(node: ThingNode, scope: Scope, type: ValueType, range: Range | undefined): Dial | undefined {
-  let atFirst: Value | undefined;
-  let step: number | undefined;
+function bindProtections(node: ThingNode, scope: Scope, type: ValueType): Pick<Output, "atLeast" | "atMost"> {
+  const atLeast: AtLeast[] = [];
+  const atMost: Output["atMost"][number][] = [];
   for (const attribute of node.attributes) {
-    if (attribute.kind === "at first") atFirst = bindConstantValue(attribute.value, scope, type, range);
-    if (attribute.kind === "step" && type.kind === "number") {
-      const bound = bindValue(attribute.value, scope, differenceOf(numberType(type.unit)));
-      const base = bound && constantIn(bound);
-      if (base !== undefined) step = base / units[type.unit].factor;
+    if (attribute.kind !== "at least" && attribute.kind !== "at most") continue;
+    const word = bindWord(attribute.word, scope, type);
+    const duration = bindDuration(attribute.duration, scope);
+    if (attribute.kind === "at least") {
+      if (word !== undefined && duration) atLeast.push({ word, duration });
+      continue;
     }
+    const then = bindWord(attribute.then, scope, type);
+    const rest = bindDuration(attribute.rest, scope);
+    if (then !== undefined && then === word) {
+      scope.faults.add(attribute.then.span, {
+        kind: "missing",
+        what: "The run ends with the word it has.",
+        remedy: "Name the other word.",
+      });
+    }
+    if (word !== undefined && duration && then !== undefined && rest)
+      atMost.push({ word, duration, then: { word: then, duration: rest } });
   }
-  if (!node.attributes.some(({ kind }) => kind === "at first")) {
+  return { atLeast, atMost };
+}
+
+function bindDelivers(node: ThingNode, scope: Scope): Output["delivers"] {
+  const attribute = attributeOf(node, "delivers");
+  if (!attribute) return undefined;
+  const rate = bindValue(attribute.rate, scope, numberType("ml/s"));
+  const after = attribute.after && bindDuration(attribute.after, scope);
+  return rate && { rate, ...(after && { after }) };
+}
+
+export function bindDial(node: ThingNode, scope: Scope, type: ValueType, range: Range | undefined): Dial | undefined {
+  const first = attributeOf(node, "at first");
+  const atFirst = first && bindConstantValue(first.value, scope, type, range);
+  const nudge = attributeOf(node, "step");
+  const step = nudge && type.kind === "number" ? constantDifference(nudge.value, type.unit, scope) : undefined;
+  if (!first) {
     const remedy = "Say what it is until somebody sets it: at first ….";
     scope.faults.add(node.name.span, { kind: "missing", what: `Dial ${node.name.text} has no first value.`, remedy });
   }
@@ -151,11 +269,12 @@ export function bindDial(node: ThingNode, scope: Scope, type: ValueType, range: 
 }
 
 /** A value that stands fixed in a declaration, in the thing's own unit. */
-function bindConstantValue(term: Term, scope: Scope, type: ValueType, range?: Range): Value | undefined {
+export function bindConstantValue(term: Term, scope: Scope, type: ValueType, range?: Range): Value | undefined {
   const want = typeOfValue(type);
   const bound = bindValue(term, scope, want, range);
   if (!bound) return undefined;
   if (bound.kind === "word") return bound.word;
+  if (bound.kind === "colour") return bound.colour;
   const value = constantIn(bound);
   if (value === undefined) {
     const remedy = "Write a number or a word; it cannot depend on other things.";
@@ -166,7 +285,7 @@ function bindConstantValue(term: Term, scope: Scope, type: ValueType, range?: Ra
 }
 
 /** A word that must be one of a type's. */
-export function bindWord(word: Word, scope: Scope, type: ValueType): string | undefined {
+export function bindWord(word: Word, scope: Scope, type: ValueType | TruthType): string | undefined {
   if (type.kind === "words" && type.words.includes(word.text)) return word.text;
   const words = type.kind === "words" ? type.words : [];
   if (words.length === 0) {
@@ -183,37 +302,60 @@ export function bindMode(node: ModeNode, scope: Scope): Mode | undefined {
   return atFirst === undefined ? undefined : { ...headingOf(node), type, atFirst };
 }
 
-export function bindSchedule(node: ScheduleNode, scope: Scope): Schedule {
-  const openings: Opening[] = node.openings.map(({ days, spans }) => ({
-    days: days as Weekday[],
-    spans: spans.flatMap(({ from, to }) => {
-      const begin = bindTimeOfDay(from, scope);
-      const end = bindTimeOfDay(to, scope);
-      return begin === undefined || end === undefined ? [] : [{ from: begin, to: end }];
-    }),
-  }));
-  return { ...headingOf(node), openings };
+export function bindGroup(node: GroupNode, symbol: HouseSymbol): Group {
+  return { ...headingOf(node), members: (symbol.members?.() ?? []).map(({ name }) => name) };
 }
 
-function bindTimeOfDay(term: Term, scope: Scope): number | undefined {
-  const bound = bindValue(term, scope, timeOfDay);
-  const ms = bound && constantIn(bound);
-  if (bound && ms === undefined) {
-    scope.faults.add(term.span, { kind: "wrongType", what: writeTerm(term), wanted: "a time such as 07:30" });
+/** The value of a let, bound once: its type follows from it, or is said. */
+export function bindLetValue(node: LetNode, scope: Scope): (BoundTerm & { readonly typed: Typed }) | undefined {
+  const said = node.type && bindType(node.type, scope);
+  if (node.type && !said) return undefined;
+  const want = said && typeOfValue(said.type);
+  const bound = bindTerm(node.value, scope, want);
+  if (!bound) return undefined;
+  if (want) {
+    const expression = bindValue(node.value, scope, want, said.range);
+    return expression && { expression, type: want, typed: { type: said.type, ...(said.range && { range: said.range }) } };
   }
-  if (ms !== undefined && (ms < 0 || ms > DAY)) {
-    scope.faults.add(term.span, { kind: "noSuchTime", text: writeTerm(term) });
+  if (
+    bound.type.kind === "words" &&
+    bound.type.words.length === 2 &&
+    bound.expression.kind !== "value" &&
+    node.value.kind === "name"
+  ) {
+    const condition = bindCondition(node.value, scope);
+    return condition && { ...bound, expression: condition, typed: { type: { kind: "truth" } } };
+  }
+  const type = valueTypeOf(bound.type);
+  if (!type) {
+    scope.faults.add(node.value.span, {
+      kind: "wrongType",
+      what: writeTerm(node.value),
+      wanted: "a value of one kind",
+      remedy: "Say the kind: let x: °C = ….",
+    });
     return undefined;
   }
-  return ms;
+  return { ...bound, typed: { type, ...(bound.range && { range: bound.range }) } };
+}
+
+export function bindLet(node: LetNode, scope: Scope, bound: BoundTerm & { readonly typed: Typed }): Let {
+  return { ...headingOf(node, scope.whole(node.name.text)), type: bound.typed.type, value: bound.expression };
+}
+
+export function bindCountdown(node: CountdownNode, scope: Scope): Countdown | undefined {
+  const lasts = bindDuration(node.lasts, scope);
+  return lasts && { ...headingOf(node, scope.whole(node.name.text)), lasts };
+}
+
+export function bindPreset(node: PresetNode, scope: Scope): Preset {
+  return { ...(headingOf(node) as Named), targets: bindTargets(node.targets, scope, ["output", "group", "dial", "mode"]) };
 }
 
 /** A number in a given unit, for physics and weather. */
 export function bindFigure(term: Term, unit: Unit, scope: Scope): number | undefined {
-  const number = term.kind === "sign" ? term.of : term;
-  const want = numberType(unit);
-  const bound = bindValue(term, scope, want);
-  if (!bound || number.kind !== "number" || !readUnit(number.unit)) return undefined;
-  const base = constantIn(bound);
-  return base === undefined ? undefined : fromBase(base, unit);
+  const bound = bindValue(term, scope, numberType(unit));
+  const base = bound && constantIn(bound);
+  if (base === undefined) return undefined;
+  return fromBase(base, unit);
 }

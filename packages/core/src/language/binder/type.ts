@@ -1,6 +1,7 @@
 // What the binder knows about a value: its kind, and for numbers the dimension and a unit to name it by.
-import type { ValueType } from "../../house/index.js";
+import type { TruthType, ValueType } from "../../house/index.js";
 import { type Dimension, dimensionOf, type Unit } from "../../units/index.js";
+import { weekdays } from "../parser/time.js";
 import { sayDimension } from "../words.js";
 
 export type Type =
@@ -8,24 +9,37 @@ export type Type =
   | { readonly kind: "number"; readonly dimension: Dimension; readonly unit: Unit }
   | { readonly kind: "words"; readonly words: readonly string[]; readonly ordered: boolean }
   | { readonly kind: "time" }
+  | { readonly kind: "date" }
   | { readonly kind: "instant" }
+  | { readonly kind: "colour" }
+  | { readonly kind: "press" }
   | { readonly kind: "unknown" };
 
 export const truth: Type = { kind: "truth" };
 export const timeOfDay: Type = { kind: "time" };
+export const date: Type = { kind: "date" };
 export const instant: Type = { kind: "instant" };
+export const colour: Type = { kind: "colour" };
 export const duration: Type = { kind: "number", dimension: "duration", unit: "min" };
+export const weekday: Extract<Type, { kind: "words" }> = { kind: "words", words: weekdays, ordered: true };
 
 export function numberType(unit: Unit): Extract<Type, { kind: "number" }> {
   return { kind: "number", dimension: dimensionOf(unit), unit };
 }
 
-export function typeOfValue(type: ValueType): Type {
+export function typeOfValue(type: ValueType | TruthType): Type {
   return type.kind === "number" ? numberType(type.unit) : type;
 }
 
-/** A difference of two values of a type: kelvin for temperatures, itself for all else. */
+/** What a thing of this type holds; undefined for what no thing can hold. */
+export function valueTypeOf(type: Type): ValueType | TruthType | undefined {
+  if (type.kind === "number") return { kind: "number", unit: type.unit };
+  return type.kind === "words" || type.kind === "time" || type.kind === "colour" || type.kind === "truth" ? type : undefined;
+}
+
+/** A difference of two values of a type: kelvin for temperatures, a duration for times of day, itself for all else. */
 export function differenceOf(type: Type): Type {
+  if (type.kind === "time") return duration;
   return type.kind === "number" && type.dimension === "temperature" ? numberType("K") : type;
 }
 
@@ -47,8 +61,14 @@ export function sayType(type: Type): string {
       return `one of ${type.words.join("/")}`;
     case "time":
       return "a time of day";
+    case "date":
+      return "a date";
     case "instant":
       return "a date and time";
+    case "colour":
+      return "a colour";
+    case "press":
+      return "a press";
     case "unknown":
       return "unknown";
     default:

@@ -7,8 +7,11 @@ export class Unparsed extends Error {}
 
 /** Words that begin a declaration at the top of a file. */
 export const declarationWords: ReadonlySet<string> = new Set(
-  "house zone mode schedule rule guard trial physics weather people".split(" "),
+  "house zone dial mode group let countdown preset schedule profile rule guard trial physics weather people wire".split(" "),
 );
+
+/** The words a `for each` stands for while its body is read for one of its values. */
+export type Repeated = ReadonlyMap<string, readonly Token[]>;
 
 export class Cursor {
   /** Said in problems: `in rule dry_wood`. */
@@ -19,6 +22,7 @@ export class Cursor {
     readonly source: string,
     readonly tokens: readonly Token[],
     readonly faults: Faults,
+    readonly repeated: Repeated = new Map(),
   ) {}
 
   get position(): number {
@@ -50,6 +54,11 @@ export class Cursor {
     return token.kind === "word" && token.text === text;
   }
 
+  /** Whether these words come next, one after another. */
+  areWords(...texts: readonly string[]): boolean {
+    return texts.every((text, ahead) => this.isWord(text, ahead));
+  }
+
   isSign(text: string, ahead = 0): boolean {
     const token = this.peek(ahead);
     return token.kind === "sign" && token.text === text;
@@ -67,8 +76,23 @@ export class Cursor {
     return true;
   }
 
+  /** Takes all of these words, or none. */
+  takeWords(...texts: readonly string[]): boolean {
+    if (!this.areWords(...texts)) return false;
+    for (const _ of texts) this.next();
+    return true;
+  }
+
   takeSign(text: string): boolean {
     if (!this.isSign(text)) return false;
+    this.next();
+    return true;
+  }
+
+  /** Takes a comma and the word behind it, or neither. */
+  takeCommaWord(text: string): boolean {
+    if (!this.isSign(",") || !this.isWord(text, 1)) return false;
+    this.next();
     this.next();
     return true;
   }
@@ -76,6 +100,10 @@ export class Cursor {
   word(text: string): Token {
     if (this.isWord(text)) return this.next();
     return this.fail([`"${text}"`]);
+  }
+
+  words(...texts: readonly string[]): void {
+    for (const text of texts) this.word(text);
   }
 
   sign(text: string): Token {
@@ -88,13 +116,20 @@ export class Cursor {
     throw new Unparsed();
   }
 
+  /** One item, then more as long as a comma follows. */
+  list<Item>(item: () => Item): Item[] {
+    const items = [item()];
+    while (this.takeSign(",")) items.push(item());
+    return items;
+  }
+
   /** Whether a declaration begins here, at the start of a line, that has no business inside a block. */
   startsDeclaration(allowed: ReadonlySet<string>): boolean {
     const { kind, text, leads } = this.token;
     if (!leads || kind !== "word" || !declarationWords.has(text) || allowed.has(text)) return false;
     if (text === "house") return this.peek().kind === "text";
     if (text === "physics" || text === "people") return this.isSign("{", 1);
-    return (this.peek().kind === "word" && ["{", ":", "="].some((sign) => this.isSign(sign, 2))) || this.peek(2).kind === "text";
+    return this.peek().kind === "word" && (["{", ":", "="].some((sign) => this.isSign(sign, 2)) || this.peek(2).kind === "text");
   }
 
   /** Skips to the next thing that may begin an entry, or to the brace that ends the block. */

@@ -1,45 +1,59 @@
 // A whole file: declarations one after another.
 import { lex } from "../lexer.js";
 import type { Faults } from "../problem.js";
-import type { Declaration, FileNode } from "../syntax.js";
+import type { Declaration, FileNode, RepeatNode } from "../syntax.js";
 import { Cursor, declarationWords, Unparsed } from "./cursor.js";
 import { people, physics, weather } from "./physics.js";
+import { repeatHead, unroll } from "./repeat.js";
 import { guard, rule } from "./rules.js";
-import { house, mode, schedule, thing, zone } from "./things.js";
+import { countdown, group, house, letNode, mode, preset, thing, zone } from "./things.js";
+import { profile, schedule } from "./time.js";
 import { trial } from "./trials.js";
+import { wire } from "./wiring.js";
 
 const parsers: Readonly<Record<string, (c: Cursor) => Declaration>> = {
   house,
   zone,
   dial: thing,
   mode,
+  group,
+  let: letNode,
+  countdown,
+  preset,
   schedule,
+  profile,
   rule,
   guard,
   trial,
   physics,
   weather,
   people,
+  wire,
+  "for each": repeat,
 };
 
-const begins: ReadonlySet<string> = new Set([...declarationWords, "dial"]);
+const begins: ReadonlySet<string> = new Set([...declarationWords, "for each"]);
 
 /** The tree of a text, broken or not; what is wrong is noted in `faults`. */
 export function parseFile(file: string, text: string, faults: Faults): FileNode {
   const { tokens, comments } = lex(file, text, faults);
   const c = new Cursor(text, tokens, faults);
-  const declarations: Declaration[] = [];
+  return { file, text, declarations: declarations(c), comments };
+}
+
+function declarations(c: Cursor): Declaration[] {
+  const found: Declaration[] = [];
   while (c.token.kind !== "end") {
     const before = c.position;
     try {
-      declarations.push(declaration(c));
+      found.push(declaration(c));
     } catch (error) {
       if (!(error instanceof Unparsed)) throw error;
       if (c.position === before || c.isSign("}")) c.next();
       c.recover(begins);
     }
   }
-  return { file, text, declarations, comments };
+  return found;
 }
 
 function declaration(c: Cursor): Declaration {
@@ -49,4 +63,13 @@ function declaration(c: Cursor): Declaration {
   }
   const parse = c.token.kind === "word" && Object.hasOwn(parsers, c.token.text) ? parsers[c.token.text] : undefined;
   return parse ? parse(c) : c.fail([...begins].map((word) => `"${word}"`));
+}
+
+function repeat(c: Cursor): RepeatNode {
+  const first = c.token;
+  const head = repeatHead(c);
+  const from = c.position + 1;
+  const body = c.block(`for each ${head.word.text}`, begins, () => declaration(c));
+  const unrolled = unroll(c, head, from, Math.max(from, c.position - 1)).flatMap((inner) => declarations(inner));
+  return { kind: "repeat", word: head.word, values: head.values, body, unrolled, span: c.span(first) };
 }

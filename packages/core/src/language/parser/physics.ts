@@ -1,7 +1,7 @@
 // How the rooms behave when simulated, the weather around them and the people in them.
 import type { FactNode, HabitNode, PeopleNode, PhysicsEntry, PhysicsNode, WeatherNode } from "../syntax.js";
 import type { Cursor } from "./cursor.js";
-import { anyWord, name, signed, sum } from "./terms.js";
+import { anyWord, name, quoted, signed, sum } from "./terms.js";
 import { heading } from "./things.js";
 
 const none: ReadonlySet<string> = new Set();
@@ -17,8 +17,15 @@ function entry(c: Cursor): PhysicsEntry {
   if (c.isWord("zone") && c.isSign("{", 2)) {
     c.next();
     const zone = anyWord(c, "the name of a zone");
-    const facts = c.block(`the physics of ${zone.text}`, none, () => fact(c, zoneFacts)).flat();
+    const facts = c.block(`the physics of ${zone.text}`, none, () => factList(c, zoneFacts)).flat();
     return { kind: "zone", zone, facts, span: c.span(first) };
+  }
+  if (first.kind === "word" && c.isWord("beside", 1)) {
+    const zone = anyWord(c, "the name of a zone");
+    c.next();
+    const other = anyWord(c, "the name of a zone");
+    c.word("passes");
+    return { kind: "passes", zone, other, amount: signed(c), span: c.span(first) };
   }
   const thing = name(c, "a zone's output or sensor");
   if (c.takeWord("gives")) {
@@ -30,35 +37,35 @@ function entry(c: Cursor): PhysicsEntry {
   const word = anyWord(c, '"gives", or a word of the sensor');
   c.word("adds");
   const amount = signed(c);
-  for (const text of ["of", "leak", "to", "outdoors"]) c.word(text);
-  return { kind: "adds", sensor: thing, word, amount, span: c.span(first) };
+  c.words("of", "leak", "to");
+  return { kind: "adds", sensor: thing, word, amount, to: anyWord(c, '"outdoors" or a zone'), span: c.span(first) };
 }
 
 const zoneFacts = ["volume", "loses", "stores", "leaks", "soaks", "window"];
-const airFacts = ["outdoors", "swings", "humidity", "cloud"];
+const airFacts = ["outdoors", "swings", "humidity", "cloud", "seed", "fronts"];
 
-/** One fact after another, parted by commas. */
-function fact(c: Cursor, known: readonly string[]): FactNode[] {
-  const facts: FactNode[] = [];
-  do {
-    const first = c.token;
-    if (first.kind !== "word" || !known.includes(first.text)) c.fail(known.map((word) => `"${word}"`));
-    c.next();
-    const value = signed(c);
-    if (first.text === "window") {
-      c.word("of");
-      c.word("daylight");
-    }
-    facts.push({ name: first.text, value, span: c.span(first) });
-  } while (c.takeSign(","));
+/** Facts parted by commas. */
+function factList(c: Cursor, known: readonly string[]): FactNode[] {
+  const facts = c.list(() => fact(c, known));
   if (!c.isSign("}")) c.fail(['","', '"}"']);
   return facts;
+}
+
+function fact(c: Cursor, known: readonly string[]): FactNode {
+  const first = c.token;
+  if (first.kind !== "word" || !known.includes(first.text)) c.fail(known.map((word) => `"${word}"`));
+  c.next();
+  if (first.text === "fronts") c.word("every");
+  const value = first.text === "fronts" ? sum(c) : signed(c);
+  if (first.text === "window") c.words("of", "daylight");
+  return { name: first.text, value, span: c.span(first) };
 }
 
 export function weather(c: Cursor): WeatherNode {
   const first = c.word("weather");
   const head = heading(c, "weather");
-  const facts = c.block(`weather ${head.name.text}`, none, () => fact(c, airFacts)).flat();
+  if (c.takeWord("from")) return { kind: "weather", ...head, recording: quoted(c), facts: [], span: c.span(first) };
+  const facts = c.block(`weather ${head.name.text}`, none, () => factList(c, airFacts)).flat();
   return { kind: "weather", ...head, facts, span: c.span(first) };
 }
 
@@ -72,10 +79,14 @@ function habit(c: Cursor): HabitNode {
   const zone = anyWord(c, "the name of a zone");
   c.word("during");
   const schedule = name(c, "a schedule");
-  let every: HabitNode["every"];
+  let habits: { every?: HabitNode["every"]; breathes?: HabitNode["breathes"] } = {};
   while (c.takeSign(",")) {
-    for (const text of ["comes", "and", "goes", "every"]) c.word(text);
-    every = sum(c);
+    if (c.takeWord("breathes")) habits = { ...habits, breathes: signed(c) };
+    else {
+      c.words("comes", "and", "goes", "every");
+      habits = { ...habits, every: sum(c) };
+    }
   }
-  return { zone, schedule, ...(every && { every }), span: c.span(zone.span) };
+  const { every, breathes } = habits;
+  return { zone, schedule, ...(every && { every }), ...(breathes && { breathes }), span: c.span(zone.span) };
 }

@@ -1,23 +1,25 @@
 // Rules and guards.
 import type {
   ActionNode,
+  DriveNode,
   EventNode,
   GuardNode,
+  OccasionNode,
   PermitNode,
   Quoted,
   RuleNode,
   SentenceNode,
   StateNode,
-  StepNode,
-  TargetNode,
   TriggerNode,
 } from "../syntax.js";
 import type { Cursor } from "./cursor.js";
+import { steps } from "./steps.js";
 import { anyWord, condition, name, quoted, sum, value } from "./terms.js";
-import { days, heading, splitNote } from "./things.js";
+import { heading, splitNote, target } from "./things.js";
+import { days } from "./time.js";
 
-const ruleBegins = new Set(["while", "hold", "keep", "when", "note"]);
-const actionWords = new Set(["hold", "keep"]);
+const actions: Readonly<Record<string, (c: Cursor) => ActionNode>> = { hold, keep, cycle };
+const ruleBegins = new Set(["while", "when", "note", ...Object.keys(actions)]);
 
 export function rule(c: Cursor): RuleNode {
   const first = c.word("rule");
@@ -43,35 +45,34 @@ function standingWord(c: Cursor) {
 }
 
 function sentence(c: Cursor): SentenceNode {
-  if (c.isWord("when")) return event(c);
-  return state(c);
+  return c.isWord("when") ? event(c) : state(c);
 }
 
 function state(c: Cursor): StateNode {
   const first = c.token;
   const during = c.takeWord("while") ? condition(c) : undefined;
-  const actions: ActionNode[] = [action(c)];
-  while (c.token.kind === "word" && actionWords.has(c.token.text)) actions.push(action(c));
-  return { kind: "state", ...(during && { while: during }), actions, span: c.span(first) };
+  const list: ActionNode[] = [action(c)];
+  while (c.token.kind === "word" && Object.hasOwn(actions, c.token.text)) list.push(action(c));
+  return { kind: "state", ...(during && { while: during }), actions: list, span: c.span(first) };
 }
 
 function action(c: Cursor): ActionNode {
-  if (c.isWord("hold")) return hold(c);
-  if (c.isWord("keep")) return keep(c);
-  return c.fail(['"hold"', '"keep"']);
+  const parse = c.token.kind === "word" && Object.hasOwn(actions, c.token.text) ? actions[c.token.text] : undefined;
+  return parse ? parse(c) : c.fail(Object.keys(actions).map((word) => `"${word}"`));
 }
 
 function hold(c: Cursor): ActionNode {
   const first = c.word("hold");
-  const targets = [target(c)];
-  while (c.takeSign(",")) targets.push(target(c));
-  return { kind: "hold", targets, span: c.span(first) };
+  return { kind: "hold", targets: c.list(() => target(c)), span: c.span(first) };
 }
 
-function target(c: Cursor): TargetNode {
+function cycle(c: Cursor): ActionNode {
+  const first = c.word("cycle");
   const output = name(c, "an output");
-  c.word("at");
-  return { name: output, value: value(c) };
+  c.word("on");
+  const on = sum(c);
+  c.word("off");
+  return { kind: "cycle", output, on, off: sum(c), span: c.span(first) };
 }
 
 function keep(c: Cursor): ActionNode {
@@ -99,32 +100,32 @@ function toleranceNode(c: Cursor) {
   return { below, ...(above && { above }), span: c.span(first) };
 }
 
-function drive(c: Cursor) {
+function drive(c: Cursor): DriveNode {
   const first = c.token;
   if (!c.isWord("raise") && !c.isWord("lower")) c.fail(['"raise with"', '"lower with"']);
   const way = c.next().text as "raise" | "lower";
   c.word("with");
-  return { way, output: name(c, "an output"), span: c.span(first) };
+  const output = name(c, "an output");
+  if (!c.takeWords("in", "proportion", "over")) return { way, output, span: c.span(first) };
+  const over = sum(c);
+  const period = c.takeCommaWord("cycle") ? sum(c) : undefined;
+  return { way, output, proportion: { over, ...(period && { cycle: period }) }, span: c.span(first) };
 }
 
 function event(c: Cursor): EventNode {
   const first = c.word("when");
   const triggers = [trigger(c)];
-  while (c.isWord("or") && c.isWord("when", 1)) {
-    c.next();
-    c.next();
-    triggers.push(trigger(c));
-  }
+  while (c.takeWords("or", "when")) triggers.push(trigger(c));
   const provided = c.takeWord("provided") ? condition(c) : undefined;
   const begins = c.word("do");
-  const steps = c.block("the steps of do", stepBegins, () => step(c));
+  const list = steps(c, "the steps of do");
   const doSpan = c.span(begins);
-  const again = c.isWord("if") && c.isWord("triggered", 1) ? againNode(c) : undefined;
+  const again = c.areWords("if", "triggered") ? againNode(c) : undefined;
   return {
     kind: "event",
     triggers,
     ...(provided && { provided }),
-    steps,
+    steps: list,
     doSpan,
     ...(again && { again }),
     span: c.span(first),
@@ -133,21 +134,35 @@ function event(c: Cursor): EventNode {
 
 function trigger(c: Cursor): TriggerNode {
   const first = c.token;
+  const on = () => (c.takeWord("on") ? { days: days(c) } : {});
   if (c.takeWord("at")) {
     const time = sum(c);
-    return { kind: "at", time, ...(c.takeWord("on") && { days: days(c) }), span: c.span(first) };
+    return { kind: "at", time, ...on(), span: c.span(first) };
   }
-  if (c.isName() && (c.isWord("begins", 1) || c.isWord("ends", 1))) {
-    const what = name(c, "a schedule");
-    return { kind: c.next().text as "begins" | "ends", name: what, span: c.span(first) };
+  if (c.takeWord("every")) {
+    const every = sum(c);
+    return { kind: "every", every, ...on(), span: c.span(first) };
   }
-  return { kind: "condition", condition: condition(c), span: c.span(first) };
+  if (c.takeWords("the", "house", "starts")) return { kind: "the house starts", span: c.span(first) };
+  return occasion(c);
+}
+
+/** occasion = name moment | condition */
+export function occasion(c: Cursor): OccasionNode {
+  const first = c.token;
+  const moment = c.isName() ? c.peek().text : "";
+  if (c.peek().kind !== "word" || !["changes", "becomes", "begins", "ends"].includes(moment)) {
+    return { kind: "condition", condition: condition(c), span: c.span(first) };
+  }
+  const of = name(c, "a thing or a schedule");
+  c.next();
+  if (moment === "begins" || moment === "ends") return { kind: moment, name: of, span: c.span(first) };
+  if (moment === "becomes") return { kind: "becomes", name: of, value: value(c), span: c.span(first) };
+  return { kind: "changes", name: of, ...(c.takeWord("by") && { by: sum(c) }), span: c.span(first) };
 }
 
 function againNode(c: Cursor): "start over" | "ignore" | "wait" {
-  c.word("if");
-  c.word("triggered");
-  c.word("again");
+  c.words("if", "triggered", "again");
   c.sign(",");
   if (c.takeWord("start")) {
     c.word("over");
@@ -158,42 +173,15 @@ function againNode(c: Cursor): "start over" | "ignore" | "wait" {
   return c.fail(['"start over"', '"ignore"', '"wait"']);
 }
 
-const stepBegins = new Set(["set", "tell", "wait"]);
-
-function step(c: Cursor): StepNode {
-  const first = c.token;
-  if (c.takeWord("set")) return set(c, first);
-  if (c.takeWord("tell")) {
-    const text = quoted(c);
-    return { kind: "tell", text, ...(c.takeWord("through") && { through: name(c, "a way to a person") }), span: c.span(first) };
-  }
-  if (c.takeWord("wait")) {
-    if (!c.takeWord("until")) return { kind: "wait", duration: sum(c), span: c.span(first) };
-    const until = condition(c);
-    const limited = c.isSign(",") && c.isWord("at most", 1);
-    if (!limited) return { kind: "wait until", condition: until, span: c.span(first) };
-    c.next();
-    c.next();
-    return { kind: "wait until", condition: until, atMost: sum(c), span: c.span(first) };
-  }
-  return c.fail(['"set"', '"tell"', '"wait"', "the closing }"]);
-}
-
-function set(c: Cursor, first: { file: string; from: number; to: number }): StepNode {
-  const what = name(c, "an output, a dial or a mode");
-  c.word("to");
-  const to = value(c);
-  const ends = c.takeWord("for") ? { for: sum(c) } : c.takeWord("until") ? { until: condition(c) } : {};
-  return { kind: "set", name: what, to, ...ends, span: c.span(first) };
-}
-
 const guardBegins = new Set(["permit", "note"]);
 
 export function guard(c: Cursor): GuardNode {
   const first = c.word("guard");
   const head = heading(c, "guard");
-  const body = c.block(`guard ${head.name.text}`, guardBegins, () => (c.takeWord("note") ? quoted(c) : permit(c)));
-  const { entries, note } = splitNote<PermitNode>(body as (PermitNode | Quoted)[]);
+  const body = c.block(`guard ${head.name.text}`, guardBegins, (): PermitNode | Quoted =>
+    c.takeWord("note") ? quoted(c) : permit(c),
+  );
+  const { entries, note } = splitNote<PermitNode>(body);
   return { kind: "guard", ...head, permits: entries, ...(note && { note }), span: c.span(first) };
 }
 
@@ -202,7 +190,6 @@ function permit(c: Cursor): PermitNode {
   const output = name(c, "an output");
   const bound = c.isWord("above") || c.isWord("below") ? (c.next().text as "above" | "below") : undefined;
   const permitted = sum(c);
-  c.word("only");
-  c.word("while");
+  c.words("only", "while");
   return { output, ...(bound && { bound }), value: permitted, condition: condition(c), span: c.span(first) };
 }

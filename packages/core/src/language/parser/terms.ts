@@ -1,6 +1,6 @@
 // Values and conditions: one function for each level of the grammar, from loose to tight.
 import { lex } from "../lexer.js";
-import type { BoundWord, Quoted, Reset, Term, Word } from "../syntax.js";
+import type { Argument, BoundWord, CaseNode, Quoted, Reset, Term, Word } from "../syntax.js";
 import { starters } from "../token.js";
 import { Cursor, isPlain, Unparsed } from "./cursor.js";
 
@@ -25,7 +25,7 @@ function chain(c: Cursor, kind: "and" | "or", part: () => Term): Term {
 function negation(c: Cursor): Term {
   const first = c.token;
   if (!c.takeWord("not")) return test(c);
-  const of = test(c);
+  const of = negation(c);
   return { kind: "not", of, span: c.span(first) };
 }
 
@@ -47,7 +47,10 @@ function reset(c: Cursor): Reset {
   if (c.takeSign("(")) {
     const inner = condition(c);
     c.sign(")");
-    return { kind: "condition", condition: inner };
+    if (!c.takeCommaWord("at most")) return { kind: "condition", condition: inner };
+    const atMost = sum(c);
+    c.words("then", "pause");
+    return { kind: "condition", condition: inner, atMost, pause: sum(c) };
   }
   const bound = c.next().text as BoundWord;
   const value = sum(c);
@@ -61,37 +64,67 @@ function bareTest(c: Cursor): Term {
     const schedule = name(c, "a schedule");
     return { kind: "during", outside, schedule, span: c.span(first) };
   }
-  if (c.isWord("told") && c.peek().kind === "text") {
+  if (c.takeWords("clock", "from")) {
+    const from = sum(c);
+    c.word("to");
+    return { kind: "clock", from, to: sum(c), span: c.span(first) };
+  }
+  if ((c.isWord("told") || c.isWord("problem")) && c.peek().kind === "text") {
+    const kind = c.next().text as "told" | "problem";
+    return { kind, text: quoted(c), span: c.span(first) };
+  }
+  if (c.isWord("sent") && c.peek().kind === "text") {
     c.next();
     const text = quoted(c);
-    return { kind: "told", text, span: c.span(first) };
+    c.word("to");
+    return { kind: "sent", text, to: quoted(c), span: c.span(first) };
+  }
+  if (c.isWord("any") && c.peek().kind === "word") {
+    c.next();
+    const things = anyWord(c, "what there are several of: battery, sensor");
+    const zones = zonesIn(c);
+    const of = relation(c, { kind: "each", span: things.span });
+    return { kind: "any", name: things, zones, test: of, span: c.span(first) };
   }
   return relation(c, sum(c));
 }
 
+/** [ "in" WORD { "and" WORD } ] */
+function zonesIn(c: Cursor): Word[] {
+  if (!c.takeWord("in")) return [];
+  const zones = [anyWord(c, "the name of a zone")];
+  while (c.isWord("and") && c.peek().kind === "word") {
+    c.next();
+    zones.push(anyWord(c, "the name of a zone"));
+  }
+  return zones;
+}
+
 function relation(c: Cursor, left: Term): Term {
   if (c.token.kind !== "word") return left;
+  const span = () => c.span(left.span);
   if (bounds.has(c.token.text)) {
     const bound = c.next().text as BoundWord;
     const right = sum(c);
-    return { kind: "bound", bound, left, right, span: c.span(left.span) };
+    return { kind: "bound", bound, left, right, span: span() };
   }
   if (c.takeWord("between")) {
     const low = sum(c);
     c.word("and");
     const high = sum(c);
-    return { kind: "between", value: left, low, high, span: c.span(left.span) };
+    return { kind: "between", value: left, low, high, span: span() };
   }
   if (c.takeWord("is") || c.takeWord("was")) {
     const negated = c.takeWord("not");
-    return { kind: "is", negated, left, right: value(c), span: c.span(left.span) };
+    return { kind: "is", negated, left, right: value(c), span: span() };
   }
   if (c.isWord("has") && (c.isWord("been", 1) || c.isWord("not", 1))) {
     c.next();
     const negated = c.takeWord("not");
     c.word("been");
-    return { kind: "is", negated, left, right: value(c), span: c.span(left.span) };
+    return { kind: "is", negated, left, right: value(c), span: span() };
   }
+  if (c.takeWord("disobeys")) return { kind: "disobeys", of: left, span: span() };
   return left;
 }
 
@@ -106,6 +139,14 @@ export function value(c: Cursor): Term {
 }
 
 export function sum(c: Cursor): Term {
+  const first = c.token;
+  if (c.takeWord("if")) {
+    const when = condition(c);
+    c.word("then");
+    const then = sum(c);
+    c.word("else");
+    return { kind: "if", condition: when, then, else: sum(c), span: c.span(first) };
+  }
   return binary(c, ["+", "-"], () => binary(c, ["*", "/"], () => factor(c)));
 }
 
@@ -148,7 +189,11 @@ function primary(c: Cursor): Term {
       c.next();
       return { kind: "name", text: token.text, span: token };
     case "word":
-      return token.text === "unknown" || isPlain(token.text) ? nameOrCall(c) : c.fail(["a value"]);
+      return token.text === "pick"
+        ? pick(c)
+        : token.text === "unknown" || isPlain(token.text)
+          ? nameOrCall(c)
+          : c.fail(["a value"]);
     case "sign":
       return token.text === "(" ? group(c) : c.fail(["a value"]);
     default:
@@ -158,8 +203,8 @@ function primary(c: Cursor): Term {
 
 function instant(c: Cursor): Term {
   const first = c.next();
-  const ms = c.token.kind === "time" ? c.next().value : 0;
-  return { kind: "instant", date: first.text, ms, span: c.span(first) };
+  const ms = c.token.kind === "time" ? c.next().value : undefined;
+  return { kind: "instant", date: first.text, ...(ms !== undefined && { ms }), span: c.span(first) };
 }
 
 function nameOrCall(c: Cursor): Term {
@@ -167,10 +212,75 @@ function nameOrCall(c: Cursor): Term {
   if (token.text === "unknown") return { kind: "unknown", span: token };
   if (!c.isSign("(") || c.token.from !== token.to) return { kind: "name", text: token.text, span: token };
   c.next();
-  const given = [condition(c)];
-  while (c.takeSign(",")) given.push(condition(c));
+  const given = c.list(() => argument(c));
   c.sign(")");
   return { kind: "call", name: { text: token.text, span: token }, arguments: given, span: c.span(token) };
+}
+
+function argument(c: Cursor): Argument {
+  const first = c.token;
+  const over = () => (c.takeWord("over") ? sum(c) : undefined);
+  if (first.kind === "text") return { kind: "text", text: quoted(c), span: first };
+  if (c.isWord("at least") && c.peek().kind === "number" && c.isWord("known", 2)) {
+    c.next();
+    const count = c.next().value;
+    c.next();
+    return { kind: "known", count, span: c.span(first) };
+  }
+  if (c.isWord("every") && c.peek().kind === "word") {
+    c.next();
+    const things = anyWord(c, "what there are several of");
+    const zones = zonesIn(c);
+    const window = over();
+    return { kind: "every", name: things, zones, ...(window && { over: window }), span: c.span(first) };
+  }
+  const of = condition(c);
+  if (c.takeSign("..")) return { kind: "range", low: of, ...rangeEnd(c), span: c.span(first) };
+  const window = over();
+  return { kind: "term", of, ...(window && { over: window }), span: c.span(first) };
+}
+
+function rangeEnd(c: Cursor) {
+  const high = sum(c);
+  if (!c.takeWord("to")) return { high };
+  const low = sum(c);
+  c.sign("..");
+  return { high, to: { low, high: sum(c) } };
+}
+
+function pick(c: Cursor): Term {
+  const first = c.word("pick");
+  c.word("by");
+  const by = sum(c);
+  c.sign("{");
+  const cases = c.list(() => pickCase(c));
+  c.sign("}");
+  return { kind: "pick", by, cases, span: c.span(first) };
+}
+
+function pickCase(c: Cursor): CaseNode {
+  const first = c.token;
+  const end = () => {
+    c.sign(":");
+    return { value: value(c), span: c.span(first) };
+  };
+  if (c.isSign(":", 1) && (c.isWord("otherwise") || c.isWord("unknown"))) {
+    const kind = c.next().text as "otherwise" | "unknown";
+    return { kind, ...end() };
+  }
+  const isWords = first.kind === "word" && (c.isSign(":", 1) || c.isWord("or", 1));
+  if (bounds.has(first.text) && !isWords) {
+    const bound = c.next().text as BoundWord;
+    return { kind: "bound", bound, limit: sum(c), ...end() };
+  }
+  if (!isWords && c.takeWord("between")) {
+    const low = sum(c);
+    c.word("and");
+    return { kind: "between", low, high: sum(c), ...end() };
+  }
+  const words = [anyWord(c, "a word, a bound, otherwise or unknown")];
+  while (c.takeWord("or")) words.push(anyWord(c, "a word"));
+  return { kind: "words", words, ...end() };
 }
 
 function group(c: Cursor): Term {
@@ -201,6 +311,14 @@ export function anyWord(c: Cursor, what: string): Word {
   return { text: token.text, span: token };
 }
 
+/** A state, or a number. */
+export function stateWord(c: Cursor): Term {
+  const { token } = c;
+  if (token.kind !== "word") return signed(c);
+  c.next();
+  return { kind: "name", text: token.text, span: token };
+}
+
 /** Text in quotes, its `{…}` parts parsed on their own. */
 export function quoted(c: Cursor): Quoted {
   if (c.token.kind !== "text") c.fail(['text in "quotes"']);
@@ -222,10 +340,14 @@ export function quoted(c: Cursor): Quoted {
     } else if (sign === "{") {
       const close = c.source.indexOf("}", at);
       const stop = close < 0 || close > end ? end : close;
-      if (plain !== "") parts.push(plain);
-      plain = "";
-      const term = inText(c, at + 1, stop);
-      if (term) parts.push(term);
+      const repeated = c.repeated.get(c.source.slice(at + 1, stop));
+      if (repeated) plain += repeated.map(({ text }) => text).join("");
+      else {
+        if (plain !== "") parts.push(plain);
+        plain = "";
+        const term = inText(c, at + 1, stop);
+        if (term) parts.push(term);
+      }
       at = stop;
     } else plain += sign;
   }

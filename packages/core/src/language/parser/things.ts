@@ -1,24 +1,25 @@
-// What there is: house, zones, sensors, outputs, dials, modes, schedules.
+// What there is: house, zones, sensors, outputs, dials, modes, groups, lets, countdowns, presets.
 import type {
   Attribute,
-  GuardNode,
+  CountdownNode,
+  GroupNode,
   HouseEntry,
   HouseNode,
+  LetNode,
   ModeNode,
-  OpeningNode,
+  PresetNode,
   Quoted,
-  RuleNode,
-  ScheduleNode,
+  RawPoint,
+  TargetNode,
   ThingNode,
   TypeNode,
   Word,
+  ZoneEntry,
   ZoneNode,
 } from "../syntax.js";
 import type { Cursor } from "./cursor.js";
 import { guard, rule } from "./rules.js";
-import { anyWord, quoted, signed, sum, value } from "./terms.js";
-
-export const weekdays = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"] as const;
+import { anyWord, condition, name, quoted, signed, stateWord, sum, value } from "./terms.js";
 
 const houseBegins = new Set(["place", "clock", "hand", "note"]);
 
@@ -51,6 +52,11 @@ export function heading(c: Cursor, what: string): { name: Word; title?: Quoted }
   return c.token.kind === "text" ? { name: declared, title: quoted(c) } : { name: declared };
 }
 
+/** `, note "…"` at the end of a declaration. */
+export function trailingNote(c: Cursor): Quoted | undefined {
+  return c.takeCommaWord("note") ? quoted(c) : undefined;
+}
+
 /** `note "…"` among entries: kept, and left out of them. */
 export function splitNote<Entry>(entries: readonly (Entry | Quoted)[]): { entries: Entry[]; note?: Quoted } {
   const isNote = (entry: Entry | Quoted): entry is Quoted => typeof entry === "object" && entry !== null && "parts" in entry;
@@ -59,7 +65,17 @@ export function splitNote<Entry>(entries: readonly (Entry | Quoted)[]): { entrie
   return note ? { entries: rest, note } : { entries: rest };
 }
 
-const zoneBegins = new Set(["sensor", "output", "dial", "rule", "guard", "note"]);
+const zoneParsers: Readonly<Record<string, (c: Cursor) => ZoneEntry>> = {
+  sensor: thing,
+  output: thing,
+  dial: thing,
+  let: letNode,
+  countdown,
+  rule,
+  guard,
+};
+
+const zoneBegins = new Set([...Object.keys(zoneParsers), "note"]);
 
 export function zone(c: Cursor): ZoneNode {
   const first = c.word("zone");
@@ -68,12 +84,10 @@ export function zone(c: Cursor): ZoneNode {
   return { kind: "zone", ...head, ...splitNote(body), span: c.span(first) };
 }
 
-function zoneEntry(c: Cursor): ThingNode | RuleNode | GuardNode | Quoted {
+function zoneEntry(c: Cursor): ZoneEntry | Quoted {
   if (c.takeWord("note")) return quoted(c);
-  if (c.isWord("rule")) return rule(c);
-  if (c.isWord("guard")) return guard(c);
-  if (c.isWord("sensor") || c.isWord("output") || c.isWord("dial")) return thing(c);
-  return c.fail(['"sensor"', '"output"', '"dial"', '"rule"', '"guard"', '"note"', "the closing }"]);
+  const parse = c.token.kind === "word" && Object.hasOwn(zoneParsers, c.token.text) ? zoneParsers[c.token.text] : undefined;
+  return parse ? parse(c) : c.fail([...[...zoneBegins].map((word) => `"${word}"`), "the closing }"]);
 }
 
 export function thing(c: Cursor): ThingNode {
@@ -89,33 +103,88 @@ export function thing(c: Cursor): ThingNode {
 }
 
 function attribute(c: Cursor, kind: ThingNode["kind"]): Attribute {
+  if (kind === "sensor") return sensorAttribute(c);
+  return kind === "output" ? outputAttribute(c) : dialAttribute(c);
+}
+
+function sensorAttribute(c: Cursor): Attribute {
   const first = c.token;
-  if (kind === "sensor") {
-    if (c.takeWord("unknown")) {
-      c.word("after");
-      return { kind: "unknown after", duration: sum(c), span: c.span(first) };
-    }
-    if (startsNumber(c)) return { ...range(c), span: c.span(first) };
-    return c.fail(["a range such as 0..100 %RH", '"unknown after"', '"note"']);
+  if (c.takeWords("unknown", "after")) return { kind: "unknown after", value: sum(c), span: c.span(first) };
+  if (c.takeWords("smooth", "over")) return { kind: "smooth over", value: sum(c), span: c.span(first) };
+  if (c.takeWord("scale")) return { kind: "scale", value: signed(c), span: c.span(first) };
+  if (c.takeWord("offset")) return { kind: "offset", value: signed(c), span: c.span(first) };
+  if (c.takeWords("device", "health")) return { kind: "device health", span: c.span(first) };
+  if (c.takeWord("reads")) {
+    const low = rawPoint(c);
+    c.word("and");
+    return { kind: "reads", points: [low, rawPoint(c)], span: c.span(first) };
   }
-  if (kind === "output") {
-    if (c.isWord("at") && c.isWord("rest", 1)) {
-      c.next();
-      c.next();
-      return { kind: "at rest", value: value(c), span: c.span(first) };
-    }
-    if (c.token.kind === "word" && c.isWord("at least", 1)) {
-      const word = anyWord(c, "a state");
-      c.next();
-      return { kind: "at least", word, duration: sum(c), span: c.span(first) };
-    }
-    return c.fail(['"at rest"', '"on at least"', '"off at least"', '"note"']);
+  if (startsNumber(c)) return { ...range(c), span: c.span(first) };
+  const known = [
+    '"unknown after"',
+    '"scale"',
+    '"offset"',
+    '"reads … as … and … as …"',
+    '"smooth over"',
+    '"device health"',
+    '"note"',
+  ];
+  return c.fail(["a range such as 0..100 %RH", ...known]);
+}
+
+function rawPoint(c: Cursor): RawPoint {
+  const raw = signed(c);
+  c.word("as");
+  return { raw, value: signed(c) };
+}
+
+function outputAttribute(c: Cursor): Attribute {
+  const first = c.token;
+  if (c.takeWords("at", "rest")) return { kind: "at rest", value: value(c), span: c.span(first) };
+  if (c.takeWord("uses")) return { kind: "uses", value: sum(c), span: c.span(first) };
+  if (c.takeWord("delivers")) {
+    const rate = sum(c);
+    return { kind: "delivers", rate, ...(c.takeWord("after") && { after: sum(c) }), span: c.span(first) };
   }
-  if (c.isWord("at") && c.isWord("first", 1)) {
+  if (c.takeWord("serves")) {
+    const zones = [anyWord(c, "the name of a zone")];
+    while (c.takeWord("and")) zones.push(anyWord(c, "the name of a zone"));
+    return { kind: "serves", zones, span: c.span(first) };
+  }
+  if (first.kind === "word" && c.isWord("at least", 1)) {
+    const word = anyWord(c, "a state");
     c.next();
-    c.next();
-    return { kind: "at first", value: value(c), span: c.span(first) };
+    return { kind: "at least", word, duration: sum(c), span: c.span(first) };
   }
+  if (first.kind === "word" && c.isWord("at most", 1)) {
+    const word = anyWord(c, "a state");
+    c.next();
+    const duration = sum(c);
+    c.word("then");
+    const then = anyWord(c, "a state");
+    c.word("at least");
+    return { kind: "at most", word, duration, then, rest: sum(c), span: c.span(first) };
+  }
+  if ((first.kind === "word" && c.isWord("without", 1)) || startsNumber(c)) {
+    const held = stateWord(c);
+    c.words("without", "control");
+    return { kind: "without control", value: held, span: c.span(first) };
+  }
+  return c.fail([
+    '"at rest"',
+    '"on at least"',
+    '"on at most … then off at least"',
+    '"uses"',
+    '"delivers"',
+    '"on without control"',
+    '"serves"',
+    '"note"',
+  ]);
+}
+
+function dialAttribute(c: Cursor): Attribute {
+  const first = c.token;
+  if (c.takeWords("at", "first")) return { kind: "at first", value: value(c), span: c.span(first) };
   if (c.takeWord("step")) return { kind: "step", value: signed(c), span: c.span(first) };
   return c.fail(['"at first"', '"step"', '"note"']);
 }
@@ -130,7 +199,7 @@ function range(c: Cursor) {
   return { kind: "range" as const, low, high: signed(c) };
 }
 
-function typeNode(c: Cursor): TypeNode {
+export function typeNode(c: Cursor): TypeNode {
   const first = c.token;
   if (startsNumber(c)) return { ...range(c), span: c.span(first) };
   if (first.kind === "unit") {
@@ -138,6 +207,7 @@ function typeNode(c: Cursor): TypeNode {
     return { kind: "one", word: first.unit, span: first };
   }
   if (first.kind !== "word") return c.fail(["a unit such as °C, a range such as 0..100 %, or words such as open/closed"]);
+  if (c.takeWords("colour", "of")) return { kind: "colour of", of: name(c, "a lamp"), span: c.span(first) };
   if (c.isSign("/", 1) || c.isSign("<", 1)) return { kind: "words", ...words(c), span: c.span(first) };
   c.next();
   return { kind: "one", word: first.text, span: first };
@@ -156,64 +226,53 @@ export function mode(c: Cursor): ModeNode {
   c.sign(":");
   const list = words(c);
   c.sign(",");
-  c.word("at");
-  c.word("first");
+  c.words("at", "first");
   const start = anyWord(c, "one of its words");
   const note = trailingNote(c);
   return { kind: "mode", ...head, ...list, first: start, ...(note && { note }), span: c.span(first) };
 }
 
-/** `, note "…"` at the end of a declaration. */
-function trailingNote(c: Cursor): Quoted | undefined {
-  if (!c.isSign(",") || !c.isWord("note", 1)) return undefined;
-  c.next();
-  c.next();
-  return quoted(c);
+export function group(c: Cursor): GroupNode {
+  const first = c.word("group");
+  const head = heading(c, "group");
+  c.sign("=");
+  const members = [name(c, "an output")];
+  while (c.isSign(",") && !c.isWord("note", 1) && c.takeSign(",")) members.push(name(c, "an output"));
+  const note = trailingNote(c);
+  return { kind: "group", ...head, members, ...(note && { note }), span: c.span(first) };
 }
 
-const openingBegins: ReadonlySet<string> = new Set(["daily", "note", ...weekdays]);
-
-export function schedule(c: Cursor): ScheduleNode {
-  const first = c.word("schedule");
-  const head = heading(c, "schedule");
-  const body = c.block(`schedule ${head.name.text}`, openingBegins, () => (c.takeWord("note") ? quoted(c) : opening(c)));
-  const { entries, note } = splitNote<OpeningNode>(body);
-  return { kind: "schedule", ...head, openings: entries, ...(note && { note }), span: c.span(first) };
+export function letNode(c: Cursor): LetNode {
+  const first = c.word("let");
+  const head = heading(c, "let");
+  const type = c.takeSign(":") ? typeNode(c) : undefined;
+  c.sign("=");
+  const of = condition(c);
+  const note = trailingNote(c);
+  return { kind: "let", ...head, ...(type && { type }), value: of, ...(note && { note }), span: c.span(first) };
 }
 
-function opening(c: Cursor): OpeningNode {
-  const first = c.token;
-  const on = days(c);
-  const spans = [];
-  do {
-    const from = sum(c);
-    c.word("to");
-    spans.push({ from, to: sum(c) });
-  } while (c.isSign(",") && !isDay(c, 1) && c.takeSign(","));
-  return { days: on, spans, span: c.span(first) };
+export function countdown(c: Cursor): CountdownNode {
+  const first = c.word("countdown");
+  const head = heading(c, "countdown");
+  c.sign("=");
+  const lasts = sum(c);
+  const note = trailingNote(c);
+  return { kind: "countdown", ...head, lasts, ...(note && { note }), span: c.span(first) };
 }
 
-/** Days of the week, 0 = Monday; `Sat..Mon` passes the end of the week. */
-export function days(c: Cursor): number[] {
-  if (c.takeWord("daily")) return [0, 1, 2, 3, 4, 5, 6];
-  const found = new Set<number>();
-  do {
-    const from = day(c);
-    const to = c.takeSign("..") ? day(c) : from;
-    for (let at = from; ; at = (at + 1) % 7) {
-      found.add(at);
-      if (at === to) break;
-    }
-  } while (c.isSign(",") && isDay(c, 1) && c.takeSign(","));
-  return [...found].sort((a, b) => a - b);
+export function preset(c: Cursor): PresetNode {
+  const first = c.word("preset");
+  const head = heading(c, "preset");
+  const body = c.block(`preset ${head.name.text}`, new Set(["note"]), () =>
+    c.takeWord("note") ? [quoted(c)] : c.list(() => target(c)),
+  );
+  const { entries, note } = splitNote<TargetNode>(body.flat());
+  return { kind: "preset", ...head, targets: entries, ...(note && { note }), span: c.span(first) };
 }
 
-function isDay(c: Cursor, ahead: number): boolean {
-  const { kind, text } = c.peek(ahead);
-  return kind === "word" && (weekdays as readonly string[]).includes(text);
-}
-
-function day(c: Cursor): number {
-  if (!isDay(c, 0)) c.fail(["a day of the week (Mon to Sun)", '"daily"']);
-  return (weekdays as readonly string[]).indexOf(c.next().text);
+export function target(c: Cursor): TargetNode {
+  const output = name(c, "an output");
+  c.word("at");
+  return { name: output, value: value(c) };
 }

@@ -1,54 +1,95 @@
 // Trials: a beginning, what is given, what happens, what to expect.
-import type { ExpectationNode, HappeningNode, Quoted, SimulatedNode, Term, TrialNode, Word } from "../syntax.js";
+import type {
+  BeginningNode,
+  ExpectationNode,
+  HappeningNode,
+  OccurrenceNode,
+  Quoted,
+  SimulatedNode,
+  TargetNode,
+  Term,
+  TrialNode,
+  Word,
+} from "../syntax.js";
 import type { Span } from "../token.js";
-import type { Cursor } from "./cursor.js";
+import { type Cursor, Unparsed } from "./cursor.js";
+import { type RepeatHead, repeatHead, unroll } from "./repeat.js";
 import { condition, name, quoted, sum, value } from "./terms.js";
 import { heading } from "./things.js";
 
 type Part =
   | { readonly kind: "note"; readonly text: Quoted }
-  | { readonly kind: "from"; readonly from: Term; readonly lasts?: Term; readonly to?: Term }
+  | { readonly kind: "repeat"; readonly head: RepeatHead; readonly from: number }
+  | { readonly kind: "from"; readonly beginning: BeginningNode }
   | { readonly kind: "simulated"; readonly simulated: SimulatedNode }
-  | { readonly kind: "given"; readonly settings: readonly { name: Word; value: Term }[] }
+  | { readonly kind: "given"; readonly settings: readonly TargetNode[] }
   | { readonly kind: "happening"; readonly happening: HappeningNode }
   | { readonly kind: "expectation"; readonly expectation: ExpectationNode };
 
-const begins = new Set(["note", "from", "simulated", "given", "at", "expect"]);
+const begins = new Set(["note", "for each", "from", "replay", "simulated", "given", "at", "expect"]);
+const order = ["note", "repeat", "from", "simulated", "given", "happening", "expectation"] as const;
 
 export function trial(c: Cursor): TrialNode {
   const first = c.word("trial");
   const head = heading(c, "trial");
+  const what = `trial ${head.name.text}`;
+  let begun = false;
   let last = 0;
-  const parts = c.block(`trial ${head.name.text}`, begins, () => {
+  const parts = c.block(what, begins, () => {
     const token = c.token;
-    const found = part(c, last > 0);
-    const order = ["note", "from", "simulated", "given", "happening", "expectation"].indexOf(found.kind);
-    if (order < last) {
+    const found = part(c, begun);
+    const place = order.indexOf(found.kind);
+    if (place < last) {
       const remedy = "A trial says, in this order: from, simulated, given, what happens, what to expect.";
       c.faults.add(token, { kind: "missing", what: `"${token.text}" stands too late in the trial.`, remedy });
     }
-    last = Math.max(last, order);
+    if (found.kind === "from") begun = true;
+    last = Math.max(last, place);
     return found;
   });
   const span = c.span(first);
-  return { kind: "trial", ...head, ...gather(c, parts, head.name, span), span };
+  const repeat = parts.find((one): one is Extract<Part, { kind: "repeat" }> => one.kind === "repeat");
+  const whole = { kind: "trial" as const, ...head, ...gather(c, parts, head.name, span), span };
+  if (!repeat) return { ...whole, unrolled: [] };
+  const { word, values } = repeat.head;
+  const unrolled = unroll(c, repeat.head, repeat.from, Math.max(repeat.from, c.position - 1)).map((inner, index) => {
+    const name = { ...head.name, text: `${head.name.text}_${index + 1}` };
+    return { ...whole, ...gather(inner, partsOf(inner), name, span), name, unrolled: [] };
+  });
+  return { ...whole, repeat: { word, values }, unrolled };
+}
+
+/** All parts to the end, or to what is broken: that was noted when the trial was read as written. */
+function partsOf(c: Cursor): Part[] {
+  const parts: Part[] = [];
+  try {
+    while (c.token.kind !== "end")
+      parts.push(
+        part(
+          c,
+          parts.some(({ kind }) => kind === "from"),
+        ),
+      );
+  } catch (error) {
+    if (!(error instanceof Unparsed)) throw error;
+  }
+  return parts;
 }
 
 function gather(c: Cursor, parts: readonly Part[], declared: Word, span: Span) {
   const of = <Kind extends Part["kind"]>(kind: Kind) =>
     parts.filter((part): part is Extract<Part, { kind: Kind }> => part.kind === kind);
-  const [beginning] = of("from");
-  if (!beginning) {
+  const [begun] = of("from");
+  if (!begun && !c.faults.within(span)) {
     const remedy = "Begin it with: from 2026-03-14 07:00.";
     c.faults.add(declared.span, { kind: "missing", what: `Trial ${declared.text} does not say when it begins.`, remedy });
   }
   const [note] = of("note");
   const [simulated] = of("simulated");
+  const unknown: BeginningNode = { from: { kind: "unknown", span } as Term, span };
   return {
     ...(note && { note: note.text }),
-    from: beginning?.from ?? ({ kind: "unknown", span } as Term),
-    ...(beginning?.lasts && { lasts: beginning.lasts }),
-    ...(beginning?.to && { to: beginning.to }),
+    beginning: begun?.beginning ?? unknown,
     ...(simulated && { simulated: simulated.simulated }),
     given: of("given").flatMap(({ settings }) => settings),
     happenings: of("happening").map(({ happening }) => happening),
@@ -58,38 +99,42 @@ function gather(c: Cursor, parts: readonly Part[], declared: Word, span: Span) {
 
 function part(c: Cursor, begun: boolean): Part {
   if (c.takeWord("note")) return { kind: "note", text: quoted(c) };
-  if (c.isWord("from") && !begun) return beginning(c);
+  if (c.isWord("for each")) {
+    const head = repeatHead(c);
+    return { kind: "repeat", head, from: c.position };
+  }
+  if (c.isWord("replay") || (c.isWord("from") && !begun)) return { kind: "from", beginning: beginning(c) };
   if (c.isWord("simulated")) return { kind: "simulated", simulated: simulated(c) };
-  if (c.takeWord("given")) return { kind: "given", settings: settings(c) };
-  if (c.isWord("at") || c.token.kind === "duration") return { kind: "happening", happening: happening(c) };
+  if (c.takeWord("given")) return { kind: "given", settings: c.list(() => setting(c)) };
+  if (c.isWord("at") || c.isWord("from") || c.token.kind === "duration") return { kind: "happening", happening: happening(c) };
   if (c.isWord("expect")) return { kind: "expectation", expectation: expectation(c) };
   return c.fail(['"from"', '"simulated"', '"given"', '"at"', "a time such as 20 min later", '"expect"']);
 }
 
-function beginning(c: Cursor): Part {
+function beginning(c: Cursor): BeginningNode {
+  const first = c.token;
+  const replay = c.takeWord("replay") ? quoted(c) : undefined;
   c.word("from");
   const from = sum(c);
-  if (c.takeWord("for")) return { kind: "from", from, lasts: sum(c) };
-  if (c.takeWord("to")) return { kind: "from", from, to: sum(c) };
-  return { kind: "from", from };
+  if (replay) {
+    c.word("to");
+    return { from, to: sum(c), replay, span: c.span(first) };
+  }
+  if (c.takeWord("for")) return { from, lasts: sum(c), span: c.span(first) };
+  if (c.takeWord("to")) return { from, to: sum(c), span: c.span(first) };
+  return { from, span: c.span(first) };
 }
 
 function simulated(c: Cursor): SimulatedNode {
   const first = c.word("simulated");
-  if (!c.isSign(",") || !c.isWord("weather", 1)) return { span: c.span(first) };
-  c.next();
-  c.next();
+  if (!c.takeCommaWord("weather")) return { span: c.span(first) };
   return { weather: name(c, "a weather"), span: c.span(first) };
 }
 
-function settings(c: Cursor) {
-  const list = [];
-  do {
-    const what = name(c, "a sensor, dial, mode or output");
-    c.word("is");
-    list.push({ name: what, value: value(c) });
-  } while (c.takeSign(","));
-  return list;
+function setting(c: Cursor): TargetNode {
+  const what = name(c, "a sensor, dial, mode or output");
+  c.word("is");
+  return { name: what, value: value(c) };
 }
 
 function happening(c: Cursor): HappeningNode {
@@ -101,31 +146,87 @@ function happening(c: Cursor): HappeningNode {
 
 function moment(c: Cursor): HappeningNode["when"] {
   if (c.takeWord("at")) return { at: sum(c) };
+  if (c.takeWord("from")) {
+    const from = sum(c);
+    c.word("to");
+    return { from, to: sum(c) };
+  }
   const later = sum(c);
   c.word("later");
   return { later };
 }
 
-function occurrence(c: Cursor): HappeningNode["what"] {
-  if (c.takeWord("the")) {
-    c.word("house");
-    c.word("restarts");
-    return { kind: "the house restarts" };
+function occurrence(c: Cursor): OccurrenceNode {
+  if (c.takeWords("the", "house")) {
+    if (c.takeWord("restarts")) return { kind: "the house restarts" };
+    c.words("is", "down", "for");
+    return { kind: "the house is down", for: sum(c) };
   }
-  const what = name(c, "what happens to: a sensor, a dial or a mode");
-  if (c.takeWord("falls")) {
-    c.word("silent");
-    return { kind: "falls silent", name: what };
+  if (c.takeWords("the", "clock")) {
+    c.words("jumps", "by");
+    return { kind: "the clock jumps", by: sum(c) };
   }
-  if (!c.takeWord("is")) c.fail(['"is"', '"falls silent"']);
-  return { kind: "is", name: what, value: value(c) };
+  if (c.isWord("person") && c.peek().kind === "word") {
+    c.next();
+    return deed(c);
+  }
+  if (c.isWord("message") && c.peek().kind === "text") {
+    c.next();
+    const topic = quoted(c);
+    c.word("reads");
+    return { kind: "message", topic, reads: quoted(c) };
+  }
+  return fault(c, name(c, "what happens to: a sensor, a dial or a mode"));
+}
+
+function deed(c: Cursor): OccurrenceNode {
+  if (c.takeWord("sets")) {
+    const what = name(c, "an output, a dial or a mode");
+    c.word("to");
+    const to = value(c);
+    return { kind: "person sets", name: what, value: to, ...(c.takeWord("for") && { for: sum(c) }) };
+  }
+  if (c.takeWord("pauses")) {
+    const what = name(c, "a rule");
+    return { kind: "person pauses", name: what, ...(c.takeWord("for") && { for: sum(c) }) };
+  }
+  for (const does of ["releases", "resumes", "applies", "starts", "stops", "runs"] as const) {
+    if (c.takeWord(does)) return { kind: `person ${does}`, name: name(c, "what a person does it to") };
+  }
+  return c.fail(["sets", "releases", "pauses", "resumes", "applies", "starts", "stops", "runs"].map((word) => `"${word}"`));
+}
+
+function fault(c: Cursor, what: Word): OccurrenceNode {
+  if (c.takeWord("is")) return { kind: "is", name: what, value: value(c) };
+  if (c.takeWords("falls", "silent")) return { kind: "falls silent", name: what };
+  if (c.takeWord("sticks")) return { kind: "sticks", name: what };
+  if (c.takeWord("refuses")) return { kind: "refuses", name: what };
+  if (c.takeWords("moves", "to")) return { kind: "moves to", name: what, value: value(c) };
+  if (c.takeWords("jumps", "to")) {
+    const to = value(c);
+    c.word("for");
+    return { kind: "jumps to", name: what, value: to, for: sum(c) };
+  }
+  if (c.takeWords("reports", "every")) return { kind: "reports every", name: what, value: sum(c) };
+  if (c.takeWords("wobbles", "by")) return { kind: "wobbles by", name: what, value: sum(c) };
+  if (c.takeWord("arrives")) {
+    const late = sum(c);
+    c.word("late");
+    return { kind: "arrives late", name: what, value: late };
+  }
+  const known = ["is", "falls silent", "sticks", "refuses", "moves to", "jumps to", "reports every", "wobbles by", "arrives"];
+  return c.fail(known.map((word) => `"${word}"`));
 }
 
 function expectation(c: Cursor): ExpectationNode {
   const first = c.word("expect");
-  const claim = c.takeWord("never") ? "never" : c.takeWord("always") ? "always" : "holds";
+  const claim = (["never", "always", "whenever"] as const).find((word) => c.takeWord(word)) ?? "holds";
   const claimed = condition(c);
-  return { claim, condition: claimed, ...times(c), span: c.span(first) };
+  if (claim !== "whenever") return { claim, condition: claimed, ...times(c), span: c.span(first) };
+  c.word("then");
+  const then = condition(c);
+  const within = c.takeWord("within") ? sum(c) : undefined;
+  return { claim, condition: claimed, then, ...(within && { within }), ...times(c), span: c.span(first) };
 }
 
 function times(c: Cursor): { by?: Term; at?: Term; from?: Term; to?: Term } {

@@ -1,5 +1,6 @@
-// Days of the week as text: runs of three or more as a range.
-import { weekdays } from "../parser/things.js";
+// Days of the week and dates as text: runs of three or more days as a range.
+import { months, weekdays } from "../parser/time.js";
+import type { DatesNode } from "../syntax.js";
 
 /** `Mon..Fri`, `Sat, Sun`, `daily`; 0 is Monday. */
 export function writeDays(days: readonly number[]): string {
@@ -15,4 +16,14 @@ export function writeDays(days: readonly number[]): string {
 
 function name(day: number | undefined): string {
   return weekdays[day ?? 0] as string;
+}
+
+/** `2026-12-24..2027-01-03`, `Oct 15..Apr 10`. */
+export function writeDates(node: DatesNode): string {
+  const [from, to] = node.kind === "dates" ? [node.from, node.to] : [monthDay(node.from), monthDay(node.to)];
+  return from === to ? from : `${from}..${to}`;
+}
+
+function monthDay([month, day]: readonly [number, number]): string {
+  return `${months[month - 1]} ${day}`;
 }

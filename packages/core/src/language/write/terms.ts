@@ -1,6 +1,6 @@
 // Terms as text, in the canonical layout: one blank around words and signs, units as the catalogue spells them.
 import { isUnit, writeNumber, writeQuantity, writeTimeOfDay } from "../../units/index.js";
-import type { Quoted, Reset, Term } from "../syntax.js";
+import type { Argument, CaseNode, Quoted, Reset, Term, Word } from "../syntax.js";
 
 export function writeTerm(term: Term): string {
   switch (term.kind) {
@@ -13,13 +13,19 @@ export function writeTerm(term: Term): string {
     case "time":
       return writeTimeOfDay(term.ms);
     case "instant":
-      return term.ms === 0 ? term.date : `${term.date} ${writeTimeOfDay(term.ms)}`;
+      return term.ms === undefined ? term.date : `${term.date} ${writeTimeOfDay(term.ms)}`;
     case "unknown":
       return "unknown";
     case "name":
       return term.text;
+    case "each":
+      return "";
     case "call":
-      return `${term.name.text}(${term.arguments.map(writeTerm).join(", ")})`;
+      return `${term.name.text}(${term.arguments.map(writeArgument).join(", ")})`;
+    case "pick":
+      return `pick by ${writeTerm(term.by)} { ${term.cases.map(writeCase).join(", ")} }`;
+    case "if":
+      return `if ${writeTerm(term.condition)} then ${writeTerm(term.then)} else ${writeTerm(term.else)}`;
     case "group":
       return `(${writeTerm(term.of)})`;
     case "sign":
@@ -32,6 +38,10 @@ export function writeTerm(term: Term): string {
       return `${writeTerm(term.value)} between ${writeTerm(term.low)} and ${writeTerm(term.high)}`;
     case "is":
       return writeIs(term, term.negated ? "is not" : "is");
+    case "disobeys":
+      return `${writeTerm(term.of)} disobeys`;
+    case "any":
+      return `any ${term.name.text}${writeZones(term.zones)}${writeTerm(term.test)}`;
     case "for":
       return `${writeLasting(term.condition, "has been", "has not been")} for ${writeTerm(term.duration)}`;
     case "in the last":
@@ -40,8 +50,13 @@ export function writeTerm(term: Term): string {
       return `${writeTerm(term.condition)} until ${writeReset(term.reset)}`;
     case "during":
       return `${term.outside ? "outside" : "during"} ${term.schedule.text}`;
+    case "clock":
+      return `clock from ${writeTerm(term.from)} to ${writeTerm(term.to)}`;
     case "told":
-      return `told ${writeQuoted(term.text)}`;
+    case "problem":
+      return `${term.kind} ${writeQuoted(term.text)}`;
+    case "sent":
+      return `sent ${writeQuoted(term.text)} to ${writeQuoted(term.to)}`;
     case "not":
       return `not ${writeTerm(term.of)}`;
     case "and":
@@ -49,6 +64,50 @@ export function writeTerm(term: Term): string {
       return term.of.map(writeTerm).join(` ${term.kind} `);
     default:
       throw new RangeError(`no such term: ${JSON.stringify(term satisfies never)}`);
+  }
+}
+
+function writeZones(zones: readonly Word[]): string {
+  return zones.length === 0 ? "" : ` in ${zones.map(({ text }) => text).join(" and ")}`;
+}
+
+function writeArgument(argument: Argument): string {
+  const over = "over" in argument && argument.over ? ` over ${writeTerm(argument.over)}` : "";
+  switch (argument.kind) {
+    case "text":
+      return writeQuoted(argument.text);
+    case "known":
+      return `at least ${argument.count} known`;
+    case "every":
+      return `every ${argument.name.text}${writeZones(argument.zones)}${over}`;
+    case "term":
+      return `${writeTerm(argument.of)}${over}`;
+    case "range": {
+      const to = argument.to ? ` to ${writeTerm(argument.to.low)}..${writeTerm(argument.to.high)}` : "";
+      return `${writeTerm(argument.low)}..${writeTerm(argument.high)}${to}`;
+    }
+    default:
+      throw new RangeError(`no such argument: ${JSON.stringify(argument satisfies never)}`);
+  }
+}
+
+function writeCase(node: CaseNode): string {
+  return `${writeHead(node)}: ${writeTerm(node.value)}`;
+}
+
+function writeHead(node: CaseNode): string {
+  switch (node.kind) {
+    case "words":
+      return node.words.map(({ text }) => text).join(" or ");
+    case "bound":
+      return `${node.bound} ${writeTerm(node.limit)}`;
+    case "between":
+      return `between ${writeTerm(node.low)} and ${writeTerm(node.high)}`;
+    case "otherwise":
+    case "unknown":
+      return node.kind;
+    default:
+      throw new RangeError(`no such case: ${JSON.stringify(node satisfies never)}`);
   }
 }
 
@@ -62,7 +121,10 @@ function writeLasting(condition: Term, verb: string, negated: string): string {
 }
 
 function writeReset(reset: Reset): string {
-  if (reset.kind === "condition") return `(${writeTerm(reset.condition)})`;
+  if (reset.kind === "condition") {
+    const limit = reset.atMost && reset.pause ? `, at most ${writeTerm(reset.atMost)} then pause ${writeTerm(reset.pause)}` : "";
+    return `(${writeTerm(reset.condition)})${limit}`;
+  }
   const bound = `${reset.bound} ${writeTerm(reset.value)}`;
   return reset.for ? `${bound} for ${writeTerm(reset.for)}` : bound;
 }

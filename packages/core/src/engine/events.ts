@@ -1,0 +1,576 @@
+// Event sentences while a house runs: what their triggers last saw, and the steps that are going on.
+import type { Agenda, Evaluator } from "../expression/index.js";
+import { EVERY_DAY, MINUTE, type Sky } from "../time/index.js";
+import { equalNumbers, writeDuration } from "../units/index.js";
+import type { Event } from "./journal.js";
+import { nextAt, nextEvery } from "./moments.js";
+import type {
+  EventProgram,
+  Listener,
+  Program,
+  SettingProgram,
+  StepProgram,
+  TextPart,
+  TriggerProgram,
+  UntilProgram,
+} from "./program.js";
+import type { EventSnapshot } from "./snapshot.js";
+
+/** What steps do to the house around them. */
+export interface StepHost {
+  readonly program: Program;
+  readonly evaluator: Evaluator;
+  readonly agenda: Agenda;
+  readonly sky: Sky;
+  readonly now: number;
+  note(event: Event, causes: readonly number[]): number;
+  problem(code: "missed" | "dose", text: string): void;
+  /** The last record of a node. */
+  recordOf(node: number): number;
+  /** What all that happens now came of. */
+  causedBy(records: readonly number[]): void;
+  isPaused(rule: number): boolean;
+  /** Makes a claim; one with `ends` lasts until then, a `timed` one until it is let go. */
+  ask(claim: number, value: number, options: { timed: boolean; ends: number; step: number; over?: number; from?: number }): void;
+  letGo(claim: number): void;
+  isAskedBy(claim: number, step: number): boolean;
+  release(output: number): void;
+  /** Sets a dial or a mode. */
+  setCell(name: string, value: number): void;
+  start(countdown: number, lasts: number): void;
+  stop(countdown: number): void;
+  tell(parts: readonly TextPart[], through: string | undefined, heldBack: number): void;
+  send(text: readonly TextPart[], to: readonly TextPart[]): void;
+  /** The value of an output now, and who keeps it from another, in words. */
+  outputNow(output: number): { value: number; because: string };
+  onOf(output: number): number;
+}
+
+interface Dose {
+  readonly output: number;
+  readonly claim: number;
+  readonly started: number;
+  readonly amount: number;
+  readonly rate: number;
+  readonly after: number;
+}
+
+interface EventState {
+  /** The next step; -1 when none are running. */
+  next: number;
+  waiting: boolean;
+  /** What the wait last saw of the moment it waits for. */
+  waitSaw: number;
+  queued: number;
+  /** What each trigger last saw of its condition. */
+  readonly seen: number[];
+  /** What steps that last until a moment last saw of it. */
+  readonly untilSaw: Map<number, number>;
+  /** For steps that set a dial or mode for a time: what it was before. */
+  readonly changed: Map<number, number>;
+  readonly told: Map<number, { at: number; heldBack: number }>;
+  dose: Dose | undefined;
+  record: number;
+}
+
+/** Moments that were due while the house was down are made up for by so much. */
+const LATE = 5 * MINUTE;
+
+export class Events {
+  readonly #host: StepHost;
+  readonly #states: EventState[];
+  readonly #fired = new Set<number>();
+  readonly #woken = new Set<number>();
+
+  constructor(host: StepHost) {
+    this.#host = host;
+    this.#states = host.program.events.map(({ triggers }) => ({
+      next: -1,
+      waiting: false,
+      waitSaw: Number.NaN,
+      queued: 0,
+      seen: triggers.map(() => Number.NaN),
+      untilSaw: new Map(),
+      changed: new Map(),
+      told: new Map(),
+      dose: undefined,
+      record: -1,
+    }));
+  }
+
+  get quiet(): boolean {
+    return this.#fired.size === 0 && this.#woken.size === 0;
+  }
+
+  forgetFired(): void {
+    this.#fired.clear();
+    this.#woken.clear();
+  }
+
+  #program(event: number): EventProgram {
+    return this.#host.program.events[event] as EventProgram;
+  }
+
+  #state(event: number): EventState {
+    return this.#states[event] as EventState;
+  }
+
+  // ── Triggers ────────────────────────────────────────────────────────────────────────────────────────────────────────
+
+  /** What is given is no edge: every condition has been seen as it is. */
+  seeGiven(): void {
+    this.#states.forEach((_, event) => {
+      for (const number of this.#program(event).triggers.keys()) this.look(event, number);
+    });
+    this.forgetFired();
+  }
+
+  planMoments(event: number): void {
+    for (const [number, trigger] of this.#program(event).triggers.entries()) this.#plan(trigger, event, number);
+  }
+
+  #plan(trigger: TriggerProgram, _event: number, _number: number): void {
+    const { agenda, sky, evaluator, now } = this.#host;
+    if (trigger.kind === "at")
+      agenda.set(trigger.timer, nextAt(sky, trigger.at, evaluator.current(trigger.at.time), trigger.days, now));
+    if (trigger.kind === "every") agenda.set(trigger.timer, nextEvery(sky, evaluator.current(trigger.every), trigger.days, now));
+  }
+
+  /** A moment of the clock has come; late by so much where the house was down when it was due. */
+  moment(event: number, number: number, due: number): void {
+    const { now } = this.#host;
+    const late = now - due;
+    if (late < LATE) this.fire(event);
+    else this.#host.problem("missed", `rule ${this.#program(event).rule} missed its moment, ${writeDuration(late)} ago`);
+    this.#plan(this.#program(event).triggers[number] as TriggerProgram, event, number);
+  }
+
+  houseStarts(): void {
+    for (const { index, triggers } of this.#host.program.events) {
+      if (triggers.some(({ kind }) => kind === "the house starts")) this.fire(index);
+    }
+  }
+
+  /** Looks at what a trigger watches, once it changed: an edge fires. */
+  look(event: number, number: number): void {
+    const { evaluator } = this.#host;
+    const trigger = this.#program(event).triggers[number] as TriggerProgram;
+    const { seen } = this.#state(event);
+    if (trigger.kind === "at" || trigger.kind === "every") this.#plan(trigger, event, number);
+    if (trigger.kind !== "edge" && trigger.kind !== "changes") return;
+    const value = evaluator.current(trigger.node);
+    if (Number.isNaN(value)) return;
+    const before = seen[number] as number;
+    if (trigger.kind === "changes") {
+      const far = trigger.by < 0 ? before !== value : isFar(before, value, evaluator.current(trigger.by));
+      if (Number.isNaN(before) || far) seen[number] = value;
+      if (far && !Number.isNaN(before)) this.fire(event, this.#host.recordOf(trigger.node));
+      return;
+    }
+    seen[number] = value;
+    const wanted = trigger.rises ? 1 : 0;
+    if (value === wanted && before !== value && (trigger.cold || !Number.isNaN(before)))
+      this.fire(event, this.#host.recordOf(trigger.node));
+  }
+
+  /** The end of an instant is no edge, but is seen. */
+  seeEnd(event: number, number: number): void {
+    const trigger = this.#program(event).triggers[number];
+    if (trigger?.kind !== "edge") return;
+    const value = this.#host.evaluator.current(trigger.node);
+    if (!Number.isNaN(value)) this.#state(event).seen[number] = value;
+  }
+
+  fire(event: number, cause = -1): void {
+    const { rule, sentence, ruleIndex } = this.#program(event);
+    if (this.#host.isPaused(ruleIndex)) return;
+    this.#fired.add(event);
+    this.#state(event).record = this.#host.note({ kind: "trigger", rule, sentence }, cause < 0 ? [] : [cause]);
+  }
+
+  /** A person runs the first steps of a rule, whatever `provided` says. */
+  run(event: number): void {
+    const { rule, sentence } = this.#program(event);
+    this.#state(event).record = this.#host.note({ kind: "trigger", rule, sentence }, []);
+    this.#begin(event);
+  }
+
+  // ── Waits and what lasts until something ────────────────────────────────────────────────────────────────────────────
+
+  wake(event: number): void {
+    this.#woken.add(event);
+  }
+
+  /** A listener's condition changed: what was asked until then ends. */
+  lookAtLasting({ event, step: number }: Extract<Listener, { kind: "until" }>): void {
+    const step = this.#program(event).steps[number];
+    if (!step || !("until" in step) || !step.until) return;
+    if (
+      this.#isOver(step.until as UntilProgram, this.#state(event).untilSaw.get(number) ?? Number.NaN, (saw) =>
+        this.#state(event).untilSaw.set(number, saw),
+      )
+    ) {
+      this.#endLasting(event, number);
+    }
+  }
+
+  lookAtWait({ event, step: number }: Extract<Listener, { kind: "wait" }>): void {
+    const state = this.#state(event);
+    const step = this.#program(event).steps[number];
+    if (!state.waiting || state.next - 1 !== number || step?.kind !== "wait until") return;
+    const saw = (value: number) => {
+      state.waitSaw = value;
+    };
+    if (this.#isOver(step.until, state.waitSaw, saw)) this.#woken.add(event);
+  }
+
+  /** A state is over when it is so, a moment when it comes. */
+  #isOver(until: UntilProgram, before: number, see: (value: number) => void): boolean {
+    if (until.kind === "at") return false;
+    const { evaluator } = this.#host;
+    const value = evaluator.current(until.node);
+    if (until.kind === "state") return value === 1;
+    if (Number.isNaN(value)) return false;
+    if (until.kind === "changes") {
+      const far = until.by < 0 ? before !== value : isFar(before, value, evaluator.current(until.by));
+      if (Number.isNaN(before)) see(value);
+      return far && !Number.isNaN(before);
+    }
+    see(value);
+    return value === (until.rises ? 1 : 0) && before !== value;
+  }
+
+  #endLasting(event: number, number: number): void {
+    const step = this.#program(event).steps[number];
+    if (step?.kind === "turn") this.goBack(event, number);
+    else if (step?.kind === "ask" && this.#host.isAskedBy(step.claim, number)) this.#host.letGo(step.claim);
+  }
+
+  /** A dial or mode set for a time goes back, unless it was set anew meanwhile. */
+  goBack(event: number, number: number): void {
+    const step = this.#program(event).steps[number];
+    const former = this.#state(event).changed.get(number);
+    if (step?.kind !== "turn" || former === undefined) return;
+    this.#host.setCell(step.cell, former);
+  }
+
+  /** What was set for a time and is set anew does not go back. */
+  setAnew(cell: string): void {
+    for (const { index, steps } of this.#host.program.events) {
+      const { changed } = this.#state(index);
+      for (const number of changed.keys()) {
+        const step = steps[number];
+        if (step?.kind !== "turn" || step.cell !== cell) continue;
+        changed.delete(number);
+        this.#host.agenda.clear(step.timer);
+      }
+    }
+  }
+
+  // ── Steps ───────────────────────────────────────────────────────────────────────────────────────────────────────────
+
+  /** Waits that ended, then triggers, in the order of the rules; every `provided` is read before any step. */
+  runSteps(): void {
+    if (this.quiet) return;
+    const { evaluator } = this.#host;
+    const inOrder = (events: ReadonlySet<number>) => [...events].sort((a, b) => a - b);
+    const woken = inOrder(this.#woken);
+    const fired = inOrder(this.#fired).filter((event) => {
+      const { provided } = this.#program(event);
+      return provided < 0 || evaluator.values[provided] === 1;
+    });
+    this.forgetFired();
+    for (const event of woken) {
+      if (this.#state(event).next < 0) continue;
+      this.#endWait(event);
+      this.#run(event);
+    }
+    for (const event of fired) this.#begin(event);
+  }
+
+  #endWait(event: number): void {
+    const state = this.#state(event);
+    state.waiting = false;
+    this.#host.agenda.clear(this.#program(event).timer);
+    if (state.dose) this.#endDose(event, "");
+  }
+
+  #begin(event: number): void {
+    const program = this.#program(event);
+    const state = this.#state(event);
+    for (const other of this.#host.program.events)
+      if (other.ruleIndex === program.ruleIndex && other !== program) this.stop(other.index);
+    if (state.next >= 0 && program.again === "ignore") return;
+    if (state.next >= 0 && program.again === "wait") {
+      state.queued++;
+      return;
+    }
+    this.stop(event);
+    state.next = 0;
+    this.#run(event);
+  }
+
+  /** Ends the running steps of an event; what they asked for stays, but for a dose. */
+  stop(event: number): void {
+    const state = this.#state(event);
+    if (state.dose) this.#endDose(event, "its rule was triggered again");
+    state.next = -1;
+    state.waiting = false;
+    state.queued = 0;
+    this.#host.agenda.clear(this.#program(event).timer);
+  }
+
+  #run(event: number): void {
+    const { steps, rule, sentence } = this.#program(event);
+    const state = this.#state(event);
+    for (;;) {
+      while (state.next >= 0 && state.next < steps.length) {
+        const number = state.next++;
+        const step = steps[number] as StepProgram;
+        const record = this.#host.note({ kind: "step", rule, sentence, step: number }, state.record < 0 ? [] : [state.record]);
+        this.#host.causedBy(record < 0 ? [] : [record]);
+        const waits = this.#do(event, number, step);
+        this.#host.evaluator.settle();
+        this.#host.causedBy([]);
+        if (waits) return;
+      }
+      state.next = -1;
+      if (state.queued === 0) return;
+      state.queued--;
+      state.next = 0;
+    }
+  }
+
+  /** Takes one step; true when the steps behind it have to wait. */
+  #do(event: number, number: number, step: StepProgram): boolean {
+    const host = this.#host;
+    const value = (node: number) => host.evaluator.current(node);
+    switch (step.kind) {
+      case "ask":
+      case "turn":
+        this.#set(event, number, step, value(step.value));
+        return false;
+      case "toggle": {
+        const now = value(step.node);
+        if (!Number.isNaN(now)) this.#set(event, number, step.of, 1 - now);
+        return false;
+      }
+      case "relative": {
+        const [low, high] = step.range ?? [Number.NEGATIVE_INFINITY, Number.POSITIVE_INFINITY];
+        const changed = value(step.node) + step.sign * value(step.by);
+        this.#set(event, number, step.of, Math.min(high, Math.max(low, changed)));
+        return false;
+      }
+      case "ramp":
+        return this.#ramp(event, number, step);
+      case "dose":
+        return this.#dose(event, number, step);
+      case "release":
+        host.release(step.output);
+        return false;
+      case "apply":
+        for (const setting of step.settings) this.#set(event, number, setting, value(setting.value));
+        return false;
+      case "start":
+        host.start(step.countdown, step.lasts < 0 ? Number.NaN : value(step.lasts));
+        return false;
+      case "stop":
+        host.stop(step.countdown);
+        return false;
+      case "tell":
+        this.#tell(event, number, step);
+        return false;
+      case "send":
+        host.send(step.text, step.to);
+        return false;
+      case "wait":
+        return this.#wait(event, value(step.for));
+      case "wait until":
+        return this.#waitUntil(event, step);
+      case "branch":
+        if (value(step.condition) !== 1) this.#state(event).next = step.else;
+        return false;
+      case "jump":
+        this.#state(event).next = step.to;
+        return false;
+      default:
+        throw new RangeError(`no such step: ${JSON.stringify(step satisfies never)}`);
+    }
+  }
+
+  #wait(event: number, duration: number): boolean {
+    if (!(duration > 0)) return false;
+    const { agenda, now } = this.#host;
+    agenda.set(this.#program(event).timer, Math.ceil(now + duration));
+    return true;
+  }
+
+  #waitUntil(event: number, { until, atMost }: Extract<StepProgram, { kind: "wait until" }>): boolean {
+    const { evaluator, agenda, now } = this.#host;
+    const state = this.#state(event);
+    if (until.kind === "state" && evaluator.current(until.node) === 1) return false;
+    const limit = atMost < 0 ? Number.POSITIVE_INFINITY : Math.ceil(now + evaluator.current(atMost));
+    state.waiting = true;
+    if (until.kind !== "at") state.waitSaw = evaluator.current(until.node);
+    agenda.set(this.#program(event).timer, Math.min(limit, until.kind === "at" ? this.#nextOf(until) : Number.POSITIVE_INFINITY));
+    return true;
+  }
+
+  #nextOf({ at }: Extract<UntilProgram, { kind: "at" }>): number {
+    const { sky, evaluator, now } = this.#host;
+    return nextAt(sky, at, evaluator.current(at.time), EVERY_DAY, now);
+  }
+
+  #set(event: number, number: number, step: SettingProgram, value: number): void {
+    if (Number.isNaN(value)) return;
+    const { evaluator, now, agenda } = this.#host;
+    const { until } = step;
+    const timed = step.for >= 0 || until !== undefined;
+    let ends = step.for >= 0 ? Math.ceil(now + evaluator.current(step.for)) : Number.POSITIVE_INFINITY;
+    if (until?.kind === "at") ends = Math.min(ends, this.#nextOf(until));
+    else if (until) this.#state(event).untilSaw.set(number, evaluator.current(until.node));
+    const over = until?.kind === "state" && evaluator.current(until.node) === 1;
+    if (step.kind === "ask") {
+      if (over) this.#host.letGo(step.claim);
+      else this.#host.ask(step.claim, value, { timed, ends, step: number });
+      return;
+    }
+    if (over) return;
+    const { changed } = this.#state(event);
+    const former = changed.get(number) ?? evaluator.current(this.#host.program.cells.get(step.cell)?.node as number);
+    this.#host.setCell(step.cell, value);
+    if (!timed) return;
+    changed.set(number, former);
+    agenda.set(step.timer, ends);
+  }
+
+  #ramp(event: number, number: number, { claim, from, to, over }: Extract<StepProgram, { kind: "ramp" }>): boolean {
+    const { evaluator, now } = this.#host;
+    const [begins, ends, lasts] = [from, to, over].map((node) => evaluator.current(node)) as [number, number, number];
+    if (Number.isNaN(begins + ends + lasts)) return false;
+    this.#host.ask(claim, ends, { timed: true, ends: Math.ceil(now + lasts), step: number, from: begins, over: lasts });
+    return this.#wait(event, lasts);
+  }
+
+  /** Runs as long as its calibrated flow needs: dead time, and amount by rate. */
+  #dose(event: number, number: number, { claim, output, amount }: Extract<StepProgram, { kind: "dose" }>): boolean {
+    const host = this.#host;
+    const { delivers } = host.program.outputs[output] ?? {};
+    if (!delivers) return false;
+    const [volume, rate, after] = [amount, delivers.rate, delivers.after].map((node) => host.evaluator.current(node)) as [
+      number,
+      number,
+      number,
+    ];
+    if (!(volume > 0) || !(rate > 0)) return false;
+    // The rate is in the base unit of flow, ml/s.
+    const lasts = Math.ceil(after + (volume / rate) * 1000);
+    this.#state(event).dose = { output, claim, started: host.now, amount: volume, rate, after };
+    host.ask(claim, host.onOf(output), { timed: true, ends: host.now + lasts, step: number });
+    this.#wait(event, lasts);
+    return true;
+  }
+
+  /** A dose ends at its first interruption, whatever the cause, and says how much it gave. */
+  lookAtDoses(): void {
+    for (const [event, { dose }] of this.#states.entries()) {
+      if (!dose) continue;
+      const { value, because } = this.#host.outputNow(dose.output);
+      if (value === this.#host.onOf(dose.output)) continue;
+      this.#endDose(event, because);
+      this.#woken.add(event);
+    }
+  }
+
+  #endDose(event: number, because: string): void {
+    const state = this.#state(event);
+    const { dose } = state;
+    if (!dose) return;
+    state.dose = undefined;
+    const { now, program } = this.#host;
+    const given = Math.min(dose.amount, (Math.max(0, now - dose.started - dose.after) / 1000) * dose.rate);
+    if (!equalNumbers(given, dose.amount) && given < dose.amount - 0.05) {
+      const name = program.outputs[dose.output]?.name;
+      this.#host.problem(
+        "dose",
+        `${name}: ${Math.round(given)} of ${Math.round(dose.amount)} ml, stopped by ${because || "the end of its steps"}`,
+      );
+    }
+    this.#host.letGo(dose.claim);
+  }
+
+  /** One held back is counted in the next that is told. */
+  #tell(event: number, number: number, { text, through, onceIn }: Extract<StepProgram, { kind: "tell" }>): void {
+    const { evaluator, now } = this.#host;
+    const { told } = this.#state(event);
+    const before = told.get(number);
+    if (onceIn >= 0 && before && now < before.at + evaluator.current(onceIn)) {
+      before.heldBack++;
+      return;
+    }
+    this.#host.tell(text, through, before?.heldBack ?? 0);
+    if (onceIn >= 0) told.set(number, { at: now, heldBack: 0 });
+  }
+
+  // ── State that lasts ────────────────────────────────────────────────────────────────────────────────────────────────
+
+  snapshot(event: number): EventSnapshot {
+    const known = (value: number) => (Number.isFinite(value) ? value : null);
+    const { next, waiting, waitSaw, queued, seen, untilSaw, changed, told, dose } = this.#state(event);
+    const { timer, steps } = this.#program(event);
+    const { agenda } = this.#host;
+    return {
+      next: next < 0 ? null : next,
+      wakes: known(agenda.due(timer)),
+      waitSaw: known(waitSaw),
+      waiting,
+      queued,
+      seen: seen.map(known),
+      untilSaw: [...untilSaw].map(([step, saw]) => [step, known(saw)]),
+      changed: [...changed].map(([number, former]) => {
+        const step = steps[number];
+        return { step: number, former: known(former), ends: step?.kind === "turn" ? known(agenda.due(step.timer)) : null };
+      }),
+      told: [...told].map(([step, { at, heldBack }]) => [step, at, heldBack]),
+      dose: dose ? { started: dose.started, amount: dose.amount } : null,
+    };
+  }
+
+  restore(event: number, saved: EventSnapshot, at: number): void {
+    const unknown = (value: number | null | undefined) => value ?? Number.NaN;
+    const state = this.#state(event);
+    const { triggers, timer, steps, rule } = this.#program(event);
+    const { agenda } = this.#host;
+    Object.assign(state, {
+      next: saved.next ?? -1,
+      waiting: saved.waiting,
+      waitSaw: unknown(saved.waitSaw),
+      queued: saved.queued,
+    });
+    for (const number of triggers.keys()) state.seen[number] = unknown(saved.seen[number]);
+    for (const [step, saw] of saved.untilSaw) state.untilSaw.set(step, unknown(saw));
+    for (const [step, when, heldBack] of saved.told) state.told.set(step, { at: when, heldBack });
+    agenda.set(timer, saved.wakes ?? Number.POSITIVE_INFINITY);
+    for (const { step: number, former, ends } of saved.changed) {
+      state.changed.set(number, unknown(former));
+      const step = steps[number];
+      if (step?.kind === "turn") agenda.set(step.timer, ends ?? Number.POSITIVE_INFINITY);
+    }
+    if (!saved.dose) return;
+    // A dose is not gone on with: its steps go on behind it.
+    const step = steps[(saved.next ?? 0) - 1];
+    if (step?.kind === "dose") this.#host.letGo(step.claim);
+    this.#host.problem(
+      "dose",
+      `the dose of rule ${rule} ended as the house went down, ${writeDuration(Math.max(0, at - saved.dose.started))} after it began`,
+    );
+    agenda.clear(timer);
+    this.#woken.add(event);
+  }
+}
+
+/** A value that is so far from another, the distance itself included. */
+function isFar(before: number, value: number, by: number): boolean {
+  const distance = Math.abs(value - before);
+  return distance > by || equalNumbers(distance, by);
+}

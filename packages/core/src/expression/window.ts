@@ -1,0 +1,131 @@
+// What a value was over a window of time that ends now: values with the instant from which each held, and running sums,
+// so that a mean is two differences whatever the length of the window.
+
+export class Window {
+  readonly #times: number[] = [];
+  readonly #values: number[] = [];
+  /** Integrals up to the time of each entry: of the value, and of being known. */
+  readonly #sums: number[] = [];
+  readonly #known: number[] = [];
+  #head = 0;
+
+  get isEmpty(): boolean {
+    return this.#times.length === this.#head;
+  }
+
+  /** The value from an instant on; what is too old for a window of `over` is forgotten. */
+  put(at: number, value: number, over: number): void {
+    const last = this.#times.length - 1;
+    if (last >= this.#head && this.#times[last] === at) {
+      this.#values[last] = value;
+      return;
+    }
+    const [sum, known] = last < this.#head ? [0, 0] : this.#upTo(last, at);
+    this.#times.push(at);
+    this.#values.push(value);
+    this.#sums.push(sum);
+    this.#known.push(known);
+    this.#forget(at - over);
+  }
+
+  #upTo(entry: number, at: number): [sum: number, known: number] {
+    const value = this.#values[entry] as number;
+    const lasted = Number.isNaN(value) ? 0 : at - (this.#times[entry] as number);
+    return [(this.#sums[entry] as number) + (lasted === 0 ? 0 : value * lasted), (this.#known[entry] as number) + lasted];
+  }
+
+  /** The entry that holds at an instant, or -1 before the first. */
+  #entryAt(at: number): number {
+    let low = this.#head;
+    let high = this.#times.length;
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if ((this.#times[middle] as number) <= at) low = middle + 1;
+      else high = middle;
+    }
+    return low - 1 < this.#head ? -1 : low - 1;
+  }
+
+  #forget(before: number): void {
+    const first = this.#entryAt(before);
+    if (first > this.#head) this.#head = first;
+    if (this.#head < 1024 || this.#head * 2 < this.#times.length) return;
+    for (const list of [this.#times, this.#values, this.#sums, this.#known]) list.splice(0, this.#head);
+    this.#head = 0;
+  }
+
+  #integrals(at: number): [sum: number, known: number] {
+    const entry = this.#entryAt(at);
+    return entry < 0 ? [0, 0] : this.#upTo(entry, at);
+  }
+
+  /** Integral of the value and length of being known over (at - over, at]. */
+  integrals(at: number, over: number): [sum: number, known: number] {
+    const [endSum, endKnown] = this.#integrals(at);
+    const [beginSum, beginKnown] = this.#integrals(at - over);
+    return [endSum - beginSum, endKnown - beginKnown];
+  }
+
+  /** Weighted by time; just after the first report, which has no length yet, the value itself. */
+  mean(at: number, over: number): number {
+    const [sum, known] = this.integrals(at, over);
+    if (known > 0) return sum / known;
+    const entry = this.#entryAt(at);
+    return entry < 0 ? Number.NaN : (this.#values[entry] as number);
+  }
+
+  extreme(at: number, over: number, pick: (a: number, b: number) => number): number {
+    let found = Number.NaN;
+    for (
+      let entry = Math.max(this.#head, this.#entryAt(at - over));
+      entry < this.#times.length && (this.#times[entry] as number) <= at;
+      entry++
+    ) {
+      const value = this.#values[entry] as number;
+      if (!Number.isNaN(value)) found = Number.isNaN(found) ? value : pick(found, value);
+    }
+    return found;
+  }
+
+  /** The present minus the value at the window's beginning, or the earliest known after it. */
+  rise(at: number, over: number): number {
+    const last = this.#entryAt(at);
+    if (last < 0) return Number.NaN;
+    for (let entry = Math.max(this.#head, this.#entryAt(at - over)); entry <= last; entry++) {
+      const value = this.#values[entry] as number;
+      if (!Number.isNaN(value)) return (this.#values[last] as number) - value;
+    }
+    return Number.NaN;
+  }
+
+  /** How often the value became 1 within (at - over, at]. */
+  rises(at: number, over: number): number {
+    let count = 0;
+    for (let entry = this.#head + 1; entry < this.#times.length; entry++) {
+      const time = this.#times[entry] as number;
+      if (time > at - over && time <= at && this.#values[entry] === 1 && this.#values[entry - 1] !== 1) count++;
+    }
+    return count;
+  }
+
+  /** The next instant at which an entry passes the beginning of the window; infinite when none will. */
+  corner(at: number, over: number): number {
+    const begins = at - over;
+    for (let entry = Math.max(this.#head, this.#entryAt(begins)); entry < this.#times.length; entry++) {
+      const time = this.#times[entry] as number;
+      if (time > begins) return time + over;
+    }
+    return Number.POSITIVE_INFINITY;
+  }
+
+  toJSON(): [number, number | null][] {
+    return this.#times.slice(this.#head).map((time, index) => {
+      const value = this.#values[this.#head + index] as number;
+      return [time, Number.isNaN(value) ? null : value];
+    });
+  }
+
+  restore(entries: readonly (readonly [number, number | null])[]): void {
+    for (const [time, value] of entries) this.put(time, value ?? Number.NaN, Number.POSITIVE_INFINITY);
+  }
+}
