@@ -6,12 +6,14 @@
 export {
   type Change,
   createEngine,
+  type Deed,
   type Engine,
   type EngineOptions,
   type Event,
   History,
   Journal,
   type JournalRecord,
+  type Message,
   type Notice,
   type Program,
   type Reason,
@@ -23,13 +25,14 @@ export {
 } from "./engine/index.js";
 // ── A house ───────────────────────────────────────────────────────────────────────────────────────────────────────────
 export type * from "./house/index.js";
-export { thingsIn, titleOf, writeExpression } from "./house/index.js";
+export { calibrate, thingsIn, titleOf, writeExpression } from "./house/index.js";
 export {
   type Formatted,
   formatHouse,
   isSound,
   nearest,
   type ParsedHouse,
+  type ParseOptions,
   type Place,
   type Problem,
   type ProblemCode,

@@ -1,5 +1,5 @@
 // Laws of the engine on generated houses and inputs. MODRIK_SEEDS=5000 runs more of them (`npm run property`).
-import { createEngine, type Engine, type House, isSound, parseHouse, readSnapshot, type Value } from "modrik";
+import { createEngine, type Engine, type House, isSound, Journal, parseHouse, readSnapshot, type Value } from "modrik";
 import { expect, test } from "vitest";
 import { houseText, inputsAt, seeded } from "./generate.js";
 import { Reference } from "./reference.js";
@@ -82,21 +82,24 @@ test("the order of inputs within an instant does not matter, and the journal is 
   }
 });
 
-test("restoring a snapshot, taken at any second, equals never having stopped", () => {
-  for (const seed of seeds().slice(0, 60)) {
+test("restoring a snapshot, taken at any second, equals never having stopped", LONG, () => {
+  for (const seed of seeds().slice(0, Math.max(60, SEEDS / 10))) {
     const { text, house, inputs } = caseOf(seed);
-    const whole = createEngine(house, { at: START });
+    const journal = new Journal();
+    const whole = createEngine(house, { at: START, journal });
     let parts = createEngine(house, { at: START });
-    inputs.forEach((given, second) => {
+    for (const [second, given] of inputs.entries()) {
       const at = START + second * 1000;
       feed(whole, given, at);
       feed(parts, given, at);
       parts.takeChanges();
+      // Rules that chase each other are looked at again with the next step, which a start brings sooner.
+      if (journal.records.splice(0).some(({ event }) => event.kind === "problem" && event.code === "ring")) break;
       const saved = readSnapshot(JSON.parse(JSON.stringify(parts.snapshot())));
       parts = createEngine(house, { at, restore: saved });
       const values = (from: Engine) => Object.fromEntries(shown(house).map((name) => [name, from.value(name)]));
       expect(values(parts), `seed ${seed}, second ${second}\n${text}`).toEqual(values(whole));
-    });
+    }
   }
 });
 

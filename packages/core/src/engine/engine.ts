@@ -420,7 +420,8 @@ class Runner implements Engine, StepHost {
 
   advanceTo(at: number): void {
     if (at < this.now) throw new RangeError(`instant ${at} is before the engine's now, ${this.now}`);
-    for (let next = this.nextDeadline; next <= at; next = this.nextDeadline) this.#step(next);
+    // What fell due while the house was down happens when it comes up.
+    for (let next = this.nextDeadline; next <= at; next = this.nextDeadline) this.#step(Math.max(next, this.now));
     this.evaluator.now = at;
   }
 
@@ -664,12 +665,22 @@ class Runner implements Engine, StepHost {
       if (same && outputs === this.#touched) continue;
       if (!same) state.since = at;
       state.value = value;
+      this.#planLongest(index);
       const own = ownOf(value, type);
       this.#changes.push({ at, output: name, value: own, because: this.#reasons[index] as Reason });
       if (this.journal) this.note({ kind: "sent", output: name, value: own }, known(this.#lastOfOutput[index]));
       this.#compareConfirmed(index);
     }
     this.#touched.clear();
+  }
+
+  /** A run that began has its longest time from now on. */
+  #planLongest(output: number): void {
+    const { atMost, timer } = this.program.outputs[output] as OutputProgram;
+    const { value, since } = this.#outputs[output] as OutputState;
+    const longest = atMost.find((one) => one.value === value);
+    if (longest)
+      this.agenda.set(timer, Math.min(this.agenda.due(timer), Math.ceil(since + this.evaluator.current(longest.duration))));
   }
 
   /** Presses, notices and messages are over with their instant. */

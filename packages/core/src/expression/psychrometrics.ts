@@ -1,6 +1,6 @@
 // Moist air: temperatures in °C, relative humidity in %RH, vapour pressure in Pa, absolute humidity in g/m³.
 
-/** Pa; over water. Magnus form after Sonntag 1990 (WMO Guide to Instruments, annex 4.B), good to 0.1 % from -45 to 60 °C. */
+/** Pa; over water. Magnus form after Sonntag 1990 (WMO Guide to Instruments, annex 4.B), within 0.4 % of the tables from -45 to 60 °C. */
 export function saturationPressure(temperature: number): number {
   return 611.2 * Math.exp((17.62 * temperature) / (243.12 + temperature));
 }

@@ -1,6 +1,6 @@
 // Expressions of a house as text of the language.
 import { writeNumber, writeQuantity, writeTimeOfDay } from "../units/index.js";
-import type { Case, DayTime, Expression, Occasion } from "./expression.js";
+import type { Case, DayTime, Expression } from "./expression.js";
 
 const signs = { plus: "+", minus: "-", times: "*", divided: "/" } as const;
 
@@ -121,27 +121,10 @@ function writeCase(one: Case, by: Expression): string {
 }
 
 /** `sunset - 20 min`, `07:30`, `bench.lights_out`. */
-export function writeDayTime({ sun, time }: DayTime): string {
+function writeDayTime({ sun, time }: DayTime): string {
   if (sun === undefined) return part(time);
   if (time.kind !== "number" || time.value === 0) return time.kind === "number" ? sun : `${sun} + ${part(time)}`;
   return `${sun} ${time.value < 0 ? "-" : "+"} ${writeQuantity({ value: Math.abs(time.value), unit: "ms" })}`;
-}
-
-/** A moment as one would write it. */
-export function writeOccasion(occasion: Occasion): string {
-  switch (occasion.kind) {
-    case "becomes true":
-      return writeExpression(occasion.condition);
-    case "begins":
-    case "ends":
-      return `${occasion.schedule} ${occasion.kind}`;
-    case "runs out":
-      return `${occasion.countdown} ends`;
-    case "changes":
-      return `${occasion.of} changes${occasion.by ? ` by ${part(occasion.by)}` : ""}`;
-    default:
-      throw new RangeError(`no such occasion: ${JSON.stringify(occasion satisfies never)}`);
-  }
 }
 
 function writeNot(of: Expression): string {

@@ -9,7 +9,6 @@ export {
   type Opening,
   type ProfileDay,
   profileAt,
-  type Span,
   stretchOf,
 } from "./schedule.js";
 export { type Place, type Sky, SUN_EVENTS, type SunEvent, sunAzimuth, sunElevation, sunEventOn } from "./sun.js";

@@ -4,7 +4,7 @@ import { isUnit, type Unit } from "../../units/index.js";
 import { nearest } from "../nearest.js";
 import type { Argument, Term } from "../syntax.js";
 import { writeTerm } from "../write/terms.js";
-import { airFunctions, functionNames, severalFunctions } from "./names.js";
+import { airFunctions, functionNames } from "./names.js";
 import type { Scope } from "./scope.js";
 import { type BoundTerm, bindCondition, bindDuration, bindTerm, bindValue, everyOf, oneType, withUnitOf } from "./terms.js";
 import { colour, differenceOf, duration, numberType, type Type, typeOfValue } from "./type.js";

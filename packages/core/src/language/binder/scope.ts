@@ -138,7 +138,9 @@ export class Scope {
 }
 
 function sayKinds(kinds: readonly SymbolKind[]): string {
-  return kinds.length > 2 ? "thing" : kinds.join(" or ");
+  // A group may stand wherever an output may, and need not be named each time.
+  const said = kinds.filter((kind) => kind !== "group");
+  return said.length > 2 ? "thing" : said.join(" or ");
 }
 
 /** What may stand where a value does. */

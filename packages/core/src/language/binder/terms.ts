@@ -1,16 +1,7 @@
 // Terms → expressions: names, words, units and types. A term that does not bind has its problem noted and is undefined.
 import { type Bound, colours, type Expression, type Range } from "../../house/index.js";
 import { dayOfDate, SUN_EVENTS, type SunEvent } from "../../time/index.js";
-import {
-  differenceInBase,
-  dimensionOf,
-  isUnit,
-  readUnit,
-  type Unit,
-  units,
-  writeNumber,
-  writeQuantity,
-} from "../../units/index.js";
+import { differenceInBase, dimensionOf, isUnit, type Unit, units, writeNumber, writeQuantity } from "../../units/index.js";
 import { nearest } from "../nearest.js";
 import type { Term, Word } from "../syntax.js";
 import { writeTerm } from "../write/terms.js";
@@ -31,7 +22,6 @@ import {
   timeOfDay,
   truth,
   typeOfValue,
-  valueTypeOf,
   weekday,
 } from "./type.js";
 

@@ -37,7 +37,7 @@ import { bindTargets } from "./rules.js";
 import type { HouseSymbol, Scope, Typed } from "./scope.js";
 import { type BoundTerm, bindCondition, bindDuration, bindTerm, bindValue, sayRange, withUnitOf } from "./terms.js";
 import { headingOf } from "./text.js";
-import { differenceOf, numberType, type Type, typeOfValue, valueTypeOf } from "./type.js";
+import { differenceOf, numberType, typeOfValue, valueTypeOf } from "./type.js";
 
 /** The type a thing is declared with, and the range where the type is one. */
 export function bindType(node: TypeNode, scope: Scope): { type: ValueType; range?: Range } | undefined {
