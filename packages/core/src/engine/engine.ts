@@ -178,7 +178,14 @@ class Runner implements Engine, StepHost {
   #clockAhead = 0;
   #sky: Sky;
   #ringing = false;
-  #inputs = new Map<number, { cell: Cell; value: number }>();
+  /** Nodes that were reported or set for the next step, each once, and the value that counts. */
+  readonly #queued: number[] = [];
+  readonly #isQueued: Uint8Array;
+  readonly #queuedValues: Float64Array;
+  readonly #cellOf: (Cell | undefined)[];
+  readonly #listeners: (readonly Listener[] | undefined)[];
+  /** Pulses that are up in this instant. */
+  #raised: number[] = [];
   #presses = new Set<number>();
   #deeds: (() => void)[] = [];
   #pending = Number.POSITIVE_INFINITY;
@@ -216,6 +223,12 @@ class Runner implements Engine, StepHost {
     }));
     this.#reasons = outputs.map(() => ({}));
     this.#confirmed = outputs.map(() => Number.NaN);
+    const size = graph.nodes.length;
+    this.#isQueued = new Uint8Array(size);
+    this.#queuedValues = new Float64Array(size);
+    this.#cellOf = new Array(size).fill(undefined);
+    for (const cell of program.cells.values()) this.#cellOf[cell.node] = cell;
+    this.#listeners = graph.nodes.map((_, node) => program.listeners.get(node));
     this.#events = new Events(this);
     this.#start();
   }
@@ -256,12 +269,15 @@ class Runner implements Engine, StepHost {
   }
 
   reportNumber(sensor: number, base: number, at: number): void {
-    // Most reports change nothing: they are taken without a step. What waits for a step is not passed by.
-    const quiet = !this.journal && at >= this.now && at < this.agenda.next && (this.#pending > at || !this.#inputs.has(sensor));
-    if (quiet && this.#pending >= at && this.evaluator.reportQuietly(sensor, base, at)) return;
-    const { name } = this.program.graph.nodes[sensor] as { name: string };
-    const cell = this.#cell(name);
-    this.report(name, ownOf(base, cell.type) as Value, at);
+    // What waits for an earlier instant happens first, else this would have to wait with it.
+    if ((this.#pending < at || this.agenda.next < at) && !this.#stepping) this.advanceTo(at - 1);
+    // Most reports change nothing: they are taken without a step, unless one of the sensor waits for it.
+    const quiet = !this.journal && at >= this.evaluator.now && at < this.agenda.next && this.#isQueued[sensor] === 0;
+    if (quiet && this.evaluator.reportQuietly(sensor, base, at)) return;
+    const cell = this.#cellOf[sensor];
+    if (!cell) throw new RangeError(`the house has no sensor of the number ${sensor}`);
+    if (cell.type.kind === "number" && !cell.range) this.#take(cell, base, at);
+    else this.report(cell.name, ownOf(base, cell.type) as Value, at);
   }
 
   /** The last good value stands until it is too old; a sensor whose values never are is unknown at once. */
@@ -289,14 +305,16 @@ class Runner implements Engine, StepHost {
 
   #take(cell: Cell, value: number, at: number): void {
     this.#come(at, cell.name);
-    this.#inputs.set(cell.node, { cell, value });
+    if (this.#isQueued[cell.node] === 0) this.#queued.push(cell.node);
+    this.#isQueued[cell.node] = 1;
+    this.#queuedValues[cell.node] = value;
   }
 
   /** Something comes at an instant: what lies before it happens first. */
   #come(at: number, what: string): void {
     if (this.#stepping) throw new RangeError(`"${what}" cannot come while a step runs`);
     if (!Number.isSafeInteger(at)) throw new RangeError(`an instant is a whole number of milliseconds, not ${at}`);
-    if (at > this.#pending) this.advanceTo(at - 1);
+    if (this.nextDeadline < at) this.advanceTo(at - 1);
     if (at < this.now) this.problem("late", `${what} came ${writeDuration(this.now - at)} late`);
     this.#pending = Math.min(this.#pending, Math.max(at, this.now));
   }
@@ -539,28 +557,38 @@ class Runner implements Engine, StepHost {
   }
 
   #takeInputs(): void {
-    const { evaluator } = this;
-    if (this.#inputs.size > 0) {
-      const inputs = this.#inputs;
-      this.#inputs = new Map();
-      for (const { cell, value } of inputs.values()) {
-        const record = this.journal ? this.note({ kind: "value", thing: cell.name, value: ownOf(value, cell.type) }, []) : -1;
-        this.causedBy(record < 0 ? [] : [record]);
-        if (cell.kind !== "sensor") {
-          this.#events.setAnew(cell.name);
-          evaluator.set(cell.node, value);
-        } else if (Number.isNaN(value)) evaluator.forget(cell.node);
-        else evaluator.report(cell.node, value);
-        this.#lastOfNode[cell.node] = record;
-        this.causedBy([]);
-      }
+    for (const node of this.#queued) {
+      this.#isQueued[node] = 0;
+      this.#takeInput(this.#cellOf[node] as Cell, this.#queuedValues[node] as number);
     }
-    for (const node of this.#presses) evaluator.set(node, 1);
+    this.#queued.length = 0;
+    for (const node of this.#presses) this.raise(node);
     this.#presses.clear();
     if (this.#deeds.length === 0) return;
     const deeds = this.#deeds;
     this.#deeds = [];
     for (const act of deeds) act();
+  }
+
+  #takeInput(cell: Cell, value: number): void {
+    const { evaluator } = this;
+    if (this.journal) {
+      const record = this.note({ kind: "value", thing: cell.name, value: ownOf(value, cell.type) }, []);
+      this.causedBy([record]);
+      this.#lastOfNode[cell.node] = record;
+    }
+    if (cell.kind !== "sensor") {
+      this.#events.setAnew(cell.name);
+      evaluator.set(cell.node, value);
+    } else if (Number.isNaN(value)) evaluator.forget(cell.node);
+    else evaluator.report(cell.node, value);
+    if (this.journal) this.causedBy([]);
+  }
+
+  /** Something is so for this instant only. */
+  raise(pulse: number): void {
+    this.#raised.push(pulse);
+    this.evaluator.set(pulse, 1);
   }
 
   #takeDeadlines(at: number): void {
@@ -656,6 +684,7 @@ class Runner implements Engine, StepHost {
 
   /** The net changes of the instant; after a start, every output. */
   #send(at: number): void {
+    if (this.#touched.size === 0 && !this.#starting) return;
     const outputs = this.#starting && this.#options.restore ? this.program.outputs.map((_, index) => index) : this.#touched;
     for (const index of [...outputs].sort((a, b) => a - b)) {
       const { name, node, type } = this.program.outputs[index] as OutputProgram;
@@ -685,9 +714,9 @@ class Runner implements Engine, StepHost {
 
   /** Presses, notices and messages are over with their instant. */
   #endMoments(): void {
-    const { pulses } = this.program;
-    const over = pulses.filter(({ node }) => this.evaluator.values[node] === 1).map(({ node }) => node);
-    if (over.length === 0) return;
+    if (this.#raised.length === 0) return;
+    const over = this.#raised;
+    this.#raised = [];
     this.evaluator.endMoments(over);
     for (const listener of this.#turned) if (listener.kind === "trigger") this.#events.seeEnd(listener.event, listener.trigger);
     this.#lasting = [];
@@ -703,7 +732,7 @@ class Runner implements Engine, StepHost {
       const causes = this.#cause.length > 0 ? this.#cause : known(...args.map((part) => this.#lastOfNode[part]));
       this.#lastOfNode[node] = this.note({ kind: "node", node, value }, causes);
     }
-    const listeners = this.program.listeners.get(node);
+    const listeners = this.#listeners[node];
     if (!listeners) return;
     for (const listener of listeners) {
       if (listener.kind === "output") this.#undecided.add(listener.output);
@@ -741,7 +770,7 @@ class Runner implements Engine, StepHost {
   problem(code: RunningProblem, text: string): void {
     this.note({ kind: "problem", code, text }, []);
     for (const pulse of this.program.pulses)
-      if (pulse.kind === "problem" && pulse.text === code) this.evaluator.set(pulse.node, 1);
+      if (pulse.kind === "problem" && pulse.text === code) this.raise(pulse.node);
   }
 
   recordOf(node: number): number {
@@ -834,7 +863,7 @@ class Runner implements Engine, StepHost {
   #runOut(countdown: number): void {
     const { running, runsOut } = this.program.countdowns[countdown] as CountdownProgram;
     this.evaluator.set(running, 0);
-    this.evaluator.set(runsOut, 1);
+    this.raise(runsOut);
   }
 
   tell(parts: readonly TextPart[], through: string | undefined, heldBack: number): void {
@@ -842,7 +871,7 @@ class Runner implements Engine, StepHost {
     this.note({ kind: "notice", text, ...(through !== undefined && { through }) }, this.#cause);
     this.#notices.push({ at: this.now, text, ...(through !== undefined && { through }) });
     for (const pulse of this.program.pulses)
-      if (pulse.kind === "told" && text.includes(pulse.text)) this.evaluator.set(pulse.node, 1);
+      if (pulse.kind === "told" && text.includes(pulse.text)) this.raise(pulse.node);
   }
 
   send(textParts: readonly TextPart[], toParts: readonly TextPart[]): void {
@@ -853,7 +882,7 @@ class Runner implements Engine, StepHost {
     for (const pulse of this.program.pulses) {
       if (pulse.kind !== "sent") continue;
       const [wanted, topic] = JSON.parse(pulse.text) as [string, string];
-      if (text.includes(wanted) && to === topic) this.evaluator.set(pulse.node, 1);
+      if (text.includes(wanted) && to === topic) this.raise(pulse.node);
     }
   }
 

@@ -79,6 +79,8 @@ const LATE = 5 * MINUTE;
 export class Events {
   readonly #host: StepHost;
   readonly #states: EventState[];
+  /** How many doses are running. */
+  #doses = 0;
   readonly #fired = new Set<number>();
   readonly #woken = new Set<number>();
 
@@ -465,6 +467,7 @@ export class Events {
     if (!(volume > 0) || !(rate > 0)) return false;
     // The rate is in the base unit of flow, ml/s.
     const lasts = Math.ceil(after + (volume / rate) * 1000);
+    this.#doses++;
     this.#state(event).dose = { output, claim, started: host.now, amount: volume, rate, after };
     host.ask(claim, host.onOf(output), { timed: true, ends: host.now + lasts, step: number });
     this.#wait(event, lasts);
@@ -473,6 +476,7 @@ export class Events {
 
   /** A dose ends at its first interruption, whatever the cause, and says how much it gave. */
   lookAtDoses(): void {
+    if (this.#doses === 0) return;
     for (const [event, { dose }] of this.#states.entries()) {
       if (!dose) continue;
       const { value, because } = this.#host.outputNow(dose.output);
@@ -486,6 +490,7 @@ export class Events {
     const state = this.#state(event);
     const { dose } = state;
     if (!dose) return;
+    this.#doses--;
     state.dose = undefined;
     const { now, program } = this.#host;
     const given = Math.min(dose.amount, (Math.max(0, now - dose.started - dose.after) / 1000) * dose.rate);
