@@ -63,7 +63,6 @@ export interface Situation {
   readonly claims: readonly ClaimState[];
   readonly evaluator: Evaluator;
   readonly paused: ReadonlySet<number>;
-  readonly now: number;
 }
 
 export function decide(situation: Situation): Decision {
@@ -96,10 +95,7 @@ function forbiddenBy(lacking: readonly PermitProgram[], value: number): PermitPr
  * The strongest wish that is not forbidden. A hand first; then, standing by standing, what was asked for a time (the later
  * first), what is held (the first written), what was asked plainly (the later first).
  */
-function strongest(
-  { output, state, claims, evaluator, paused, now }: Situation,
-  lacking: readonly PermitProgram[],
-): Wish | undefined {
+function strongest({ output, state, claims, evaluator, paused }: Situation, lacking: readonly PermitProgram[]): Wish | undefined {
   if (state.hand !== undefined && !forbiddenBy(lacking, state.hand)) return { claim: undefined, value: state.hand };
   let best: Wish | undefined;
   let bestRank = Number.POSITIVE_INFINITY;
@@ -123,7 +119,7 @@ function strongest(
     if (!asked.asked) continue;
     const rank = standing * 3 + (asked.timed ? 0 : 2);
     if (rank > bestRank || (rank === bestRank && asked.turn < bestTurn)) continue;
-    const value = asked.ramp ? rampAt(asked.ramp, now) : asked.value;
+    const value = asked.ramp ? rampAt(asked.ramp, evaluator.now) : asked.value;
     if (forbiddenBy(lacking, value)) continue;
     best = { claim, value };
     bestRank = rank;
@@ -168,11 +164,12 @@ const MOVES_EVERY = 1000;
 
 /** Keeps a moving value where it was sent until it has moved enough; its ends and corners are sent exactly. */
 function steady(
-  { output, state, claims, evaluator, now }: Situation,
+  { output, state, claims, evaluator }: Situation,
   winner: Wish | undefined,
   value: number,
   reason: Reason,
 ): Decision {
+  const { now } = evaluator;
   const claim = winner?.claim;
   const held = claim?.held;
   const ramp = claim && !held ? claims[claim.index]?.ramp : undefined;
@@ -202,7 +199,8 @@ function nextOfRamp({ from, to, start, over }: Ramp, step: number, now: number):
 }
 
 /** A change not asked for by a guard waits until least times are over; a run that lasted its longest ends. */
-function protect({ output, state, evaluator, now }: Situation, decision: Decision, forbidden: boolean): Decision {
+function protect({ output, state, evaluator }: Situation, decision: Decision, forbidden: boolean): Decision {
+  const { now } = evaluator;
   let { value, again } = decision;
   const longest = output.atMost.find((one) => one.value === state.value);
   if (longest && value === state.value) {
