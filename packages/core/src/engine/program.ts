@@ -452,7 +452,7 @@ class Compiler {
     const { name, type } = output;
     const rest = restOf(output);
     const claims = this.#claims.filter((claim) => claim.output === index);
-    const disobeys = graph.nodes.findIndex(({ key }) => key === `disobeys ${name}`);
+    const disobeys = graph.flagAsked("disobeys", name);
     const { delivers } = output;
     return {
       index,

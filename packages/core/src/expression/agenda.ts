@@ -8,16 +8,13 @@ export class Agenda {
   /** Place of each timer in the heap, -1 when it has no deadline. */
   readonly #place: Int32Array;
   #size = 0;
+  /** The next deadline, infinite when there is none. Kept, as it is asked for on every event. */
+  next = Number.POSITIVE_INFINITY;
 
   constructor(size: number) {
     this.#at = new Float64Array(size).fill(Number.POSITIVE_INFINITY);
     this.#heap = new Int32Array(size);
     this.#place = new Int32Array(size).fill(-1);
-  }
-
-  /** The next deadline, infinite when there is none. */
-  get next(): number {
-    return this.#size === 0 ? Number.POSITIVE_INFINITY : (this.#at[this.#heap[0] as number] as number);
   }
 
   /** When a timer is due, infinite when it is not set. */
@@ -35,6 +32,7 @@ export class Agenda {
       this.#up(this.#size++);
     } else if (at < before) this.#up(this.#place[timer] as number);
     else this.#down(this.#place[timer] as number);
+    this.next = this.#at[this.#heap[0] as number] as number;
   }
 
   clear(timer: number): void {
@@ -43,11 +41,13 @@ export class Agenda {
     this.#at[timer] = Number.POSITIVE_INFINITY;
     this.#place[timer] = -1;
     const last = this.#heap[--this.#size] as number;
-    if (last === timer) return;
-    this.#heap[place] = last;
-    this.#place[last] = place;
-    this.#up(place);
-    this.#down(this.#place[last] as number);
+    if (last !== timer) {
+      this.#heap[place] = last;
+      this.#place[last] = place;
+      this.#up(place);
+      this.#down(this.#place[last] as number);
+    }
+    this.next = this.#size === 0 ? Number.POSITIVE_INFINITY : (this.#at[this.#heap[0] as number] as number);
   }
 
   /** Takes the first timer that is due at or before an instant, or -1. */

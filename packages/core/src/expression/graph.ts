@@ -220,6 +220,11 @@ export class Graph {
     return this.#add("pulse", [], `${kind} ${text}`, text);
   }
 
+  /** The node of a flag that some expression looks at, or -1. */
+  flagAsked(kind: "running" | "disobeys", name: string): number {
+    return this.#byKey.get(`${kind} ${name}`) ?? -1;
+  }
+
   /** Set by the engine: whether a countdown runs, whether an output disobeys. */
   flag(kind: "running" | "disobeys", name: string): number {
     return this.#add("cell", [], `${kind} ${name}`, name);
