@@ -2,6 +2,7 @@
 // `modrik check` takes than starting Node alone.
 import { spawnSync } from "node:child_process";
 import { readdirSync, readFileSync } from "node:fs";
+import { readCalendar } from "@modrik/formats";
 import { parseHouse, simulate } from "modrik";
 
 const house = "examples/linden-yard";
@@ -19,7 +20,8 @@ function timed(work: () => void): number {
 
 const files = (readdirSync(house, { recursive: true }) as string[]).filter((file) => file.endsWith(".modrik"));
 const texts = Object.fromEntries(files.map((file) => [file, readFileSync(`${house}/${file}`, "utf8")]));
-const parsed = parseHouse(texts);
+const holidays = readCalendar(readFileSync(`${house}/holidays.ics`, "utf8"));
+const parsed = parseHouse(texts, { calendars: { "holidays.ics": holidays } });
 
 // A simulation of one day runs the day before it too, so that each run is two days.
 const first = timed(() => simulate(parsed.house));

@@ -22,7 +22,9 @@ const outputNames: Readonly<Record<string, number>> = outputs;
 
 function runModrik(engine: Engine, trace: Trace): Checksum {
   const { times, signals, values, count, zones, end } = trace;
-  const sensors = Array.from({ length: 5 * zones }, (_, signal) => engine.sensorNumber(`z${(signal - (signal % 5)) / 5}.${sensorNames[signal % 5]}`));
+  const sensors = Array.from({ length: 5 * zones }, (_, signal) =>
+    engine.sensorNumber(`z${(signal - (signal % 5)) / 5}.${sensorNames[signal % 5]}`),
+  );
   const sum = new Checksum(zones);
   const drain = () => {
     for (const { at, output, value } of engine.takeChanges()) {
@@ -71,8 +73,11 @@ for (const [zoneCount, minuteCount, checksum] of chosen) {
     sums = [String(one.result), String(other.result)];
   }
   const perEvent = (ms: number) => ((ms * 1e6) / trace.count).toFixed(0);
-  const verdict = sums[0] === sums[1] && (checksum === "" || sums[1]?.startsWith(checksum)) ? "agree" : `DIFFER, wanted ${checksum}`;
+  const verdict =
+    sums[0] === sums[1] && (checksum === "" || sums[1]?.startsWith(checksum)) ? "agree" : `DIFFER, wanted ${checksum}`;
   console.log(`${zoneCount} zones, ${minuteCount} minutes: ${trace.count} events, trace ${traceHash(trace)}`);
   console.log(`  by hand ${sums[0]}\n  Modrik  ${sums[1]}: ${verdict}`);
-  console.log(`  ${perEvent(median(hand))} and ${perEvent(median(ours))} ns an event: ${(median(ours) / median(hand)).toFixed(2)} ×`);
+  console.log(
+    `  ${perEvent(median(hand))} and ${perEvent(median(ours))} ns an event: ${(median(ours) / median(hand)).toFixed(2)} ×`,
+  );
 }

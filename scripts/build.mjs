@@ -20,10 +20,11 @@ const library = (folder) => ({
 
 const steps = [
   { folder: "packages/core", run: () => build(library("packages/core")) },
+  { folder: "packages/formats", uses: ["packages/core"], run: () => build(library("packages/formats")) },
   { folder: "packages/charts", run: () => build(library("packages/charts")) },
   {
     folder: "packages/cli",
-    uses: ["packages/core", "packages/charts"],
+    uses: ["packages/core", "packages/formats", "packages/charts"],
     // Everything but the native picture renderer is bundled: a command then starts in little more than Node's own time.
     run: () =>
       build({
@@ -41,7 +42,7 @@ const steps = [
   {
     folder: "apps/playground",
     output: "packages/cli/playground",
-    uses: ["packages/core", "packages/charts", "examples"],
+    uses: ["packages/core", "packages/formats", "packages/charts", "examples"],
     run: () => buildApp({ root: `${root}apps/playground`, logLevel: "warn" }),
   },
 ];

@@ -25,7 +25,7 @@ function run(...words) {
 
 /** Commands whose output is shown as a terminal would. */
 const terminals = {
-  simulate: [["simulate", house]],
+  simulate: [["simulate", house, "--zone", "bench"]],
   test: [["test", house]],
   why: [
     ["why", "bench.heater", "--at", "15:00", house],
@@ -74,8 +74,9 @@ for (const [name, { whole, ...options }] of Object.entries(views)) {
   });
 }
 demo.end();
-if (wanted("day")) run("simulate", house, "--chart", `${folder}day.png`);
-if (wanted("day-night")) run("simulate", house, "--chart", `${folder}day-night.png`, "--dark");
+if (wanted("day")) run("simulate", house, "--zone", "bench", "--chart", `${folder}day.png`);
+if (wanted("day-night")) run("simulate", house, "--zone", "bench", "--chart", `${folder}day-night.png`, "--dark");
+if (wanted("day-house")) run("simulate", house, "--chart", `${folder}day-house.png`);
 for (const [name, commands] of Object.entries(terminals)) {
   if (!wanted(name)) continue;
   await withBrowser({ viewport: { width: 1280, height: 200 } }, async (context) => {

@@ -125,7 +125,9 @@ export function hex(x: number): string {
 export function traceHash({ times, signals, values, count }: Trace): string {
   let sum = 0;
   for (let index = 0; index < count; index++) {
-    sum = mix(Math.imul(sum, 31) + hash(times[index] as number, signals[index] as number, Math.round((values[index] as number) * 10)));
+    sum = mix(
+      Math.imul(sum, 31) + hash(times[index] as number, signals[index] as number, Math.round((values[index] as number) * 10)),
+    );
   }
   return hex(sum);
 }

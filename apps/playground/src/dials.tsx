@@ -6,14 +6,17 @@ import type { Reading } from "./messages.js";
 
 interface DialsProps {
   readonly reading: Reading;
+  /** Whose dials are shown, beside those of the whole house. */
+  readonly zone: string | undefined;
   readonly weather: string | undefined;
   readonly set: Readonly<Record<string, Value>>;
   readonly onWeather: (name: string) => void;
   readonly onSet: (name: string, value: Value) => void;
 }
 
-export function Dials({ reading, weather, set, onWeather, onSet }: DialsProps) {
-  const { dials, modes, weathers } = reading;
+export function Dials({ reading, zone, weather, set, onWeather, onSet }: DialsProps) {
+  const { modes, weathers } = reading;
+  const dials = reading.dials.filter(({ name }) => !name.includes(".") || name.startsWith(`${zone}.`));
   return (
     <section className="dials" aria-label="Dials and weather">
       {weathers.length > 0 && <WeatherSelect weathers={weathers} weather={weather} onWeather={onWeather} />}

@@ -1,6 +1,6 @@
 // What the page and its worker say to one another. All of it is plain data.
 import type { ChartDescription, ThemeName } from "@modrik/charts";
-import type { Dial, Explanation, Mode, Problem, Value, Weather } from "modrik";
+import type { Dial, Explanation, Mode, Problem, Value, Weather, Zone } from "modrik";
 
 /** Something to run: the latest wins. */
 export interface Wish {
@@ -13,6 +13,8 @@ export interface Look {
   readonly theme: ThemeName;
   readonly width: number;
   readonly height: number;
+  /** What is drawn and explained. */
+  readonly zone: string | undefined;
 }
 
 export type ToWorker =
@@ -28,6 +30,7 @@ export interface Reading {
   readonly dials: readonly Dial[];
   readonly modes: readonly Mode[];
   readonly weathers: readonly Weather[];
+  readonly zones: readonly Zone[];
 }
 
 export interface TrialLine {

@@ -1,7 +1,7 @@
 // The page: the text of a house on the left, its simulated day on the right, redrawn as the text changes.
 import { Button, SegmentedControl, useComputedColorScheme, useMantineColorScheme } from "@mantine/core";
-import type { Problem, Value } from "modrik";
-import { useCallback, useMemo, useState } from "react";
+import { type Problem, titleOf, type Value, type Zone } from "modrik";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import { Day } from "./day.js";
 import { Dials } from "./dials.js";
 import { Editor } from "./editor.js";
@@ -12,6 +12,7 @@ import { useHouse } from "./use-house.js";
 import { Why } from "./why.js";
 
 const noProblems: readonly Problem[] = [];
+const noZones: readonly Zone[] = [];
 
 export function Playground() {
   const [files, setFiles] = useState(lindenYard);
@@ -22,8 +23,11 @@ export function Playground() {
   const [size, setSize] = useState<{ width: number; height: number }>();
   const theme = useComputedColorScheme("light");
   const wish = useMemo(() => ({ files, set, ...(weather !== undefined && { weather }) }), [files, set, weather]);
-  const look = useMemo((): Look | undefined => size && { theme, ...size }, [size, theme]);
+  const [zone, setZone] = useState<string>();
+  const look = useMemo((): Look | undefined => size && { theme, ...size, zone }, [size, theme, zone]);
   const { reading, ran, chart, explained, explain, working } = useHouse(wish, look);
+  const zones = reading?.zones ?? noZones;
+  useEffect(() => setZone((before) => (zones.some(({ name }) => name === before) ? before : zones[0]?.name)), [zones]);
   const problems = useMemo(() => reading?.problems.filter(({ place }) => place.file === file) ?? noProblems, [reading, file]);
   const onSize = useCallback((width: number, height: number) => setSize({ width, height }), []);
 
@@ -41,6 +45,7 @@ export function Playground() {
       </header>
       <section className="writing" aria-label="The house">
         <SegmentedControl
+          className="choice"
           fullWidth
           radius={0}
           size="xs"
@@ -59,8 +64,21 @@ export function Playground() {
         <State reading={reading} trials={ran?.trials} onProblem={showProblem} />
       </section>
       <section className="showing" aria-label="The simulated day">
+        {zones.length > 1 && (
+          <SegmentedControl
+            className="choice"
+            fullWidth
+            radius={0}
+            size="xs"
+            aria-label="Zone"
+            value={zone ?? ""}
+            onChange={setZone}
+            data={zones.map((one) => ({ value: one.name, label: titleOf(one) }))}
+          />
+        )}
         {reading && (
           <Dials
+            zone={zone}
             reading={reading}
             weather={weather}
             set={set}

@@ -1,6 +1,7 @@
 // Reads, runs and draws the house beside the page, so that typing never waits.
 import { chartOf } from "@modrik/charts";
 import { clockOf, type House, isSound, MINUTE, parseHouse, runTrials, type Simulation, sayDate, simulate, why } from "modrik";
+import { lindenYardCalendars } from "./linden-yard.js";
 import type { FromWorker, Look, ToWorker, TrialLine, Wish } from "./messages.js";
 
 let latest = 0;
@@ -31,10 +32,14 @@ addEventListener("message", ({ data }: MessageEvent<ToWorker>) => {
 });
 
 function runWish(id: number, { files, weather, set }: Wish): void {
-  const parsed = parseHouse(files);
+  const parsed = parseHouse(files, { calendars: lindenYardCalendars });
   const { house, problems } = parsed;
   const sound = isSound(parsed);
-  tell({ kind: "read", id, reading: { problems, sound, dials: house.dials, modes: house.modes, weathers: house.weathers } });
+  tell({
+    kind: "read",
+    id,
+    reading: { problems, sound, dials: house.dials, modes: house.modes, weathers: house.weathers, zones: house.zones },
+  });
   if (!sound) return;
   const begun = performance.now();
   const chosen = house.weathers.find(({ name }) => name === weather);
@@ -69,13 +74,15 @@ function judge(house: House): TrialLine[] {
 
 function draw(): void {
   if (!run || !look) return;
-  tell({ kind: "drawn", chart: chartOf(run, { ...look, title: "" }) });
+  tell({ kind: "drawn", chart: chartOf(run, { ...look, title: "" }).options });
 }
 
 function explain(share: number): void {
   if (!run) return;
   const day = run;
   const at = Math.round((day.from + share * (day.to - day.from)) / MINUTE) * MINUTE;
-  const outputs = day.program.house.outputs.map(({ name }) => why(day, name, at));
+  const zone = look?.zone;
+  const here = day.program.house.outputs.filter(({ name }) => zone === undefined || name.startsWith(`${zone}.`));
+  const outputs = here.map(({ name }) => why(day, name, at));
   tell({ kind: "explained", when: sayDate(clockOf(day.program.house.clock), at), outputs });
 }

@@ -57,6 +57,7 @@ export function useHouse(wish: Wish, look: Look | undefined) {
 
   useEffect(() => {
     if (look) send({ kind: "draw", look });
+    if (look && share.current !== undefined) send({ kind: "explain", share: share.current });
   }, [look, send]);
 
   const explain = useCallback(

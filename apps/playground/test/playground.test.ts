@@ -23,7 +23,7 @@ describe.skipIf(!chromiumPath)("the playground", () => {
       page.on("pageerror", (error) => wrong.push(error.message));
       page.on("console", (message) => message.type() === "error" && wrong.push(message.text()));
       await page.goto(demo.address);
-      await page.getByText("All 8 trials pass.").waitFor();
+      await page.getByText("All 35 trials pass.").waitFor();
       await use(page);
       expect(wrong).toEqual([]);
     });
@@ -47,7 +47,7 @@ describe.skipIf(!chromiumPath)("the playground", () => {
       await page.keyboard.press("Control+Home");
       await page.keyboard.type("rule glow { hold bench.dryer at on }\n");
       await expect.poll(() => drawn(page), { timeout: 10_000 }).not.toBe(before);
-      expect(await page.locator(".state").innerText()).toContain("Trial damp_hands fails");
+      await expect.poll(() => page.locator(".state").innerText(), { timeout: 10_000 }).toContain("Trial damp_hands fails");
 
       await page.keyboard.type("rule broken { hold bench.fann at on }");
       await page.getByText('There is no output called "bench.fann".').first().waitFor();
@@ -70,6 +70,15 @@ describe.skipIf(!chromiumPath)("the playground", () => {
         .click();
       await page.getByRole("option", { name: "A hot day in July" }).click();
       await expect.poll(() => drawn(page), { timeout: 10_000 }).not.toBe(narrow);
+    }));
+
+  test("shows another zone, with its own dials", () =>
+    open(async (page) => {
+      await page.getByText("Varnish booth", { exact: true }).click();
+      await expect.poll(() => drawn(page), { timeout: 10_000 }).toContain("Booth heater");
+      expect(await drawn(page)).not.toContain("Panel heater");
+      expect(await page.locator(".dials").innerText()).toContain("Warmth of the booth");
+      expect(await page.locator(".dials").innerText()).not.toContain("Humidity tolerance");
     }));
 
   test("explains a moment, chosen with the keyboard alone", () =>

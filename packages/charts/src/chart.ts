@@ -11,8 +11,10 @@ export interface ChartOptions {
   readonly theme?: ThemeName;
   /** Pixels. @default 1280 */
   readonly width?: number;
-  /** Pixels. @default 800 */
+  /** Pixels; a chart that does not fit is higher. @default 800 */
   readonly height?: number;
+  /** Only what is in this zone. @default the whole house */
+  readonly zone?: string | undefined;
   /** Stands over the chart; empty for none. @default the name of the house */
   readonly title?: string;
   readonly subtitle?: string;
@@ -26,18 +28,35 @@ const quantities: Partial<Record<Unit, string>> = {
   ppm: "Concentration",
 };
 
-/** The chart of a run: ECharts options as plain data, without functions. */
-export function chartOf(run: Run, options: ChartOptions = {}): ChartDescription {
-  const { theme = "light", width = 1280, height = 800 } = options;
+/** A chart, and how large it is in pixels. */
+export interface Chart {
+  readonly options: ChartDescription;
+  readonly width: number;
+  readonly height: number;
+}
+
+/**
+ * The chart of a run: ECharts options as plain data, without functions. A schedule that neither opens nor closes in the
+ * run says nothing of it, and is left out.
+ */
+export function chartOf(run: Run, options: ChartOptions = {}): Chart {
+  const { theme = "light", width = 1280, height = 800, zone } = options;
   const { house } = run.program;
   const history = new History(run);
   const time = wallTime(clockOf(house.clock), run);
   const sheet = new Sheet(themes[theme], { width, height, from: time(run.from), to: time(run.to) });
-  const shown = house.sensors.filter(({ name, type }) => type.kind === "number" && history.seriesOf(name).times.length > 0);
+  const here = ({ name }: { readonly name: string }) => zone === undefined || name.startsWith(`${zone}.`);
+  const measured = house.sensors.filter(({ name, type }) => type.kind === "number" && history.seriesOf(name).times.length > 0);
+  const shown = measured.filter(here);
+  const outputs = house.outputs.filter(here);
+  const schedules = house.schedules.flatMap((schedule) => {
+    const stretches = stretchesOf(history.series(run.program.graph.schedule(schedule.name)), run);
+    return stretches.length > 1 ? [{ schedule, open: stretches.filter(({ value }) => value === 1) }] : [];
+  });
   const units = [...new Set(shown.map(unitOf))];
   sheet.head(options.title ?? house.name, options.subtitle ?? "");
-  const rows = [...house.modes, ...house.schedules, ...house.outputs].length;
-  const { panels, strips } = sheet.divide(units.length, rows);
+  const rows = house.modes.length + schedules.length + outputs.length;
+  const { panels, strips } = sheet.divide(units.length, shown.length, rows);
 
   units.forEach((unit, index) => {
     const box = panels[index] as Box;
@@ -80,17 +99,15 @@ export function chartOf(run: Run, options: ChartOptions = {}): ChartDescription 
     }));
     sheet.strip(strips[row++] as Box, titleOf(mode), named);
   }
-  for (const schedule of house.schedules) {
-    const node = run.program.graph.schedule(schedule.name);
-    const open = stretchesOf(history.series(node), run).filter(({ value }) => value === 1);
+  for (const { schedule, open } of schedules) {
     const named = open.map(({ from, to }) => ({ from: time(from), to: time(to), word: "", tint: 0 }));
     sheet.strip(strips[row++] as Box, titleOf(schedule), named);
   }
-  for (const output of house.outputs) {
+  for (const output of outputs) {
     const share = shareOf(output);
     sheet.bar(strips[row++] as Box, titleOf(output), steps(history.seriesOf(output.name), run, time, share));
   }
-  return sheet.description();
+  return { options: sheet.description(), width, height: sheet.height };
 }
 
 function nameOf(sensor: Sensor): string {

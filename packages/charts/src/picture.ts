@@ -10,7 +10,7 @@ import {
 } from "echarts/components";
 import { type ECharts, init, use } from "echarts/core";
 import { SVGRenderer } from "echarts/renderers";
-import type { ChartDescription } from "./sheet.js";
+import type { Chart } from "./chart.js";
 
 use([
   LineChart,
@@ -23,10 +23,10 @@ use([
   SVGRenderer,
 ]);
 
-/** An SVG document of a chart, so many pixels wide and high. */
-export function toSvg(chart: ChartDescription, width = 1280, height = 800): string {
+/** An SVG document of a chart. */
+export function toSvg({ options, width, height }: Chart): string {
   const drawing = init(null, null, { renderer: "svg", ssr: true, width, height });
-  drawing.setOption(chart);
+  drawing.setOption(options);
   const svg = drawing.renderToSVGString();
   // Left alive, it would keep the process from ending.
   drawing.dispose();

@@ -32,10 +32,17 @@ export class Sheet {
   readonly #series: object[] = [];
   #colors = 0;
   #legendTop = 8;
+  #height: number;
 
   constructor(theme: Theme, extent: Extent) {
     this.#theme = theme;
     this.#extent = extent;
+    this.#height = extent.height;
+  }
+
+  /** As asked for, or as high as what is on it needs. */
+  get height(): number {
+    return this.#height;
   }
 
   /** On a narrow sheet names stand above what they name, else to its left. */
@@ -68,16 +75,19 @@ export class Sheet {
     });
   }
 
-  /** Room for panels of values above and strips below. */
-  divide(panels: number, strips: number): { panels: Box[]; strips: Box[] } {
-    const top = this.#legendTop + (this.#narrow ? 56 : 40);
+  /** Room for panels of values, so many curves in all, above and strips below. */
+  divide(panels: number, curves: number, strips: number): { panels: Box[]; strips: Box[] } {
+    const inLine = Math.floor(this.#extent.width / 160);
+    const top = this.#legendTop + 22 + 18 * Math.max(this.#narrow ? 2 : 1, Math.ceil((curves + 1) / inLine));
     const bottom = 30;
     const low = this.#extent.height < 640 || strips > 8;
     const rowHeight = this.#narrow ? 32 : low ? 20 : 24;
     const gap = 26;
-    const stripsTop = this.#extent.height - bottom - strips * rowHeight;
-    const room = stripsTop - top - gap * panels;
-    const height = Math.max(40, room / Math.max(1, panels));
+    const others = top + gap * panels + strips * rowHeight + bottom;
+    const least = strips > 12 ? 120 : 40;
+    const height = Math.max(least, (this.#extent.height - others) / Math.max(1, panels));
+    this.#height = Math.ceil(others + height * panels);
+    const stripsTop = this.#height - bottom - strips * rowHeight;
     return {
       panels: Array.from({ length: panels }, (_, index) => ({ top: top + index * (height + gap), height })),
       strips: Array.from({ length: strips }, (_, index) => {

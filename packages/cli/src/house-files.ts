@@ -1,7 +1,8 @@
 // The files of a house, from a file or a folder.
 import { readdirSync, readFileSync, statSync } from "node:fs";
-import { basename, join, relative, sep } from "node:path";
-import { type House, isSound, type ParsedHouse, parseHouse } from "modrik";
+import { basename, dirname, join, relative, sep } from "node:path";
+import { FormatError, readCalendar } from "@modrik/formats";
+import { type CalendarEvent, type House, isSound, type ParsedHouse, parseHouse } from "modrik";
 import { CallError } from "./call-error.js";
 import { printProblems } from "./problems.js";
 
@@ -10,11 +11,14 @@ export interface HouseFiles {
   readonly files: Readonly<Record<string, string>>;
   /** Where a file of that name is. */
   path(name: string): string;
+  /** Texts of the calendar files beside them, by name. */
+  readonly calendars: Readonly<Record<string, string>>;
   /** Names of files that are no text. */
   readonly unreadable: readonly string[];
 }
 
 const ENDING = ".modrik";
+const CALENDAR = ".ics";
 
 /** @throws CallError when there is no such file or folder, or none of a house in it */
 export function readHouseFiles(house = "."): HouseFiles {
@@ -22,25 +26,30 @@ export function readHouseFiles(house = "."): HouseFiles {
   if (!stat)
     throw new CallError(`There is no file or folder "${house}".`, "Name the folder of a house, or one of its .modrik files.");
   const folder = stat.isDirectory();
-  const names = folder ? filesIn(house, house) : [basename(house)];
+  const beside = folder ? house : dirname(house);
+  const names = folder ? filesIn(house, house, ENDING) : [basename(house)];
   if (names.length === 0)
     throw new CallError(`There is no ${ENDING} file in "${house}".`, "A house is a folder with files such as house.modrik.");
-  const path = (name: string) => (folder ? join(house, name) : house);
-  const files: Record<string, string> = {};
+  const path = (name: string) => join(beside, name);
   const unreadable: string[] = [];
-  for (const name of names) {
-    const text = decode(readFileSync(path(name)));
-    if (text === undefined) unreadable.push(name);
-    else files[name] = text;
-  }
-  return { files, path, unreadable };
+  const textsOf = (list: readonly string[]) => {
+    const texts: Record<string, string> = {};
+    for (const name of list) {
+      const text = decode(readFileSync(path(name)));
+      if (text === undefined) unreadable.push(name);
+      else texts[name] = text;
+    }
+    return texts;
+  };
+  return { files: textsOf(names), calendars: textsOf(filesIn(beside, beside, CALENDAR)), path, unreadable };
 }
 
-function filesIn(root: string, folder: string): string[] {
+function filesIn(root: string, folder: string, ending: string): string[] {
   return readdirSync(folder, { withFileTypes: true }).flatMap((entry) => {
     const path = join(folder, entry.name);
-    if (entry.isDirectory()) return entry.name === "node_modules" || entry.name.startsWith(".") ? [] : filesIn(root, path);
-    return entry.name.endsWith(ENDING) ? [relative(root, path).split(sep).join("/")] : [];
+    if (entry.isDirectory())
+      return entry.name === "node_modules" || entry.name.startsWith(".") ? [] : filesIn(root, path, ending);
+    return entry.name.endsWith(ending) ? [relative(root, path).split(sep).join("/")] : [];
   });
 }
 
@@ -52,7 +61,7 @@ function decode(bytes: Buffer): string | undefined {
   }
 }
 
-export interface ReadHouse extends ParsedHouse, HouseFiles {}
+export interface ReadHouse extends ParsedHouse, Omit<HouseFiles, "calendars"> {}
 
 /** Reads and binds; what is no text is a problem, and said at once. */
 export function readHouse(house?: string): ReadHouse {
@@ -60,7 +69,18 @@ export function readHouse(house?: string): ReadHouse {
   for (const name of read.unreadable) {
     process.stderr.write(`${name}  is no text in UTF-8.\n  Save it as UTF-8, or move it out of the house's folder.\n`);
   }
-  return { ...parseHouse(read.files), ...read };
+  const calendars = Object.entries(read.calendars).map(([name, text]) => [name, eventsOf(name, text)] as const);
+  return { ...parseHouse(read.files, { calendars: Object.fromEntries(calendars) }), ...read };
+}
+
+function eventsOf(name: string, text: string): CalendarEvent[] {
+  try {
+    return readCalendar(text);
+  } catch (error) {
+    if (error instanceof FormatError)
+      throw new CallError(`${name} cannot be read. ${error.message}`, "Correct it, or take it out of the folder.");
+    throw error;
+  }
 }
 
 /** The house, or nothing when it may not run; its problems are then printed. */

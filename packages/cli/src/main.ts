@@ -40,6 +40,7 @@ function program(): Command {
     command("simulate", "Run the rules on the simulated house.", "modrik simulate examples/linden-yard --days 1 --chart day.png"),
   )
     .argument(HOUSE, HOUSE_IS)
+    .option("--zone <name>", "only the figures and curves of one zone")
     .option("--chart <file>", "draw the run, as .png or .svg")
     .option("--dark", "draw it for a dark page")
     .option("--json", "the figures as JSON")

@@ -7,16 +7,13 @@ import { Resvg } from "@resvg/resvg-js";
 import type { Run } from "modrik";
 import { CallError } from "./call-error.js";
 
-const WIDTH = 1280;
-const HEIGHT = 800;
-
 /** Draws a run into a file, by the ending of its name. @throws CallError when that is neither .png nor .svg */
 export function drawChart(run: Run, file: string, options: ChartOptions): void {
   const ending = extname(file).toLowerCase();
   if (ending !== ".png" && ending !== ".svg") {
     throw new CallError(`A chart cannot be drawn as "${file}".`, "Name a file that ends in .png or .svg.");
   }
-  const svg = toSvg(chartOf(run, { ...options, width: WIDTH, height: HEIGHT }), WIDTH, HEIGHT);
+  const svg = toSvg(chartOf(run, options));
   try {
     writeFileSync(file, ending === ".svg" ? svg : pngOf(svg));
   } catch (error) {

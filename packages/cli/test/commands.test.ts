@@ -1,5 +1,5 @@
 // Every command as a person meets it: what it prints, and how it ends.
-import { cpSync, existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { cpSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
@@ -22,23 +22,32 @@ function write(name: string, content: string | Uint8Array): string {
 
 describe("on the example house", () => {
   test.each<[string, string[], RegExp]>([
-    ["check", ["check", house], /^Nothing wrong in Linden Yard: 1 zone, 5 sensors/],
+    ["check", ["check", house], /^Nothing wrong in Linden Yard: 6 zones, 26 sensors, 17 outputs/],
     [
       "simulate",
       ["simulate", house],
       /^Linden Yard, 2026-01-15 00:00 to 2026-01-16 00:00, weather frost, seed 1\n\nOutput +starts/,
     ],
     [
+      "simulate a zone",
+      ["simulate", "--zone", "loft", house],
+      /^Linden Yard, Loft, .*\n\nOutput.*\nRadiator .*\nLoft fan .*\nLoft lights .*\nStale air .*\n\n0 notices/,
+    ],
+    [
       "simulate otherwise",
       ["simulate", "--days", "2", "--from", "2026-07-01", "--weather", "heat_wave", "--set", "bench.slack=1", house],
       /2026-07-01 00:00 to 2026-07-03 00:00, weather heat_wave/,
     ],
-    ["test", ["test", house], /\n8 passed, 0 failed\n$/],
-    ["some trials", ["test", "--grep", "lamp", house], /^passed {2}passing_cloud.*\n1 passed, 0 failed, 7 not run\n$/],
+    ["test", ["test", house], /\n35 passed, 0 failed\n$/],
+    [
+      "some trials",
+      ["test", "--grep", "cloud", house],
+      /^passed {2}passing_cloud.*\npassed {2}dusk.*\n2 passed, 0 failed, 33 not run\n$/,
+    ],
     [
       "why",
       ["why", "bench.humidifier", "--at", "09:45", house],
-      /^At 2026-01-15 09:45 .*\nbench.humidifier is on, since 09:27:43\n {2}rule dry_wood/,
+      /^At 2026-01-15 09:45 .*\nbench.humidifier is on, since 09:40:47\n {2}rule dry_wood/,
     ],
     [
       "why in a trial",
@@ -96,9 +105,26 @@ describe("a trial that fails", () => {
             no rule asks for anything else
             rule dry_wood "Keep the bench air where the wood likes it" would, but
               bench.humidity 48 %RH has not been above 48 %RH (45 %RH + 3)
-0 passed, 1 failed, 8 not run
+0 passed, 1 failed, 35 not run
 `);
   });
+});
+
+test("a calendar beside the house is read, and one that is none is said", () => {
+  const place = join(folder, "calendar");
+  mkdirSync(place);
+  const text = 'house "A" { clock "UTC" } schedule away from calendar "away.ics"';
+  writeFileSync(join(place, "house.modrik"), text);
+  expect(modrik(["check", place]).err + modrik(["check", place]).out).toContain(
+    'There is no calendar "away.ics" beside the house.',
+  );
+  cpSync(join(root, house, "holidays.ics"), join(place, "away.ics"));
+  expect(modrik(["check", place])).toMatchObject({ code: 0 });
+  expect(modrik(["check", join(place, "house.modrik")])).toMatchObject({ code: 0 });
+  writeFileSync(join(place, "away.ics"), "date,event");
+  const { code, err } = modrik(["check", place]);
+  expect(code).toBe(2);
+  expect(err).toContain("away.ics cannot be read. This is no iCalendar file.");
 });
 
 describe("bad input ends in a clear message", () => {

@@ -27,6 +27,8 @@ export {
 export type * from "./house/index.js";
 export { calibrate, thingsIn, titleOf, writeExpression } from "./house/index.js";
 export {
+  type CalendarEvent,
+  type EventMoment,
   type Formatted,
   formatHouse,
   isSound,

@@ -759,7 +759,7 @@ describe("the sun and calendars", () => {
       [
         "a calendar file",
         `schedule away from calendar "away.ics" ${hold("during away")}`,
-        { calendars: { "away.ics": [[START + 10e3, START + 20e3]] } },
+        { calendars: { "away.ics": [{ from: START + 10e3, to: START + 20e3 }] } },
         [],
         ["10 o on", "20 o off"],
       ],

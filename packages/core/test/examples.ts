@@ -1,14 +1,21 @@
 // The example houses as tests read them.
 import { readdirSync, readFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
+import { readCalendar } from "@modrik/formats";
+import { type ParsedHouse, parseHouse } from "modrik";
 
 const examples = fileURLToPath(new URL("../../../examples/", import.meta.url));
 
 /** Names of files → their text. */
-export function readExample(name: string): Record<string, string> {
+function readFiles(name: string, ending: string): Record<string, string> {
   const folder = `${examples}${name}`;
-  const files = (readdirSync(folder, { recursive: true }) as string[]).filter((file) => file.endsWith(".modrik"));
+  const files = (readdirSync(folder, { recursive: true }) as string[]).filter((file) => file.endsWith(ending));
   return Object.fromEntries(files.map((file) => [file.replaceAll("\\", "/"), readFileSync(`${folder}/${file}`, "utf8")]));
 }
 
-export const lindenYard = readExample("linden-yard");
+export const lindenYard = readFiles("linden-yard", ".modrik");
+
+export function parseLindenYard(files: Readonly<Record<string, string>> = lindenYard): ParsedHouse {
+  const calendars = Object.entries(readFiles("linden-yard", ".ics")).map(([file, text]) => [file, readCalendar(text)]);
+  return parseHouse(files, { calendars: Object.fromEntries(calendars) });
+}

@@ -1,9 +1,9 @@
 // Whole runs: the simulated room, what is measured, judged and explained of it.
 import { createPhysics, type Explanation, isSound, measure, parseHouse, runTrials, simulate, type Weather, why } from "modrik";
 import { describe, expect, test } from "vitest";
-import { lindenYard } from "./examples.js";
+import { parseLindenYard } from "./examples.js";
 
-const { house } = parseHouse(lindenYard);
+const { house } = parseLindenYard();
 const weather: Weather = { name: "still", outdoors: 0, swings: 0, humidity: 80, cloud: 100 };
 const at = Date.parse("2026-01-15T00:00Z");
 
@@ -229,5 +229,5 @@ describe("why", () => {
 });
 
 test("an example house may be run", () => {
-  expect(isSound(parseHouse(lindenYard))).toBe(true);
+  expect(isSound(parseLindenYard())).toBe(true);
 });

@@ -5,16 +5,19 @@ import {
   type Measures,
   measure,
   type OutputMeasure,
+  thingsIn,
+  titleOf,
   writeDuration,
   writeExpression,
   writeReading,
 } from "modrik";
 import pc from "picocolors";
 import { readSoundHouse } from "../house-files.js";
-import { describeRun, type RunOptions, simulateAs } from "../run-options.js";
+import { describeRun, oneOf, type RunOptions, simulateAs } from "../run-options.js";
 import { writeTable } from "../table.js";
 
 export interface SimulateOptions extends RunOptions {
+  readonly zone?: string;
   readonly chart?: string;
   readonly dark?: boolean;
   readonly json?: boolean;
@@ -24,18 +27,32 @@ export interface SimulateOptions extends RunOptions {
 export async function simulateHouse(path: string | undefined, options: SimulateOptions): Promise<boolean> {
   const house = readSoundHouse(path);
   if (!house) return false;
+  const chosen = options.zone === undefined ? undefined : oneOf(house.zones, options.zone, "zone");
+  const zone = chosen?.name;
+  const name = chosen ? `${house.name}, ${titleOf(chosen)}` : house.name;
   const run = simulateAs(house, options);
-  const measures = measure(run);
+  const measures = within(zone, measure(run));
   const about = describeRun(run);
   if (options.chart) {
     const { drawChart } = await import("../picture.js");
-    drawChart(run, options.chart, { theme: options.dark ? "dark" : "light", subtitle: about });
+    drawChart(run, options.chart, { theme: options.dark ? "dark" : "light", title: name, subtitle: about, zone });
     process.stderr.write(`drawn: ${options.chart}\n`);
   }
   process.stdout.write(
-    options.json ? `${JSON.stringify({ run: about, ...measures }, null, 2)}\n` : writeMeasures(house.name, about, measures),
+    options.json ? `${JSON.stringify({ run: about, ...measures }, null, 2)}\n` : writeMeasures(name, about, measures),
   );
   return true;
+}
+
+/** The figures of one zone: its outputs, and what its outputs keep or is measured in it. */
+function within(zone: string | undefined, measures: Measures): Measures {
+  if (zone === undefined) return measures;
+  const here = (name: string) => name.startsWith(`${zone}.`);
+  return {
+    ...measures,
+    outputs: measures.outputs.filter(({ output }) => here(output)),
+    kept: measures.kept.filter(({ value }) => thingsIn(value).some(here)),
+  };
 }
 
 function writeMeasures(name: string, about: string, { outputs, kept, notices }: Measures): string {

@@ -1,6 +1,7 @@
 export { calibrate } from "./calibrate.js";
 export { colours } from "./colours.js";
 export type * from "./expression.js";
+export { baseOfNumber, givenIn, ownValue, unitOf } from "./given.js";
 export type * from "./house.js";
 export { type Thing, thingsOf, titleOf } from "./lookup.js";
 export {

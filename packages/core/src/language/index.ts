@@ -1,4 +1,4 @@
 export { type Formatted, formatHouse } from "./format.js";
 export { nearest } from "./nearest.js";
-export { isSound, type ParsedHouse, type ParseOptions, parseHouse } from "./parse.js";
+export { type CalendarEvent, type EventMoment, isSound, type ParsedHouse, type ParseOptions, parseHouse } from "./parse.js";
 export type { Place, Problem, ProblemCode } from "./problem.js";

@@ -5,6 +5,8 @@ import type { Calendars } from "./binder/time.js";
 import { parseFile } from "./parser/file.js";
 import { Faults, type Place, type Problem } from "./problem.js";
 
+export type { CalendarEvent, EventMoment } from "./binder/time.js";
+
 export interface ParsedHouse {
   /** What could be read. With an error among the problems, broken parts are left out of it: do not run it. */
   readonly house: House;
@@ -15,7 +17,7 @@ export interface ParsedHouse {
 }
 
 export interface ParseOptions {
-  /** Events of the calendar files that schedules are read from, as [begin, end) instants in order, by file. */
+  /** Events of the calendar files that schedules are read from, by file; readers of them are in `@modrik/formats`. */
   readonly calendars?: Calendars;
 }
 

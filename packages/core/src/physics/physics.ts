@@ -114,11 +114,12 @@ class SimulatedHouse implements Physics {
     if (kind === "temperature") this.#read.set(sensor.name, () => kept(rounded(room.temperature, 10)));
     if (kind === "humidity") this.#read.set(sensor.name, () => kept(rounded(room.humidity, 10)));
     if (kind === "daylight") this.#read.set(sensor.name, () => kept(rounded(this.#light.get(zone) ?? 0, 1)));
-    if (kind !== "motion" && kind !== "door") return;
+    if (kind !== "motion" && kind !== "door" && kind !== "window") return;
     const [yes = "", no = ""] = (sensor.type as WordType).words;
     const visitor = this.#visitors.get(zone);
+    const isYes = { motion: () => visitor?.moving, door: () => visitor?.doorOpen, window: () => false }[kind];
     this.#contacts.add(sensor.name);
-    this.#read.set(sensor.name, () => ((kind === "motion" ? visitor?.moving : visitor?.doorOpen) ? yes : no));
+    this.#read.set(sensor.name, () => (isYes() ? yes : no));
   }
 
   advance(to: number, valueNow: (name: string) => Value | undefined): void {
@@ -190,9 +191,10 @@ class SimulatedHouse implements Physics {
   }
 }
 
-type SensorKind = "temperature" | "humidity" | "daylight" | "motion" | "door";
+type SensorKind = "temperature" | "humidity" | "daylight" | "motion" | "door" | "window";
 
-function kindOf({ type }: Sensor): SensorKind | undefined {
+/** People come and go by doors; a window stays closed until a trial opens it. */
+function kindOf({ name, type }: Sensor): SensorKind | undefined {
   if (type.kind === "number") {
     if (type.unit === "°C" || type.unit === "°F") return "temperature";
     if (type.unit === "%RH") return "humidity";
@@ -200,7 +202,8 @@ function kindOf({ type }: Sensor): SensorKind | undefined {
   }
   if (type.kind !== "words" || type.words.length !== 2) return undefined;
   if (type.words[0] === "moving") return "motion";
-  return type.words[0] === "open" ? "door" : undefined;
+  if (type.words[0] !== "open") return undefined;
+  return /\.window[^.]*$/.test(name) ? "window" : "door";
 }
 
 /** How much of its full effect an output has: on, or so many per cent of its range. */

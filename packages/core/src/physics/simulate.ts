@@ -1,6 +1,6 @@
 // A house's rules on its simulated rooms.
 import { createEngine, Journal, type Run } from "../engine/index.js";
-import type { House, Value, Weather } from "../house/index.js";
+import { givenIn, type House, type Trial, type Value, type Weather } from "../house/index.js";
 import { clockOf, DAY, HOUR, MINUTE } from "../time/index.js";
 import { createPhysics } from "./physics.js";
 import { World } from "./world.js";
@@ -32,7 +32,8 @@ export const calm: Weather = { name: "calm", title: "Calm", outdoors: 8, swings:
 
 /**
  * Runs the rules on the simulated house. The day before `from` is run too, and not shown, so that rooms and memories are
- * those of a house that has been lived in.
+ * those of a house that has been lived in. A sensor that no room moves goes on saying what the house's example begins
+ * with: its first simulated trial, else its first.
  * @throws RangeError when a name or value of `set` does not fit the house, or `lasts` or `every` is not above zero
  */
 export function simulate(house: House, options: SimulationOptions = {}): Simulation {
@@ -46,6 +47,9 @@ export function simulate(house: House, options: SimulationOptions = {}): Simulat
   const engine = createEngine(house, { at: start, journal });
   for (const [name, value] of Object.entries(options.set ?? {})) engine.set(name, value, start);
   const world = new World(engine, start, every, physics);
+  const example = exampleTrial(house);
+  for (const [name, value] of Object.entries(example ? givenIn(house, example) : {}))
+    if (house.sensors.some((sensor) => sensor.name === name) && !physics.sensors.includes(name)) world.tell(name, value, start);
   for (let at = start; at < to; ) {
     onProgress?.((at - start) / (to - start));
     at = Math.min(to, at + HOUR);
@@ -57,9 +61,13 @@ export function simulate(house: House, options: SimulationOptions = {}): Simulat
 /** Local midnight of the first simulated trial, else of the first; without trials a day in winter. */
 export function exampleDay(house: House): number {
   const clock = clockOf(house.clock);
-  const begins = house.trials.find(({ simulated }) => simulated) ?? house.trials[0];
-  const date = begins?.from.kind === "instant" ? begins.from.date : "2026-01-15";
+  const from = exampleTrial(house)?.from;
+  const date = from?.kind === "instant" ? from.date : "2026-01-15";
   return clock.instant(Date.parse(`${date}T00:00Z`) / DAY, 0);
+}
+
+function exampleTrial(house: House): Trial | undefined {
+  return house.trials.find(({ simulated }) => simulated) ?? house.trials[0];
 }
 
 /** Rooms of a house that is lived in, a day before anybody looks. */

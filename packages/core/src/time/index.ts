@@ -1,5 +1,5 @@
 export { DAY, dateOfDay, dayOfDate, EVERY_DAY, HOUR, isZone, MINUTE, SECOND, type Weekday, weekdayOf } from "./calendar.js";
-export { type Clock, clockOf } from "./clock.js";
+export { type Clock, clockOf, type LocalTime } from "./clock.js";
 export {
   type Calendar,
   type DatesRange,

@@ -1,19 +1,21 @@
 // Runs trials: a timeline into an engine, the lines of its expectations out, a verdict for each.
 import { createEngine, type Engine, type EngineOptions, Journal, type Run, readSnapshot } from "../engine/index.js";
 import {
+  baseOfNumber,
   type Expectation,
   type Expression,
+  givenIn,
   type House,
   type Occurrence,
-  type Setting,
+  ownValue,
   type Trial,
-  type Value,
+  unitOf,
   type Weather,
   writeExpression,
 } from "../house/index.js";
 import { calm, createPhysics, World } from "../physics/index.js";
 import { clockOf, MINUTE } from "../time/index.js";
-import { fromBase, toBase, type Unit, units } from "../units/index.js";
+import { toBase, units } from "../units/index.js";
 import { readMessage } from "./message.js";
 import { type Timeline, timelineOf, type Window } from "./timeline.js";
 import { type Counted, countedIn, figureOf, firstUnanswered, firstWrong, holdsWith, isMoment, type Line } from "./verdict.js";
@@ -109,13 +111,6 @@ function play(
   return new Play(house, trial, timeline, watch, lines, journal).run();
 }
 
-/** How far a thing moves, or how long something lasts: a fixed number in the base unit. */
-function baseOfNumber(expression: Expression | undefined): number | undefined {
-  if (!expression) return undefined;
-  if (expression.kind === "negative") return -(baseOfNumber(expression.of) ?? Number.NaN);
-  return expression.kind === "number" ? toBase(expression) : undefined;
-}
-
 /** A timeline played to a house. */
 class Play {
   readonly #house: House;
@@ -137,7 +132,7 @@ class Play {
     const onInstant = (at: number) => lines.forEach((line, index) => write(line, at, this.#engine.watched(index)));
     this.#options = { watch, onInstant, journal };
     const { from } = timeline;
-    const given = Object.fromEntries(trial.given.flatMap((setting) => this.#asGiven(setting)));
+    const given = givenIn(house, trial);
     this.#engine = createEngine(house, { at: from, given, ...this.#options });
     const physics = trial.simulated && createPhysics(house, { from, weather: weatherOf(house, trial.simulated.weather), given });
     this.#world = new World(this.#engine, from, MINUTE, physics);
@@ -165,19 +160,19 @@ class Play {
     const engine = this.#engine;
     switch (what.kind) {
       case "is": {
-        const value = this.#ownValue(what.value, what.name);
+        const value = ownValue(this.#house, what.name, what.value);
         if (value === undefined) world.silence(what.name);
         else if (this.#isSensor(what.name)) world.tell(what.name, value, at);
         else engine.set(what.name, value, at);
         break;
       }
       case "moves to": {
-        const value = this.#ownValue(what.value, what.name);
+        const value = ownValue(this.#house, what.name, what.value);
         if (typeof value === "number") world.move(what.name, value, at, to);
         break;
       }
       case "jumps to": {
-        const value = this.#ownValue(what.value, what.name);
+        const value = ownValue(this.#house, what.name, what.value);
         if (value !== undefined) world.jump(what.name, value, at, at + (baseOfNumber(what.for) ?? 0));
         break;
       }
@@ -230,7 +225,7 @@ class Play {
       case "person sets": {
         const lasts = baseOfNumber(what.for);
         const outputs = this.#outputsOf(name);
-        const value = this.#ownValue(what.value, outputs[0] ?? name);
+        const value = ownValue(this.#house, outputs[0] ?? name, what.value);
         if (value === undefined) return;
         if (outputs.length === 0) engine.set(name, value, at);
         for (const output of outputs)
@@ -279,30 +274,9 @@ class Play {
     this.#world.engine = this.#engine;
   }
 
-  #asGiven({ name, value }: Setting): [string, Value][] {
-    const own = this.#ownValue(value, name);
-    return own === undefined ? [] : [[name, own]];
-  }
-
-  /** A value told to a thing, in the thing's own unit; undefined for unknown. */
-  #ownValue(expression: Expression, name: string): Value | undefined {
-    if (expression.kind === "word") return expression.word;
-    if (expression.kind === "colour") return expression.colour;
-    if (expression.kind === "time") return expression.ms;
-    const base = baseOfNumber(expression);
-    const unit = this.#unitOf(name);
-    return base === undefined || unit === undefined ? base : fromBase(base, unit);
-  }
-
-  #unitOf(name: string): Unit | undefined {
-    const { sensors, outputs, dials } = this.#house;
-    const type = [...sensors, ...outputs, ...dials].find((thing) => thing.name === name)?.type;
-    return type?.kind === "number" ? type.unit : undefined;
-  }
-
   /** A difference in the size of a thing's own unit. */
   #inOwnSize(expression: Expression, name: string): number {
-    return (baseOfNumber(expression) ?? 0) / units[this.#unitOf(name) ?? ""].factor;
+    return (baseOfNumber(expression) ?? 0) / units[unitOf(this.#house, name) ?? ""].factor;
   }
 }
 

@@ -1,6 +1,6 @@
 // All files of a house together: first every name, then what each says.
 import type { Guard, House, Range, Rule, Trial, ValueType, Zone } from "../../house/index.js";
-import { isZone, type Place as OnEarth } from "../../time/index.js";
+import { clockOf, isZone, type Place as OnEarth } from "../../time/index.js";
 import type { Faults } from "../problem.js";
 import type {
   CountdownNode,
@@ -108,8 +108,10 @@ class HouseBinder {
       });
     const guards = inOrder(this.#guards).map(({ node, scope }) => ({ node, guard: bindGuard(node, scope) }));
     checkPermits(guards, root);
+    const heading = bindHouseNode(this.#of("house"), root, this.#files);
+    const clock = clockOf(heading.clock);
     const house: House = {
-      ...bindHouseNode(this.#of("house"), root, this.#files),
+      ...heading,
       zones: this.#of("zone").map((node): Zone => headingOf(node)),
       sensors: boundThings("sensor", (node, scope, { type, range }) => bindSensor(node, scope, type, range)),
       outputs: boundThings("output", (node, scope, { type, range }) => bindOutput(node, scope, type, range)),
@@ -125,7 +127,7 @@ class HouseBinder {
       }),
       countdowns: this.#countdowns.flatMap(({ node, scope }) => bindCountdown(node, scope) ?? []),
       presets: this.#of("preset").map((node) => bindPreset(node, root)),
-      schedules: this.#of("schedule").map((node) => bindSchedule(node, root, this.#calendars)),
+      schedules: this.#of("schedule").map((node) => bindSchedule(node, root, this.#calendars, clock)),
       profiles: this.#of("profile").flatMap((node) => {
         const bound = this.#profileValues.get(node)?.();
         return bound ? (bindProfile(node, bound) ?? []) : [];

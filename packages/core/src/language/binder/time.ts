@@ -1,6 +1,15 @@
 // Schedules and profiles.
 import type { Expression, Profile, Schedule } from "../../house/index.js";
-import { DAY, type DatesRange, type FixedTime, type Opening, type ProfileDay, type Weekday } from "../../time/index.js";
+import {
+  type Clock,
+  DAY,
+  type DatesRange,
+  type FixedTime,
+  type LocalTime,
+  type Opening,
+  type ProfileDay,
+  type Weekday,
+} from "../../time/index.js";
 import type { DatesNode, ProfileNode, ScheduleNode, Term } from "../syntax.js";
 import { writeTerm } from "../write/terms.js";
 import { fixedTimeOf } from "./constant.js";
@@ -10,11 +19,20 @@ import { headingOf, plainText } from "./text.js";
 import { bindType } from "./things.js";
 import { type Type, timeOfDay, typeOfValue, valueTypeOf } from "./type.js";
 
-/** Events of calendar files as [begin, end) instants, by file. */
-export type Calendars = Readonly<Record<string, readonly (readonly [from: number, to: number])[]>>;
+/** An instant, or a time as the clock of the house shows it. */
+export type EventMoment = number | LocalTime;
 
-export function bindSchedule(node: ScheduleNode, scope: Scope, calendars: Calendars): Schedule {
-  if (node.calendar) return bindCalendar(node, plainText(node.calendar), scope, calendars);
+/** An event of a calendar file, [from, to). */
+export interface CalendarEvent {
+  readonly from: EventMoment;
+  readonly to: EventMoment;
+}
+
+/** Events of calendar files, by file. */
+export type Calendars = Readonly<Record<string, readonly CalendarEvent[]>>;
+
+export function bindSchedule(node: ScheduleNode, scope: Scope, calendars: Calendars, clock: Clock): Schedule {
+  if (node.calendar) return bindCalendar(node, plainText(node.calendar), scope, calendars, clock);
   const openings: Opening[] = [];
   const dates = { except: [] as DatesRange[], only: [] as DatesRange[] };
   for (const entry of node.openings) {
@@ -31,10 +49,12 @@ export function bindSchedule(node: ScheduleNode, scope: Scope, calendars: Calend
   return { ...headingOf(node), openings, ...(except.length > 0 && { except }), ...(only.length > 0 && { only }) };
 }
 
-function bindCalendar(node: ScheduleNode, file: string, scope: Scope, calendars: Calendars): Schedule {
+function bindCalendar(node: ScheduleNode, file: string, scope: Scope, calendars: Calendars, clock: Clock): Schedule {
   const events = calendars[file];
   if (!events) scope.faults.add((node.calendar ?? node).span, { kind: "missingCalendar", file });
-  return { ...headingOf(node), openings: [], file, events: events ?? [] };
+  const at = (moment: EventMoment) => (typeof moment === "number" ? moment : clock.instant(moment.day, moment.ms));
+  const spans = (events ?? []).map(({ from, to }) => [at(from), at(to)] as const);
+  return { ...headingOf(node), openings: [], file, events: spans.sort((a, b) => a[0] - b[0]) };
 }
 
 function bindDates(node: DatesNode, scope: Scope): DatesRange | undefined {
