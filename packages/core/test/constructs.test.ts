@@ -359,6 +359,7 @@ describe("triggers", () => {
         ],
         ["9 l 10"],
       ],
+      ["changes of a mode, whose first value is known", count("m changes"), lamp, [[3, "m", "night"]], ["3 l 10"]],
       [
         "changes by, from where it last fired",
         count("z.y changes by 2 K"),

@@ -42,6 +42,9 @@ function comparison(random: Random): string {
     () => `${signal} below ${low} until above ${high}`,
     () => `${signal} above ${high} for ${seconds(random)} until below ${low} for ${seconds(random)}`,
     () => `${signal} is unknown`,
+    () => `warmest ${bound} ${pick(random, numbers)}`,
+    () => `room.warm below (if room.door is open then room.target - 1 K else ${low})`,
+    () => "comfort is not white",
   ])();
 }
 
@@ -80,11 +83,25 @@ function set(random: Random): string {
   ])();
 }
 
+/** Steps that neither wait nor end by themselves. */
+function plainStep(random: Random): string {
+  return pick(random, [
+    () => `toggle ${pick(random, outputs)}`,
+    () => `${pick(random, ["raise", "lower"])} room.target by ${pick(random, ["0.5 K", "3 K"])}`,
+    () => `release ${pick(random, [...outputs, "room.lamp"])}`,
+    () => `set ${pick(random, outputs)} to ${pick(random, ["on", "off"])}`,
+    () => 'tell "plain"',
+  ])();
+}
+
 function step(random: Random): string {
   return pick(random, [
     () => set(random),
     () => set(random),
     () => `tell "${pick(random, ["a", "b", "c"])}"`,
+    () => plainStep(random),
+    () =>
+      `if ${condition(random, 1)} { ${plainStep(random)} } else if ${condition(random, 0)} { ${plainStep(random)} } else { ${plainStep(random)} }`,
     () => `wait ${seconds(random)}`,
     () => `wait until (${condition(random, 1)}), at most ${seconds(random)}`,
   ])();
@@ -96,6 +113,7 @@ function event(random: Random): string {
       () => condition(random),
       () => condition(random),
       () => pick(random, ["hours begins", "hours ends"]),
+      () => pick(random, ["room.door changes", "house_mode changes", "room.warm changes by 1 K", "comfort changes"]),
       () => `at ${pick(random, ["12:00:30", "12:01:05"])}`,
     ])(),
   );
@@ -115,6 +133,9 @@ function held(random: Random): string {
     () => "keep room.warm at room.target ± 1 K raise with room.heater lower with room.fan",
     () => "keep room.warm between 19 °C and 21 °C ± 0.5 K raise with room.heater lower with room.fan",
     () => "keep room.far at 20 °C ± 1 K lower with room.fan",
+    () => `cycle ${pick(random, outputs)} on ${seconds(random)} off ${seconds(random)}`,
+    () =>
+      `hold room.lamp at pick by room.far { below 19 °C: 20 %, above 20 °C: 100 %, otherwise: 60 %${pick(random, ["", ", unknown: 5 %"])} }`,
   ])()}`;
 }
 
@@ -156,6 +177,8 @@ export function houseText(random: Random): string {
     "  dial linger: 1..60 s, at first 5 s",
     "}",
     "mode house_mode: day/night/away, at first day",
+    "let warmest = max(room.warm, room.far)",
+    "let comfort = pick by room.warm { below 19 °C: blue, below 21 °C: white, otherwise: red, unknown: violet }",
     "schedule hours { daily 12:00:20 to 12:00:45, 12:01 to 12:01:40 }",
     ...Array.from({ length: 1 + Math.floor(random() * 3) }, (_, index) => rule(random, index)),
     ...Array.from({ length: Math.floor(random() * 2.5) }, (_, index) => guard(random, index)),

@@ -25,6 +25,7 @@ function problemsOf(text: string): string[] {
   return problems.map(({ code, place }) => `${place.line - 13}:${place.column} ${code}`);
 }
 
+const steps = (list: string) => `rule r { when room.door do { ${list} } }`;
 const rule = (condition: string) => `rule r { while ${condition} hold room.fan at on }`;
 
 describe("a mistake is found at its place", () => {
@@ -101,6 +102,69 @@ describe("a mistake is found at its place", () => {
     ["an unclosed text", 'rule r "Name { hold room.fan at on }', ["1:8 syntax", "1:37 syntax"]],
     ["a brace too many", `${rule("shop is open")} }`, ["1:51 syntax"]],
     ["signs that mean nothing", rule("shop is open ; ; and @"), ["1:29 syntax", "1:31 syntax", "1:37 syntax"]],
+    ["lets that need each other", "let a = b + 1 K let b = a - 1 K", ["1:5 ring-of-lets"]],
+    ["a pick that leaves numbers out", "let c = pick by room.warm { below 10 °C: white }", ["1:9 incomplete-pick"]],
+    ["a pick that leaves a word out", "let c = pick by room.grade { good: white, fair: amber }", ["1:9 incomplete-pick"]],
+    ["a case twice", "let c = pick by room.grade { good: white, good: red, otherwise: amber }", ["1:43 incomplete-pick"]],
+    ["a case behind otherwise", "let c = pick by room.warm { otherwise: white, below 10 °C: red }", ["1:47 incomplete-pick"]],
+    [
+      "a case that another covers",
+      "let c = pick by room.warm { below 20 °C: white, below 10 °C: red, otherwise: amber }",
+      ["1:49 incomplete-pick"],
+    ],
+    [
+      "a device's health to keep",
+      "zone z { sensor battery: %, device health } rule r { keep z.battery at 20 % ± 1 % raise with room.fan }",
+      ["1:59 device-health"],
+    ],
+    ["a group within itself", "group all = room.fan, all", ["1:7 syntax"]],
+    [
+      "a press that is to last",
+      "zone z { sensor b: press } rule r { while z.b is pressed hold room.fan at on }",
+      ["1:43 syntax"],
+    ],
+    [
+      "a press that is open",
+      `zone z { sensor b: press } ${steps('tell "x"').replace("room.door", "z.b is open")}`,
+      ["1:49 unknown-name"],
+    ],
+    ["a calendar that is not there", 'schedule away from calendar "away.ics"', ["1:29 unknown-name"]],
+    ["the sun of nowhere", "schedule dark { daily sunset to sunrise }", ["1:23 syntax", "1:33 syntax"]],
+    ["the height of the sun of nowhere", rule("sun.elevation above 3 °"), ["1:16 syntax"]],
+    ["steps behind the end", steps('end here tell "never"'), ["1:39 syntax"]],
+    ["a dose of what does not deliver", steps("dose room.fan 100 ml"), ["1:35 type"]],
+    ["a ramp of a switch", steps("ramp room.fan from 0 % to 100 % over 1 min"), ["1:35 type"]],
+    ["a countdown that is not there", steps("start airing"), ["1:36 unknown-name"]],
+    ["a preset that is not there", steps("apply summer"), ["1:36 unknown-name"]],
+    ["toggling a lamp with steps", steps("toggle room.lamp"), ["1:37 type"]],
+    ["raising a switch", steps("raise room.fan by 1 K"), ["1:36 type"]],
+    ["raising by another unit", steps("raise room.target by 1 %RH"), ["1:51 unit"]],
+    ["setting a sensor", steps("set room.warm to 20 °C"), ["1:34 type"]],
+    ["releasing a dial", steps("release room.target"), ["1:38 type"]],
+    ["a cycle of a lamp", "rule r { cycle room.lamp on 1 min off 1 min }", ["1:16 type"]],
+    ["a cycle of no time", "rule r { cycle room.fan on 1 min off 0 min }", ["1:38 out-of-range"]],
+    [
+      "in proportion over nothing",
+      "rule r { keep room.warm at 20 °C raise with room.lamp in proportion over 0 K }",
+      ["1:73 out-of-range"],
+    ],
+    ["a switch in proportion", "rule r { keep room.warm at 20 °C raise with room.fan in proportion over 2 K }", ["1:45 syntax"]],
+    ["a day out of order", "profile p { Mon..Fri 20 °C from 06:30, 18 °C from 05:00 }", ["1:51 out-of-range"]],
+    ["a profile of two units", "profile p { Mon..Fri 20 °C from 06:30, 18 %RH from 08:00 }", ["1:40 unit"]],
+    ["a preset of two minds", "preset p { room.fan at on, room.fan at off }", ["1:28 syntax"]],
+    ["a mean of two units", "let a = mean(room.warm, room.damp)", ["1:25 unit"]],
+    ["a window of no time", "let a = mean(room.warm over 0 s)", ["1:29 out-of-range"]],
+    ["every one of nothing", "let a = mean(every warmth in room)", ["1:20 unknown-name"]],
+    ["arguments in the wrong order", "let a = dew_point(room.damp, room.warm)", ["1:19 unit", "1:30 unit"]],
+    ["dates backwards", "schedule s { daily 08:00 to 12:00 except 2026-12-24..2026-12-01 }", ["1:42 out-of-range"]],
+    ["a scale of nothing", "zone z { sensor s: °C, scale 0, offset 1 K }", ["1:30 out-of-range"]],
+    ["a flow of light", "zone z { output p: on/off, delivers 12 lx after 1 s }", ["1:37 unit"]],
+    ["a sensor that disobeys", rule("room.warm disobeys"), ["1:16 type"]],
+    ["every no time", "rule r { when every 0 min do { toggle room.fan } }", ["1:21 out-of-range"]],
+    ["physics of no zone", "physics { zone attic { volume 3 m³ } }", ["1:16 unknown-name"]],
+    ["a sensor that heats", "physics { room.warm gives 3 kW of heat }", ["1:11 type"]],
+    ["people at no time", "people { room during nights }", ["1:22 unknown-name"]],
+    ["a sensor wired as an output", 'wire mqtt { room.warm to "a" }', ["1:13 type"]],
     [
       "several at once",
       'rule a { hold room.fn at on }\nrule b { hold room.lamp at 5 lx }\nrule c { when room.door\n do { tell "{room.wrm}" } }',

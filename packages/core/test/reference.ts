@@ -29,7 +29,8 @@ interface Event {
   readonly rule: Rule;
   readonly order: number;
   readonly sentence: Extract<Rule["sentences"][number], { do: unknown }>;
-  readonly seen: Truth[];
+  /** What each trigger saw last: a truth, or the value whose changes it follows. */
+  readonly seen: (Plain | boolean)[];
   readonly running: Running;
 }
 
@@ -53,6 +54,8 @@ export class Reference {
   readonly #events: Event[] = [];
   readonly #sent = new Map<string, { value: Plain; since: number }>();
   readonly #goesBack = new Map<Step, { name: string; to: Plain; at: number; until: Condition | undefined }>();
+  /** When the `while` of each cycle began. */
+  readonly #cycles = new Map<object, number>();
   #turns = 0;
 
   constructor(house: House, start: number) {
@@ -73,7 +76,13 @@ export class Reference {
         order++;
         if (!("do" in sentence)) continue;
         const running = { next: -1, wakes: Number.POSITIVE_INFINITY, until: undefined, queued: 0 };
-        this.#events.push({ rule, order, sentence, seen: sentence.when.map(() => undefined), running });
+        this.#events.push({
+          rule,
+          order,
+          sentence,
+          seen: sentence.when.map((trigger) => (trigger.kind === "changes" ? this.#values.get(trigger.of) : undefined)),
+          running,
+        });
       }
     }
   }
@@ -140,6 +149,8 @@ export class Reference {
   }
 
   #thing(name: string): Plain {
+    const named = this.#house.lets.find((one) => one.name === name);
+    if (named) return this.#plain(named.value);
     const sensor = this.#house.sensors.find((one) => one.name === name);
     if (!sensor) return this.#values.get(name);
     const report = this.#reports.get(name);
@@ -160,6 +171,8 @@ export class Reference {
         return expression.ms;
       case "word":
         return expression.word;
+      case "colour":
+        return expression.colour;
       case "value":
         return this.#thing(expression.of);
       case "negative": {
@@ -173,9 +186,31 @@ export class Reference {
         if (left === undefined || right === undefined) return undefined;
         return expression.kind === "plus" ? left + right : left - right;
       }
+      case "if": {
+        const condition = this.#truth(expression.condition);
+        return condition === undefined ? undefined : this.#plain(condition ? expression.then : expression.else);
+      }
+      case "pick":
+        return this.#picked(expression);
+      case "of several": {
+        const known = expression.of.map((one) => this.#number(one)).filter((one) => one !== undefined);
+        if (known.length < expression.known) return undefined;
+        if (expression.function === "max") return Math.max(...known);
+        if (expression.function === "min") return Math.min(...known);
+        throw new RangeError(`the reference knows no ${expression.function}`);
+      }
       default:
         throw new RangeError(`the reference has no ${expression.kind}`);
     }
+  }
+
+  #picked({ by, cases }: Extract<Expression, { kind: "pick" }>): Plain {
+    if (this.#plain(by) === undefined) {
+      const unknown = cases.find((one) => one.if === "unknown");
+      return unknown && this.#plain(unknown.then);
+    }
+    const fits = cases.find((one) => one.if === "otherwise" || (one.if !== "unknown" && this.#truth(one.if) === true));
+    return fits && this.#plain(fits.then);
   }
 
   #truth(expression: Condition): Truth {
@@ -265,11 +300,16 @@ export class Reference {
     return this.#memories.get(key) === true ? true : sets;
   }
 
-  /** Memories follow their signals at all times, whether somebody looks or not. */
+  /** Memories follow their signals at all times, whether somebody looks or not; cycles keep when they began. */
   #remember(): void {
     for (const expression of everyExpression(this.#house)) if (expression.kind === "until") this.#truth(expression);
     for (const rule of this.#house.rules) {
       for (const sentence of rule.sentences) {
+        if ("cycle" in sentence) {
+          const applies = !sentence.while || this.#truth(sentence.while) === true;
+          if (!applies) this.#cycles.delete(sentence);
+          else if (!this.#cycles.has(sentence)) this.#cycles.set(sentence, this.#now);
+        }
         if (!("keep" in sentence)) continue;
         this.#drives(sentence.keep, "raise");
         this.#drives(sentence.keep, "lower");
@@ -304,6 +344,7 @@ export class Reference {
   /** Became true, compared with when last known; every trigger is looked at. */
   #fires({ sentence, seen }: Event): boolean {
     const edges = sentence.when.map((trigger, index) => {
+      if (trigger.kind === "changes") return this.#changed(trigger, index, seen);
       if (trigger.kind !== "becomes true" && trigger.kind !== "begins" && trigger.kind !== "ends") return false;
       const state =
         trigger.kind === "becomes true"
@@ -315,6 +356,18 @@ export class Reference {
       return state && before !== true && (trigger.kind === "becomes true" || before === false);
     });
     return edges.includes(true);
+  }
+
+  /** Into another known value; without `by`, from the last known. */
+  #changed(trigger: Extract<Trigger, { kind: "changes" }>, index: number, seen: Event["seen"]): boolean {
+    const value = this.#thing(trigger.of);
+    if (value === undefined) return false;
+    const before = seen[index];
+    const by = trigger.by && this.#number(trigger.by);
+    const far =
+      before !== undefined && (by === undefined ? value !== before : Math.abs(Number(value) - Number(before)) >= by - 1e-9);
+    if (before === undefined || far) seen[index] = value;
+    return far;
   }
 
   #wakes({ running }: Event): boolean {
@@ -342,7 +395,10 @@ export class Reference {
       while (running.next >= 0 && running.next < sentence.do.length) {
         const step = sentence.do[running.next++] as Step;
         if (this.#waits(step, running)) return;
-        this.#take(step, event);
+        if (step.kind === "if") {
+          const branch = step.branches.find((one) => this.#truth(one.if) === true)?.do ?? step.else;
+          for (const inner of branch) this.#take(inner, event);
+        } else this.#take(step, event);
         this.#remember();
       }
       running.next = -1;
@@ -365,6 +421,17 @@ export class Reference {
 
   #take(step: Step, event: Event): void {
     if (step.kind === "tell") this.notices.push(step.text.filter((part) => typeof part === "string").join(""));
+    if (step.kind === "toggle")
+      this.#ask({ name: step.name }, event, this.#values.get(step.name) === "on" ? "off" : "on", Number.POSITIVE_INFINITY, false);
+    if (step.kind === "raise" || step.kind === "lower") {
+      const by = this.#number(step.by) ?? Number.NaN;
+      const value = Number(this.#values.get(step.name)) + (step.kind === "raise" ? by : -by);
+      this.#setAnew(step.name, this.#clamped(step.name, value));
+    }
+    if (step.kind === "release") {
+      for (const claim of [...this.#claims]) if (claim.output === step.output && !claim.timed) this.#drop(claim);
+      this.#decideNow(step.output);
+    }
     if (step.kind !== "set") return;
     const value = this.#plain(step.to);
     const ends = step.for ? this.#now + (this.#number(step.for) ?? Number.NaN) : Number.POSITIVE_INFINITY;
@@ -381,7 +448,13 @@ export class Reference {
       this.#goesBack.set(step, { name: step.name, to: former, at: ends, until: step.until && stateOf(step.until) });
   }
 
-  #ask(step: Extract<Step, { kind: "set" }>, { rule, order }: Event, value: Plain, ends: number, over: boolean): void {
+  #ask(
+    step: Pick<Extract<Step, { kind: "set" }>, "name" | "for" | "until">,
+    { rule, order }: Event,
+    value: Plain,
+    ends: number,
+    over: boolean,
+  ): void {
     const timed = step.for !== undefined || step.until !== undefined;
     const own = this.#claims.find((claim) => claim.order === order && claim.output === step.name);
     if (own) this.#drop(own);
@@ -400,8 +473,13 @@ export class Reference {
         ends,
         until: step.until && stateOf(step.until),
       });
+      this.#decideNow(step.name);
     }
-    this.#values.set(step.name, this.#decision(this.#house.outputs.find(({ name }) => name === step.name) as Output));
+  }
+
+  /** The steps behind it see what it has become. */
+  #decideNow(output: string): void {
+    this.#values.set(output, this.#decision(this.#house.outputs.find(({ name }) => name === output) as Output));
   }
 
   #drop(claim: Claim): void {
@@ -467,10 +545,17 @@ export class Reference {
     ]);
   }
 
+  /** Begins with on when its `while` begins. */
+  #cycleIsOn(sentence: Extract<Rule["sentences"][number], { cycle: unknown }>): boolean {
+    const on = this.#number(sentence.cycle.on) ?? Number.NaN;
+    const off = this.#number(sentence.cycle.off) ?? Number.NaN;
+    return (this.#now - (this.#cycles.get(sentence) ?? this.#now)) % (on + off) < on;
+  }
+
   #held(rule: Rule, output: Output): Plain[] {
     return rule.sentences.flatMap((sentence): Plain[] => {
       if ("do" in sentence || (sentence.while && this.#truth(sentence.while) !== true)) return [];
-      if ("cycle" in sentence) throw new RangeError("the reference knows no cycle");
+      if ("cycle" in sentence) return sentence.cycle.outputs.includes(output.name) && this.#cycleIsOn(sentence) ? ["on"] : [];
       if ("hold" in sentence) {
         const target = sentence.hold.find((one) => one.output === output.name);
         const value = target && this.#plain(target.value);
@@ -508,14 +593,14 @@ function restOf({ atRest, type }: Output): Plain {
   return type.kind === "number" ? 0 : "off";
 }
 
-/** Every expression of the rules and guards, parts before wholes. */
-function everyExpression({ rules, guards }: House): Expression[] {
+/** Every expression of the lets, rules and guards, parts before wholes. */
+function everyExpression({ lets, rules, guards }: House): Expression[] {
   const found: Expression[] = [];
   const visit = (value: unknown): void => {
     if (typeof value !== "object" || value === null) return;
     for (const part of Object.values(value)) visit(part);
     if ("kind" in value) found.push(value as Expression);
   };
-  visit([rules, guards]);
+  visit([lets, rules, guards]);
   return found;
 }

@@ -560,6 +560,7 @@ class Runner implements Engine, StepHost {
     this.#silent = false;
     evaluator.markTemporal();
     if (!restore && given) this.#events.seeGiven();
+    else if (!restore) this.#events.seeFirst();
     // The first step decides every output anew, and with it when what protects it is over.
     this.program.outputs.forEach((_, output) => this.#undecided.add(output));
     this.#pending = at;

@@ -127,6 +127,14 @@ export class Events {
     this.forgetFired();
   }
 
+  /** Modes, dials and outputs have a value from the first instant, and a change counts from it. */
+  seeFirst(): void {
+    this.#states.forEach(({ seen }, event) => {
+      for (const [number, trigger] of this.#program(event).triggers.entries())
+        if (trigger.kind === "changes") seen[number] = this.#host.evaluator.values[trigger.node] as number;
+    });
+  }
+
   planMoments(event: number): void {
     for (const [number, trigger] of this.#program(event).triggers.entries()) this.#plan(trigger, event, number);
   }

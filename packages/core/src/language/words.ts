@@ -39,6 +39,7 @@ type Faults = {
   ringOfLets: { names: readonly string[] };
   deviceHealth: { sensor: string };
   missingCalendar: { file: string };
+  noPlace: { what: string };
 };
 
 export type Fault = { [Kind in keyof Faults]: { readonly kind: Kind } & Faults[Kind] }[keyof Faults];
@@ -149,12 +150,12 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
   unknownName: ({ name, nearest, wanted }) => ({
     code: "unknown-name",
     reason: `There is no ${wanted} called ${quote(name)}.`,
-    remedy: meant(nearest) ?? `Declare it, or use the name of ${wanted === "thing" ? "one" : `a ${wanted}`} of this house.`,
+    remedy: meant(nearest) ?? `Declare it, or use the name of ${wanted === "thing" ? "one" : withArticle(wanted)} of this house.`,
     nearest,
   }),
   unknownWord: ({ word, words, nearest }) => ({
     code: "unknown-name",
-    reason: `${quote(word)} is none of ${words.join("/")}.`,
+    reason: words.length === 1 ? `${quote(word)} cannot stand here.` : `${quote(word)} is none of ${words.join("/")}.`,
     remedy: meant(nearest) ?? `Use ${oneOf(words)}.`,
     nearest,
   }),
@@ -206,6 +207,11 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
     reason: `${sensor} tells how the device is, not how the room is.`,
     remedy: "Regulate by what the room has: another sensor, or a let of several.",
   }),
+  noPlace: ({ what }) => ({
+    code: "syntax",
+    reason: `${quote(what)} needs to know where on earth the house is.`,
+    remedy: "Say its place in the braces of house: place 46.95 N, 7.45 E.",
+  }),
   missingCalendar: ({ file }) => ({
     code: "unknown-name",
     reason: `There is no calendar ${quote(file)} beside the house.`,
@@ -217,6 +223,10 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
 export function sayFault(fault: Fault): Said {
   const say = sentences[fault.kind] as (fault: Fault) => Said;
   return say(fault);
+}
+
+export function withArticle(noun: string): string {
+  return `${/^[aeiou]/.test(noun) ? "an" : "a"} ${noun}`;
 }
 
 /** A sentence begins with a capital letter, unless it begins with a name. */

@@ -78,7 +78,10 @@ class HouseBinder {
   constructor(files: readonly FileNode[], faults: Faults, calendars: Calendars) {
     this.#files = files;
     this.#calendars = calendars;
-    this.#root = new Scope(faults);
+    const hasPlace = files.some(({ declarations }) =>
+      declarations.some((node) => node.kind === "house" && node.entries.some(({ kind }) => kind === "place")),
+    );
+    this.#root = new Scope(faults, new Map(), undefined, false, false, hasPlace);
     this.#declarations = files.flatMap((file) => file.declarations.flatMap(unrolled));
     const root = this.#root;
     const placed = <Kind extends Declaration["kind"]>(kind: Kind) => this.#of(kind).map((node) => ({ node, scope: root }));

@@ -226,6 +226,11 @@ function bindDrive({ output, proportion }: DriveNode, scope: Scope, type: Type |
       remedy: "Leave the cycle out.",
     });
   }
+  const reaches = over && constantIn(over);
+  if (reaches !== undefined && reaches <= 0) {
+    const says = `In proportion over ${writeTerm(proportion.over)} there is nothing between off and full.`;
+    scope.faults.add(proportion.over.span, { kind: "backwards", says, remedy: "Write a distance above zero, such as 2 K." });
+  }
   return over && { outputs, proportion: { over, ...(cycle && { cycle }) } };
 }
 

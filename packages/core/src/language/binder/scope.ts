@@ -4,6 +4,7 @@ import { nearest } from "../nearest.js";
 import type { Faults } from "../problem.js";
 import type { Word } from "../syntax.js";
 import { reserved, type Span, starters } from "../token.js";
+import { withArticle } from "../words.js";
 import { functionNames } from "./names.js";
 
 export type SymbolKind =
@@ -54,18 +55,20 @@ export class Scope {
     readonly inTrial = false,
     /** Whether a press may stand here: it is true for an instant only. */
     readonly moments = false,
+    /** Whether the house says where on earth it is. */
+    readonly placed = true,
   ) {}
 
   inZone(zone: string): Scope {
-    return new Scope(this.faults, this.symbols, zone);
+    return new Scope(this.faults, this.symbols, zone, false, false, this.placed);
   }
 
   forTrial(): Scope {
-    return new Scope(this.faults, this.symbols, undefined, true, true);
+    return new Scope(this.faults, this.symbols, undefined, true, true, this.placed);
   }
 
   forMoments(): Scope {
-    return new Scope(this.faults, this.symbols, this.zone, this.inTrial, true);
+    return new Scope(this.faults, this.symbols, this.zone, this.inTrial, true, this.placed);
   }
 
   /** The whole name of what is declared here under a word. */
@@ -105,9 +108,15 @@ export class Scope {
     if (found && kinds.includes(found.kind)) return found;
     const wanted = sayKinds(kinds);
     if (found) {
-      this.faults.add(word.span, { kind: "wrongType", what: `${found.name}, a ${found.kind},`, wanted: `a ${wanted}` }, [
-        { span: found.span, says: `${found.name} is declared here` },
-      ]);
+      this.faults.add(
+        word.span,
+        {
+          kind: "wrongType",
+          what: `${found.name}, ${withArticle(found.kind)},`,
+          wanted: wanted === "thing" ? "something that can be told what to be" : withArticle(wanted),
+        },
+        [{ span: found.span, says: `${found.name} is declared here` }],
+      );
       return undefined;
     }
     this.faults.add(word.span, { kind: "unknownName", name: word.text, nearest: this.nearest(word.text, kinds), wanted });

@@ -208,7 +208,12 @@ function bindName(word: Word, scope: Scope, want?: Type): MaybeBound {
   const found = scope.find(word.text);
   if (found && valueKinds.includes(found.kind)) return bindSymbol(found, word, scope);
   const built = found ? undefined : (bindBuiltIn(word.text, want) ?? bindOfThing(word, scope));
-  if (built) return built;
+  if (built) {
+    const { kind } = built.expression;
+    if (!scope.placed && (kind === "sun" || kind === "sun time"))
+      scope.faults.add(word.span, { kind: "noPlace", what: word.text });
+    return built;
+  }
   if (!found && want?.kind === "words") {
     const near = nearest(word.text, want.words);
     scope.faults.add(word.span, { kind: "unknownWord", word: word.text, words: want.words, nearest: near });

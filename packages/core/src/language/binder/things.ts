@@ -146,6 +146,10 @@ function bindCalibration(node: ThingNode, scope: Scope, unit: Unit): Pick<Sensor
   const offsetNode = attributeOf(node, "offset");
   const readsNode = attributeOf(node, "reads");
   const scale = scaleNode && constantTerm(scaleNode.value, numberType(""), scope);
+  if (scaleNode && scale === 0) {
+    const remedy = "Write what a reading is multiplied by, as scale 1.02.";
+    scope.faults.add(scaleNode.value.span, { kind: "backwards", says: "With scale 0 every reading is the same.", remedy });
+  }
   const offset = offsetNode && constantDifference(offsetNode.value, unit, scope);
   const points = readsNode?.points.map(({ raw, value }) => bindRawPoint(raw, value, unit, scope));
   const reads = points?.every((point) => point !== undefined) ? (points as [RawPoint, RawPoint]) : undefined;
@@ -349,7 +353,15 @@ export function bindCountdown(node: CountdownNode, scope: Scope): Countdown | un
 }
 
 export function bindPreset(node: PresetNode, scope: Scope): Preset {
-  return { ...(headingOf(node) as Named), targets: bindTargets(node.targets, scope, ["output", "group", "dial", "mode"]) };
+  const targets = bindTargets(node.targets, scope, ["output", "group", "dial", "mode"]);
+  const twice = node.targets.find(({ name }, index) => node.targets.findIndex((other) => other.name.text === name.text) < index);
+  if (twice)
+    scope.faults.add(twice.name.span, {
+      kind: "missing",
+      what: `Preset ${node.name.text} gives ${twice.name.text} two values.`,
+      remedy: "Take one of them out.",
+    });
+  return { ...(headingOf(node) as Named), targets };
 }
 
 /** A number in a given unit, for physics and weather. */

@@ -117,10 +117,25 @@ export function bindProfileValue(
       return bound && at ? [{ value: bound, from: at }] : [];
     }),
   }));
+  for (const [index, entry] of node.entries.entries()) {
+    const times = days[index]?.points.map(({ from }) => from) ?? [];
+    const back = times.findIndex((time, at) => isFixed(time) && isFixed(times[at - 1]) && time.ms <= (times[at - 1]?.ms ?? 0));
+    const point = back > 0 && times.length === entry.points.length ? entry.points[back] : undefined;
+    if (point)
+      scope.faults.add(point.from.span, {
+        kind: "backwards",
+        says: `${writeTerm(point.from)} does not come after the time before it.`,
+        remedy: "Put the times of a day in order.",
+      });
+  }
   if (node.ramped && type.kind !== "number") {
     scope.faults.add(node.name.span, { kind: "wrongType", what: "A ramped profile", wanted: "numbers" });
   }
   return { type, ...(said?.range && { range: said.range }), days };
+}
+
+function isFixed(time: FixedTime | undefined): boolean {
+  return time !== undefined && time.sun === undefined;
 }
 
 export function bindProfile(node: ProfileNode, bound: Typed & { days: readonly ProfileDay<Expression>[] }): Profile | undefined {
