@@ -146,7 +146,7 @@ describe("a mistake is found at its place", () => {
     [
       "in proportion over nothing",
       "rule r { keep room.warm at 20 °C raise with room.lamp in proportion over 0 K }",
-      ["1:73 out-of-range"],
+      ["1:74 out-of-range"],
     ],
     ["a switch in proportion", "rule r { keep room.warm at 20 °C raise with room.fan in proportion over 2 K }", ["1:45 syntax"]],
     ["a day out of order", "profile p { Mon..Fri 20 °C from 06:30, 18 °C from 05:00 }", ["1:51 out-of-range"]],

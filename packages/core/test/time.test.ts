@@ -1,5 +1,5 @@
 // Local time, schedules and moments, also where the clock changes.
-import { clockOf, createEngine, DAY, dayOfDate, parseHouse } from "modrik";
+import { clockOf, createEngine, DAY, dayOfDate, Journal, parseHouse } from "modrik";
 import { describe, expect, test } from "vitest";
 
 const at = (text: string) => Date.parse(text);
@@ -74,4 +74,20 @@ describe("a schedule on the running house", () => {
   ])("%s", (_, schedule, from, days, expected) => {
     expect(switchings(schedule, from, days)).toEqual(expected);
   });
+});
+
+test("where the sun stays up for weeks, that is said once", () => {
+  const text = `house "Far north" { place 78.2 N, 15.6 E clock "Arctic/Longyearbyen" }
+    zone z { output lamp: on/off } schedule dark { daily sunset to sunrise } rule r { while during dark hold z.lamp at on }`;
+  const { house, problems } = parseHouse({ "a.modrik": text });
+  expect(problems).toEqual([]);
+  const journal = new Journal();
+  const engine = createEngine(house, { at: Date.parse("2026-04-10T12:00Z"), journal });
+  engine.advanceTo(Date.parse("2026-09-10T12:00Z"));
+  const told = journal.records.flatMap(({ event }) =>
+    event.kind === "problem" ? [event.text.replace(/2026-0[48]-../, "day")] : [],
+  );
+  // The last sunset comes a night before the last sunrise; in August they come back, which needs no saying.
+  expect(told.sort()).toEqual(["sunrise", "sunset"].map((event) => `there is no ${event} from day on; what goes by it waits`));
+  expect(engine.value("z.lamp")).toBe("off");
 });

@@ -2,7 +2,7 @@
 // inputs with their times; it reads no clock and does no I/O.
 import { Agenda, Evaluator } from "../expression/index.js";
 import type { Expression, House, Value } from "../house/index.js";
-import { type Clock, clockOf, type Sky } from "../time/index.js";
+import { type Clock, clockOf, dateOfDay, type Sky } from "../time/index.js";
 import { writeDuration, writeQuantity, writeReading, writeTimeOfDay } from "../units/index.js";
 import { type ClaimState, type Decision, decide, type OutputState, type Situation } from "./claims.js";
 import { Events, type StepHost } from "./events.js";
@@ -20,6 +20,7 @@ import {
   type TextPart,
 } from "./program.js";
 import type { ClaimSnapshot, Snapshot } from "./snapshot.js";
+import { Sunless } from "./sunless.js";
 
 export interface EngineOptions {
   /** The first instant, in milliseconds since 1970 UTC. */
@@ -238,6 +239,7 @@ class Runner implements Engine, StepHost {
   #turns = 0;
   #stepping = false;
   #silent = true;
+  readonly #sunless: Sunless;
   #starting = true;
   #changes: Change[] = [];
   #notices: Notice[] = [];
@@ -286,6 +288,7 @@ class Runner implements Engine, StepHost {
       paused: this.#paused,
     }));
     this.#events = new Events(this);
+    this.#sunless = new Sunless(house);
     this.#start();
   }
 
@@ -564,6 +567,8 @@ class Runner implements Engine, StepHost {
     // The first step decides every output anew, and with it when what protects it is over.
     this.program.outputs.forEach((_, output) => this.#undecided.add(output));
     this.#pending = at;
+    // Only where a house has a place and goes by the sun is there anything to look at each day.
+    if (this.house.place && this.#sunless.watches) this.agenda.set(this.program.day.timer, at);
     if (!restore) this.program.events.forEach((_, event) => this.#events.planMoments(event));
     this.#writeState();
   }
@@ -691,6 +696,9 @@ class Runner implements Engine, StepHost {
         break;
       case "countdown":
         this.#runOut(timer.countdown);
+        break;
+      case "day":
+        this.#newDay();
         break;
       case "pause":
         this.#resume(timer.rule);
@@ -832,6 +840,14 @@ class Runner implements Engine, StepHost {
 
   note(event: Event, causes: readonly number[]): number {
     return this.journal ? this.journal.add(this.now, event, causes) : -1;
+  }
+
+  #newDay(): void {
+    const { clock } = this.#sky;
+    const { day } = clock.local(this.now);
+    for (const event of this.#sunless.newly(this.#sky, this.now))
+      this.problem("no-sun", `there is no ${event} from ${dateOfDay(day)} on; what goes by it waits`);
+    this.agenda.set(this.program.day.timer, clock.instant(day + 1, 0));
   }
 
   problem(code: RunningProblem, text: string): void {

@@ -34,7 +34,7 @@ export type Event =
   | { readonly kind: "problem"; readonly code: RunningProblem; readonly text: string };
 
 /** Problems seen while running. */
-export type RunningProblem = "refused" | "late" | "missed" | "dose" | "ring" | "not-permitted";
+export type RunningProblem = "refused" | "late" | "missed" | "dose" | "ring" | "not-permitted" | "no-sun";
 
 export interface JournalRecord {
   readonly id: number;

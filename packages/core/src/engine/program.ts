@@ -179,7 +179,8 @@ export type Timer =
   | { readonly kind: "wait"; readonly event: number }
   | { readonly kind: "trigger"; readonly event: number; readonly trigger: number }
   | { readonly kind: "countdown"; readonly countdown: number }
-  | { readonly kind: "pause"; readonly rule: number };
+  | { readonly kind: "pause"; readonly rule: number }
+  | { readonly kind: "day" };
 
 /** What has to be looked at when a node changes. */
 export type Listener =
@@ -223,6 +224,8 @@ export interface Program {
   readonly pulses: readonly PulseProgram[];
   readonly watched: readonly number[];
   readonly handLasts: number;
+  /** Falls due at each local midnight. */
+  readonly day: { readonly timer: number };
   /** Timers behind those of the nodes: timer number = nodes + index. */
   readonly timers: readonly Timer[];
   readonly listeners: ReadonlyMap<number, readonly Listener[]>;
@@ -300,6 +303,7 @@ class Compiler {
     // A press that no rule looks at may still be reported.
     for (const { name, type } of house.sensors) if (type.kind === "press") graph.pulse("pressed", name);
     const base = graph.nodes.length;
+    const day = { timer: this.timer({ kind: "day" }) };
     const program = {
       house,
       graph,
@@ -309,7 +313,7 @@ class Compiler {
       watched,
       presets,
       handLasts,
-      ...shifted({ claims: this.#claims, events, outputs, countdowns, rules }, base),
+      ...shifted({ claims: this.#claims, events, outputs, countdowns, rules, day }, base),
       timers: this.#timers,
     };
     return { ...program, listeners: listenersOf(program) };

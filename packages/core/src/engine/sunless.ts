@@ -1,0 +1,38 @@
+// Days on which the sun does not rise, or not set: what goes by it waits, which is said once and not every day.
+import type { House } from "../house/index.js";
+import { type Sky, SUN_EVENTS, type SunEvent, sunEventOn } from "../time/index.js";
+
+/** Events of the sun that a house goes by. */
+export function sunEventsOf({ lets, schedules, profiles, rules, guards }: House): readonly SunEvent[] {
+  const found = new Set<unknown>();
+  const visit = (part: unknown): void => {
+    if (typeof part !== "object" || part === null) return;
+    if ("sun" in part) found.add(part.sun);
+    if ("kind" in part && part.kind === "sun time" && "event" in part) found.add(part.event);
+    for (const inner of Object.values(part)) visit(inner);
+  };
+  visit([lets, schedules, profiles, rules, guards]);
+  return SUN_EVENTS.filter((event) => found.has(event));
+}
+
+export class Sunless {
+  readonly #events: readonly SunEvent[];
+  #missing: readonly SunEvent[] = [];
+
+  constructor(house: House) {
+    this.#events = sunEventsOf(house);
+  }
+
+  get watches(): boolean {
+    return this.#events.length > 0;
+  }
+
+  /** The events that stay away on the day of an instant and came on the day it was last looked at. */
+  newly(sky: Sky, now: number): SunEvent[] {
+    const { day } = sky.clock.local(now);
+    const missing = this.#events.filter((event) => sunEventOn(sky, event, day) === undefined);
+    const newly = missing.filter((event) => !this.#missing.includes(event));
+    this.#missing = missing;
+    return newly;
+  }
+}
