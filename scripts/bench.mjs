@@ -24,6 +24,4 @@ await build({
   dts: false,
   logLevel: "error",
 });
-process.exit(
-  spawnSync(process.execPath, ["--expose-gc", `bench/dist/${name}.js`, ...words], { cwd: root, stdio: "inherit" }).status ?? 1,
-);
+process.exit(spawnSync(process.execPath, [`bench/dist/${name}.js`, ...words], { cwd: root, stdio: "inherit" }).status ?? 1);
