@@ -32,23 +32,23 @@ export function readHouseFiles(house = "."): HouseFiles {
     throw new CallError(`There is no ${ENDING} file in "${house}".`, "A house is a folder with files such as house.modrik.");
   const path = (name: string) => join(beside, name);
   const unreadable: string[] = [];
-  const textsOf = (list: readonly string[]) => {
-    const texts: Record<string, string> = {};
-    for (const name of list) {
-      const text = decode(readFileSync(path(name)));
-      if (text === undefined) unreadable.push(name);
-      else texts[name] = text;
-    }
-    return texts;
-  };
-  return { files: textsOf(names), calendars: textsOf(filesIn(beside, beside, CALENDAR)), path, unreadable };
+  const files: Record<string, string> = {};
+  for (const name of names) {
+    const text = decode(readFileSync(path(name)));
+    if (text === undefined) unreadable.push(name);
+    else files[name] = text;
+  }
+  const calendars = filesIn(beside, beside, CALENDAR, folder).map(
+    (name) => [name, decode(readFileSync(path(name))) ?? ""] as const,
+  );
+  return { files, calendars: Object.fromEntries(calendars), path, unreadable };
 }
 
-function filesIn(root: string, folder: string, ending: string): string[] {
+function filesIn(root: string, folder: string, ending: string, deep = true): string[] {
   return readdirSync(folder, { withFileTypes: true }).flatMap((entry) => {
     const path = join(folder, entry.name);
     if (entry.isDirectory())
-      return entry.name === "node_modules" || entry.name.startsWith(".") ? [] : filesIn(root, path, ending);
+      return !deep || entry.name === "node_modules" || entry.name.startsWith(".") ? [] : filesIn(root, path, ending);
     return entry.name.endsWith(ending) ? [relative(root, path).split(sep).join("/")] : [];
   });
 }
@@ -69,18 +69,29 @@ export function readHouse(house?: string): ReadHouse {
   for (const name of read.unreadable) {
     process.stderr.write(`${name}  is no text in UTF-8.\n  Save it as UTF-8, or move it out of the house's folder.\n`);
   }
-  const calendars = Object.entries(read.calendars).map(([name, text]) => [name, eventsOf(name, text)] as const);
-  return { ...parseHouse(read.files, { calendars: Object.fromEntries(calendars) }), ...read };
+  const { calendars, broken } = readCalendars(read.calendars);
+  const parsed = parseHouse(read.files, { calendars });
+  // A calendar that no schedule is read from does not matter.
+  for (const { file = "" } of parsed.house.schedules) {
+    const says = broken.get(file);
+    if (says) throw new CallError(`${file} cannot be read. ${says}`, "Correct it, or export it anew.");
+  }
+  return { ...parsed, ...read };
 }
 
-function eventsOf(name: string, text: string): CalendarEvent[] {
-  try {
-    return readCalendar(text);
-  } catch (error) {
-    if (error instanceof FormatError)
-      throw new CallError(`${name} cannot be read. ${error.message}`, "Correct it, or take it out of the folder.");
-    throw error;
+function readCalendars(texts: HouseFiles["calendars"]) {
+  const calendars: Record<string, CalendarEvent[]> = {};
+  const broken = new Map<string, string>();
+  for (const [name, text] of Object.entries(texts)) {
+    try {
+      calendars[name] = readCalendar(text);
+    } catch (error) {
+      if (!(error instanceof FormatError)) throw error;
+      calendars[name] = [];
+      broken.set(name, error.message);
+    }
   }
+  return { calendars, broken };
 }
 
 /** The house, or nothing when it may not run; its problems are then printed. */

@@ -125,6 +125,10 @@ test("a calendar beside the house is read, and one that is none is said", () => 
   const { code, err } = modrik(["check", place]);
   expect(code).toBe(2);
   expect(err).toContain("away.ics cannot be read. This is no iCalendar file.");
+  // It does not matter to a house that is read from another.
+  writeFileSync(join(place, "house.modrik"), text.replace("away.ics", "holidays.ics"));
+  cpSync(join(root, house, "holidays.ics"), join(place, "holidays.ics"));
+  expect(modrik(["check", place])).toMatchObject({ code: 0 });
 });
 
 describe("bad input ends in a clear message", () => {
