@@ -1,0 +1,93 @@
+// Charts of a small house's run, by what is on them and where it stands.
+import { type Chart, chartOf, toSvg } from "@modrik/charts";
+import { parseHouse, simulate } from "modrik";
+import { describe, expect, test } from "vitest";
+
+const text = `house "Two rooms" { place 47 N, 8 E clock "Europe/Zurich" }
+zone left "Left room" {
+  sensor temperature: °C
+  sensor humidity: %RH
+  output heater "Left heater": on/off
+  dial wanted "Wanted": 10..30 °C, at first 20 °C
+}
+zone right "Right room" { sensor temperature: °C output lamp "Right lamp": 0..100 % }
+mode shop "Shop": open/closed, at first closed
+schedule hours "Hours" { daily 08:00 to 12:00 }
+schedule ever "Ever" { daily 00:00 to 24:00 }
+rule warm { keep left.temperature at left.wanted ± 0.5 °C raise with left.heater }
+rule noon { when at 12:00 do { set left.wanted to 22 °C } when at 18:00 do { set left.wanted to 20 °C } }
+rule work { when hours begins do { set shop to open } when hours ends do { set shop to closed } }
+rule light { while during hours hold right.lamp at 40 % }
+rule always { while outside ever hold right.lamp at 1 % }
+physics {
+  zone left { volume 30 m³, loses 40 W/K, stores 1 MJ/K }
+  zone right { volume 30 m³, loses 40 W/K, stores 1 MJ/K }
+  left.heater gives 2 kW of heat
+}`;
+const parsed = parseHouse({ "house.modrik": text });
+const run = simulate(parsed.house, { from: Date.parse("2026-01-14T23:00Z") });
+
+interface Options {
+  readonly grid: readonly { readonly top: number; readonly height: number }[];
+  readonly yAxis: readonly { readonly name: string }[];
+  readonly series: readonly {
+    readonly name: string;
+    readonly data: readonly [number, number | null][];
+    readonly markLine?: { data: { name: string }[] };
+  }[];
+}
+const partsOf = ({ options }: Chart) => options as unknown as Options;
+const namesOn = (chart: Chart) => partsOf(chart).yAxis.map(({ name }) => name);
+
+test("the house is sound", () => expect(parsed.problems).toEqual([]));
+
+describe("what is on a chart", () => {
+  test.each<[string, string | undefined, string[]]>([
+    [
+      "of the house: a panel for each unit, then modes, schedules that turn, and outputs",
+      undefined,
+      ["Temperature °C", "Humidity %RH", "Shop", "Hours", "Left heater", "Right lamp"],
+    ],
+    ["of a zone: only its sensors and outputs", "right", ["Temperature °C", "Shop", "Hours", "Right lamp"]],
+  ])("%s", (_, zone, names) => expect(namesOn(chartOf(run, { zone }))).toEqual(names));
+
+  test("the band that is wanted, and a mark where a dial changed", () => {
+    const { series } = partsOf(chartOf(run, { zone: "left" }));
+    const band = series.find(({ name, data }) => name === "wanted" && data.length > 0);
+    expect(new Set(band?.data.map(([, height]) => height))).toEqual(new Set([1]));
+    const marks = series.flatMap(({ markLine }) => (markLine ? [markLine.data.map(({ name }) => name)] : []));
+    // One through each panel.
+    expect(marks).toEqual([0, 1].map(() => ["Wanted 22 °C", "Wanted 20 °C"]));
+  });
+
+  test("an output's bar is as high as its share of its range", () => {
+    const lamp = partsOf(chartOf(run)).series.find(({ name }) => name === "Right lamp");
+    const heights = lamp?.data.map(([, height]) => Number(height?.toFixed(3)));
+    expect(heights).toEqual([0, 0, 0.4, 0.4, 0, 0]);
+  });
+});
+
+describe("where it stands", () => {
+  test.each([
+    ["wide", 1280, 800],
+    ["on a phone", 390, 720],
+    ["too low for what is on it", 1280, 200],
+  ])("%s, nothing lies on anything else", (_, width, height) => {
+    const chart = chartOf(run, { width, height });
+    expect(chart.height).toBeGreaterThanOrEqual(height);
+    const boxes = partsOf(chart).grid;
+    boxes.slice(1).forEach(({ top }, index) => {
+      const above = boxes[index] as Options["grid"][number];
+      expect(top).toBeGreaterThanOrEqual(above.top + above.height);
+    });
+    const last = boxes.at(-1) as Options["grid"][number];
+    expect(last.top + last.height).toBeLessThanOrEqual(chart.height);
+  });
+});
+
+test("a picture has the size of its chart, its title, and the ground of its theme", () => {
+  const dark = chartOf(run, { theme: "dark", subtitle: "a day", width: 900, height: 600 });
+  const svg = toSvg(dark);
+  expect(svg).toContain(`width="900" height="${dark.height}"`);
+  for (const part of ["Two rooms", "a day", "#23201c", "Left heater"]) expect(svg).toContain(part);
+});
