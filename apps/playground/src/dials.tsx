@@ -1,7 +1,7 @@
 // The dials and modes of the house and the weather around it, each to be typed into as well as nudged.
 import { NumberInput, Select, TextInput } from "@mantine/core";
 import type { Dial, Mode, Value, Weather } from "modrik";
-import { titleOf } from "modrik";
+import { isIn, titleOf } from "modrik";
 import type { Reading } from "./messages.js";
 
 interface DialsProps {
@@ -16,7 +16,7 @@ interface DialsProps {
 
 export function Dials({ reading, zone, weather, set, onWeather, onSet }: DialsProps) {
   const { modes, weathers } = reading;
-  const dials = reading.dials.filter(({ name }) => !name.includes(".") || name.startsWith(`${zone}.`));
+  const dials = reading.dials.filter(({ name }) => !name.includes(".") || isIn(zone, name));
   return (
     <section className="dials" aria-label="Dials and weather">
       {weathers.length > 0 && <WeatherSelect weathers={weathers} weather={weather} onWeather={onWeather} />}

@@ -1,6 +1,18 @@
 // Reads, runs and draws the house beside the page, so that typing never waits.
 import { chartOf } from "@modrik/charts";
-import { clockOf, type House, isSound, MINUTE, parseHouse, runTrials, type Simulation, sayDate, simulate, why } from "modrik";
+import {
+  clockOf,
+  type House,
+  isIn,
+  isSound,
+  MINUTE,
+  parseHouse,
+  runTrials,
+  type Simulation,
+  sayDate,
+  simulate,
+  why,
+} from "modrik";
 import { lindenYardCalendars } from "./linden-yard.js";
 import type { FromWorker, Look, ToWorker, TrialLine, Wish } from "./messages.js";
 
@@ -82,7 +94,7 @@ function explain(share: number): void {
   const day = run;
   const at = Math.round((day.from + share * (day.to - day.from)) / MINUTE) * MINUTE;
   const zone = look?.zone;
-  const here = day.program.house.outputs.filter(({ name }) => zone === undefined || name.startsWith(`${zone}.`));
+  const here = day.program.house.outputs.filter(({ name }) => isIn(zone, name));
   const outputs = here.map(({ name }) => why(day, name, at));
   tell({ kind: "explained", when: sayDate(clockOf(day.program.house.clock), at), outputs });
 }

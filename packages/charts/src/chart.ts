@@ -1,6 +1,6 @@
 // A run of a house as a chart description: measured values in a panel for each unit, the target band behind the curve it
 // belongs to, outputs as bands under them, modes and schedules as strips, marks where a dial changed.
-import { clockOf, fromBase, History, type Output, type Run, type Sensor, sayValue, titleOf, type Unit } from "modrik";
+import { clockOf, fromBase, History, isIn, type Output, type Run, type Sensor, sayValue, titleOf, type Unit } from "modrik";
 import { bandsOf } from "./bands.js";
 import { type Box, type ChartDescription, Sheet } from "./sheet.js";
 import { curve, steps, stretchesOf, wallTime } from "./stretches.js";
@@ -45,7 +45,7 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
   const history = new History(run);
   const time = wallTime(clockOf(house.clock), run);
   const sheet = new Sheet(themes[theme], { width, height, from: time(run.from), to: time(run.to) });
-  const here = ({ name }: { readonly name: string }) => zone === undefined || name.startsWith(`${zone}.`);
+  const here = ({ name }: { readonly name: string }) => isIn(zone, name);
   const measured = house.sensors.filter(({ name, type }) => type.kind === "number" && history.seriesOf(name).times.length > 0);
   const shown = measured.filter(here);
   const outputs = house.outputs.filter(here);

@@ -25,7 +25,7 @@ export {
 } from "./engine/index.js";
 // ── A house ───────────────────────────────────────────────────────────────────────────────────────────────────────────
 export type * from "./house/index.js";
-export { calibrate, thingsIn, titleOf, writeExpression } from "./house/index.js";
+export { calibrate, isIn, thingsIn, titleOf, writeExpression } from "./house/index.js";
 export {
   type CalendarEvent,
   type EventMoment,

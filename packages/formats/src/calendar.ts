@@ -19,23 +19,22 @@ const MOST_TIMES = 20_000;
  * @throws FormatError when the text is no iCalendar, or an event of it cannot be followed
  */
 export function readCalendar(text: string, { years = 30 }: CalendarOptions = {}): CalendarEvent[] {
-  const events = parsed(text)
-    .getAllSubcomponents("vevent")
-    .map((component) => new ICAL.Event(component));
+  if (!/^\s*BEGIN:VCALENDAR\b/i.test(text))
+    throw new FormatError("This is no iCalendar file. It begins with BEGIN:VCALENDAR and ends with END:VCALENDAR.");
+  try {
+    return eventsIn(new ICAL.Component(ICAL.parse(text)), years);
+  } catch (error) {
+    if (error instanceof FormatError) throw error;
+    throw new FormatError(`The calendar does not follow RFC 5545: ${(error as Error).message}.`);
+  }
+}
+
+function eventsIn(calendar: ICAL.Component, years: number): CalendarEvent[] {
+  const events = calendar.getAllSubcomponents("vevent").map((component) => new ICAL.Event(component));
   const series = events.filter((event) => !event.isRecurrenceException());
   for (const one of events.filter((event) => event.isRecurrenceException()))
     for (const whole of series) if (whole.uid === one.uid) whole.relateException(one);
   return series.flatMap((event) => timesOf(event, years)).sort((a, b) => order(a.from) - order(b.from));
-}
-
-function parsed(text: string): ICAL.Component {
-  try {
-    const component = new ICAL.Component(ICAL.parse(text));
-    if (component.name === "vcalendar") return component;
-  } catch {
-    // Whatever the parser stumbled over, the remedy is the same.
-  }
-  throw new FormatError("This is no iCalendar file. It begins with BEGIN:VCALENDAR and ends with END:VCALENDAR.");
 }
 
 function timesOf(event: ICAL.Event, years: number): CalendarEvent[] {

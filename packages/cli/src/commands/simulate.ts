@@ -1,5 +1,6 @@
 import {
   fromBase,
+  isIn,
   type KeptMeasure,
   type Lengths,
   type Measures,
@@ -46,12 +47,11 @@ export async function simulateHouse(path: string | undefined, options: SimulateO
 
 /** The figures of one zone: its outputs, and what its outputs keep or is measured in it. */
 function within(zone: string | undefined, measures: Measures): Measures {
-  if (zone === undefined) return measures;
-  const here = (name: string) => name.startsWith(`${zone}.`);
+  const here = (name: string) => isIn(zone, name);
   return {
     ...measures,
     outputs: measures.outputs.filter(({ output }) => here(output)),
-    kept: measures.kept.filter(({ value }) => thingsIn(value).some(here)),
+    kept: measures.kept.filter(({ value }) => zone === undefined || thingsIn(value).some(here)),
   };
 }
 

@@ -3,7 +3,7 @@ export { colours } from "./colours.js";
 export type * from "./expression.js";
 export { baseOfNumber, givenIn, ownValue, unitOf } from "./given.js";
 export type * from "./house.js";
-export { type Thing, thingsOf, titleOf } from "./lookup.js";
+export { isIn, type Thing, thingsOf, titleOf } from "./lookup.js";
 export {
   type ColourType,
   type NumberType,

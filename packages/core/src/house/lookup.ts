@@ -22,6 +22,11 @@ export function thingsOf(house: House): ReadonlyMap<string, Thing> {
   return things;
 }
 
+/** Whether a thing, by its whole name, is in a zone; without one, any is. */
+export function isIn(zone: string | undefined, name: string): boolean {
+  return zone === undefined || name.startsWith(`${zone}.`);
+}
+
 /** What people call a thing: its title, else its name in words. */
 export function titleOf(named: { readonly name: string; readonly title?: string }): string {
   return named.title ?? named.name;
