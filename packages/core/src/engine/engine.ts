@@ -332,7 +332,7 @@ class Runner implements Engine, StepHost {
    * that it is inlined where it is called: else its numbers are boxed (measured: twice the time of a quiet report).
    */
   reportNumber(sensor: number, base: number, at: number): void {
-    const free = this.#isQueued[sensor] === 0 && at < this.agenda.next && at <= this.#pending;
+    const free = this.#isQueued[sensor] === 0 && at <= this.agenda.next && at <= this.#pending;
     if (free && this.#quiet && at >= this.evaluator.now && this.evaluator.reportQuietly(sensor, base, at)) return;
     this.#reportSlowly(sensor, base, at);
   }
@@ -341,7 +341,7 @@ class Runner implements Engine, StepHost {
     if (this.nextDeadline < at && !this.#stepping) {
       this.advanceTo(at - 1);
       // What had to happen first has happened: it may still be a report that changes nothing.
-      if (this.#quiet && at < this.nextDeadline && this.evaluator.reportQuietly(sensor, base, at)) return;
+      if (this.#quiet && at <= this.nextDeadline && this.evaluator.reportQuietly(sensor, base, at)) return;
     }
     const cell = this.#cellOf[sensor];
     if (!cell) throw new RangeError(`the house has no sensor of the number ${sensor}`);
