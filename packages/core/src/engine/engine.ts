@@ -1,6 +1,6 @@
 // Runs a house: inputs and time in, changes of outputs out. A pure function of the house, its starting state and the
 // inputs with their times; it reads no clock and does no I/O.
-import { Agenda, Evaluator } from "../expression/index.js";
+import { Agenda, Evaluator, packed } from "../expression/index.js";
 import type { Expression, House, Value } from "../house/index.js";
 import { type Clock, clockOf, dateOfDay, type Sky } from "../time/index.js";
 import { writeDuration, writeQuantity, writeReading, writeTimeOfDay } from "../units/index.js";
@@ -144,6 +144,8 @@ export function createEngine(house: House, options: EngineOptions): Engine {
   return new Runner(compile(house, options.watch), options);
 }
 
+/** Who is told of a change, but for outputs, which are decided anew. */
+type Told = Exclude<Listener, { kind: "output" }>;
 type ListenerOf<Kind extends Listener["kind"]> = Extract<Listener, { kind: Kind }>;
 
 /** So long ago that everything given has lasted. */
@@ -228,7 +230,11 @@ class Runner implements Engine, StepHost {
   readonly #isQueued: Uint8Array;
   readonly #queuedValues: Float64Array;
   readonly #cellOf: (Cell | undefined)[];
-  readonly #listeners: (readonly Listener[] | undefined)[];
+  /** Outputs to be decided anew when node n changes: #deciding[#decidingAt[n] … #decidingAt[n+1]-1]. */
+  readonly #deciding: Int32Array;
+  readonly #decidingAt: Int32Array;
+  /** Who else is told of its changes. */
+  readonly #listeners: (readonly Told[] | undefined)[];
   /** Whether nobody writes down what happens: a report may then be taken without a step. */
   readonly #quiet: boolean;
   /** Pulses that are up in this instant. */
@@ -258,7 +264,7 @@ class Runner implements Engine, StepHost {
     this.#clock = clockOf(house.clock);
     this.#sky = { clock: this.#clock, place: house.place };
     this.agenda = new Agenda(graph.nodes.length + timers.length);
-    this.evaluator = new Evaluator(graph, this.agenda, options.at, (node, value) => this.#changed(node, value));
+    this.evaluator = new Evaluator(graph, this.agenda, timers.length, options.at, (node, value) => this.#changed(node, value));
     this.#claims = claims.map(() => ({ asked: false, timed: false, value: Number.NaN, turn: 0, step: 0, ramp: undefined }));
     this.#outputs = outputs.map(({ atRest }) => ({
       value: atRest ?? Number.NaN,
@@ -277,7 +283,14 @@ class Runner implements Engine, StepHost {
     this.#queuedValues = new Float64Array(size);
     this.#cellOf = new Array(size).fill(undefined);
     for (const cell of program.cells.values()) this.#cellOf[cell.node] = cell;
-    this.#listeners = graph.nodes.map((_, node) => program.listeners.get(node));
+    const listeners = graph.nodes.map((_, node) => program.listeners.get(node) ?? []);
+    [this.#deciding, this.#decidingAt] = packed(
+      listeners.map((all) => all.flatMap((one) => (one.kind === "output" ? [one.output] : []))),
+    );
+    this.#listeners = listeners.map((all) => {
+      const told = all.filter((one) => one.kind !== "output");
+      return told.length > 0 ? told : undefined;
+    });
     this.#undecided = new Marks(outputs.length);
     this.#touched = new Marks(outputs.length);
     this.#situations = outputs.map((output, index) => ({
@@ -492,17 +505,13 @@ class Runner implements Engine, StepHost {
     this.evaluator.markTemporal();
     for (const [timer, was] of due) {
       const moved = was - by;
-      if (by > 0 && moved <= this.now) this.#fallDue(timer - this.program.graph.nodes.length, moved);
+      if (by > 0 && moved <= this.now) this.#fallDue(timer, moved);
       else if (Number.isFinite(moved)) this.agenda.set(timer, moved);
     }
   }
 
   #momentTimers(): number[] {
-    const found: number[] = [];
-    this.program.timers.forEach(({ kind }, index) => {
-      if (kind === "trigger") found.push(index + this.program.graph.nodes.length);
-    });
-    return found;
+    return [...this.program.timers.keys()].filter((timer) => this.program.timers[timer]?.kind === "trigger");
   }
 
   advanceTo(at: number): void {
@@ -663,13 +672,13 @@ class Runner implements Engine, StepHost {
   }
 
   #takeDeadlines(at: number): void {
-    const base = this.program.graph.nodes.length;
+    const { firstTimer } = this.evaluator;
     for (;;) {
       const due = this.agenda.next;
       const timer = this.agenda.take(at);
       if (timer < 0) return;
-      if (timer < base) this.evaluator.mark(timer);
-      else this.#fallDue(timer - base, due);
+      if (timer < firstTimer) this.#fallDue(timer, due);
+      else this.evaluator.mark(timer - firstTimer);
     }
   }
 
@@ -807,12 +816,12 @@ class Runner implements Engine, StepHost {
       const causes = this.#cause.length > 0 ? this.#cause : known(...args.map((part) => this.#lastOfNode[part]));
       this.#lastOfNode[node] = this.note({ kind: "node", node, value }, causes);
     }
+    const end = this.#decidingAt[node + 1] as number;
+    for (let at = this.#decidingAt[node] as number; at < end; at++) this.#undecided.add(this.#deciding[at] as number);
     const listeners = this.#listeners[node];
-    if (!listeners) return;
+    if (!listeners || this.#silent) return;
     for (const listener of listeners) {
-      if (listener.kind === "output") this.#undecided.add(listener.output);
-      else if (this.#silent) continue;
-      else if (listener.kind === "mode") this.#endHandByMode(listener.output);
+      if (listener.kind === "mode") this.#endHandByMode(listener.output);
       else if (listener.kind === "until") this.#lasting.push(listener);
       else this.#turned.push(listener);
     }

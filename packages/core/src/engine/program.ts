@@ -15,6 +15,7 @@ import {
   type Standing,
   type Step,
   type Text,
+  type Thing,
   type Trigger,
   thingsIn,
   thingsOf,
@@ -226,7 +227,7 @@ export interface Program {
   readonly handLasts: number;
   /** Falls due at each local midnight. */
   readonly day: { readonly timer: number };
-  /** Timers behind those of the nodes: timer number = nodes + index. */
+  /** By their numbers; those of the nodes come behind them. */
   readonly timers: readonly Timer[];
   readonly listeners: ReadonlyMap<number, readonly Listener[]>;
 }
@@ -261,8 +262,16 @@ class Compiler {
   readonly #timers: Timer[] = [];
   readonly #outputs: ReadonlyMap<string, number>;
   readonly #cells: Map<string, Cell>;
+  readonly #things: ReadonlyMap<string, Thing>;
+  readonly #claimsOf: ClaimProgram[][];
+  readonly #permitsOf = new Map<string, [guard: string, permit: Permit][]>();
+  readonly #ruleModes = new Map<number, readonly string[]>();
 
   constructor(readonly house: House) {
+    this.#things = thingsOf(house);
+    this.#claimsOf = house.outputs.map(() => []);
+    for (const { name, permits } of house.guards)
+      for (const permit of permits) this.#permitsOf.set(permit.output, [...(this.#permitsOf.get(permit.output) ?? []), [name, permit]]);
     this.#graph = new Graph(house);
     this.#outputs = new Map(house.outputs.map(({ name }, index) => [name, index]));
     this.#cells = this.#makeCells();
@@ -302,7 +311,6 @@ class Compiler {
     const watched = watch.map((expression) => graph.node(expression));
     // A press that no rule looks at may still be reported.
     for (const { name, type } of house.sensors) if (type.kind === "press") graph.pulse("pressed", name);
-    const base = graph.nodes.length;
     const day = { timer: this.timer({ kind: "day" }) };
     const program = {
       house,
@@ -313,7 +321,12 @@ class Compiler {
       watched,
       presets,
       handLasts,
-      ...shifted({ claims: this.#claims, events, outputs, countdowns, rules, day }, base),
+      claims: this.#claims,
+      events,
+      outputs,
+      countdowns,
+      rules,
+      day,
       timers: this.#timers,
     };
     return { ...program, listeners: listenersOf(program) };
@@ -323,7 +336,6 @@ class Compiler {
     return this.#graph;
   }
 
-  /** Numbered from 0 while compiling; shifted behind the nodes at the end. */
   timer(timer: Timer): number {
     return this.#timers.push(timer) - 1;
   }
@@ -348,7 +360,7 @@ class Compiler {
 
   #makeCells(): Map<string, Cell> {
     const cells = new Map<string, Cell>();
-    for (const [name, { kind, thing }] of thingsOf(this.house)) {
+    for (const [name, { kind, thing }] of this.#things) {
       if (kind === "let" || kind === "profile" || thing.type.kind === "press") continue;
       const range = "range" in thing ? thing.range : undefined;
       const first = kind === "output" ? restOf(thing) : kind === "sensor" ? undefined : thing.atFirst;
@@ -375,7 +387,9 @@ class Compiler {
   #claim(output: string, rule: string, ruleIndex: number, sentence: number, standing: Standing, held: Held | undefined): number {
     const index = this.#claims.length;
     const timer = this.timer({ kind: "claim", claim: index });
-    this.#claims.push({ index, output: this.outputIndex(output), rule, ruleIndex, sentence, standing, held, timer });
+    const claim = { index, output: this.outputIndex(output), rule, ruleIndex, sentence, standing, held, timer };
+    this.#claims.push(claim);
+    this.#claimsOf[claim.output]?.push(claim);
     return index;
   }
 
@@ -455,7 +469,7 @@ class Compiler {
     const graph = this.#graph;
     const { name, type } = output;
     const rest = restOf(output);
-    const claims = this.#claims.filter((claim) => claim.output === index);
+    const claims = this.#claimsOf[index] ?? [];
     const disobeys = graph.flagAsked("disobeys", name);
     const { delivers } = output;
     return {
@@ -473,11 +487,9 @@ class Compiler {
         then: placeOf(then.word, type),
         rest: graph.node(then.duration),
       })),
-      permits: this.house.guards.flatMap((guard) =>
-        guard.permits.filter((permit) => permit.output === name).map((permit) => this.#permit(permit, guard.name, type)),
-      ),
+      permits: (this.#permitsOf.get(name) ?? []).map(([guard, permit]) => this.#permit(permit, guard, type)),
       claims: [...claims].sort((a, b) => standings.indexOf(a.standing) - standings.indexOf(b.standing) || a.index - b.index),
-      modes: this.#modesOf(name),
+      modes: this.#modesOf(claims),
       delivers: delivers && {
         rate: graph.node(delivers.rate),
         after: delivers.after ? graph.node(delivers.after) : graph.constant(0),
@@ -489,23 +501,28 @@ class Compiler {
   }
 
   /** Modes that a rule of an output mentions in a condition, trigger or value, also through lets. */
-  #modesOf(output: string): number[] {
-    const { house } = this;
-    const modes = new Set<string>();
-    const visited = new Set<string>();
-    const follow = (name: string): void => {
-      if (visited.has(name)) return;
-      visited.add(name);
-      if (house.modes.some((mode) => mode.name === name)) modes.add(name);
-      const found = house.lets.find((one) => one.name === name);
-      if (found) for (const inner of thingsIn(found.value)) follow(inner);
-    };
-    const claims = this.#claims.filter((claim) => claim.output === this.outputIndex(output));
-    for (const name of new Set(claims.map(({ rule }) => rule))) {
-      const rule = house.rules.find((one) => one.name === name);
-      for (const thing of thingsIn(rule as unknown as Expression)) follow(thing);
-    }
+  #modesOf(claims: readonly ClaimProgram[]): number[] {
+    const rules = new Set(claims.map(({ ruleIndex }) => ruleIndex));
+    const modes = new Set([...rules].flatMap((rule) => this.#modesOfRule(rule)));
     return [...modes].map((name) => this.#graph.thing(name));
+  }
+
+  #modesOfRule(index: number): readonly string[] {
+    const known = this.#ruleModes.get(index);
+    if (known) return known;
+    const names = new Set<string>();
+    const follow = (expression: Expression): void => {
+      for (const name of thingsIn(expression)) {
+        if (names.has(name)) continue;
+        names.add(name);
+        const found = this.#things.get(name);
+        if (found?.kind === "let") follow(found.thing.value);
+      }
+    };
+    follow(this.house.rules[index] as unknown as Expression);
+    const modes = [...names].filter((name) => this.#things.get(name)?.kind === "mode");
+    this.#ruleModes.set(index, modes);
+    return modes;
   }
 
   #permit({ what, onlyWhile }: Permit, guard: string, type: ValueType): PermitProgram {
@@ -731,22 +748,6 @@ class EventCompiler {
 function pulseOf(key: string, name: string, node: number): PulseProgram {
   const kind = key.slice(0, key.length - name.length - 1) as PulseProgram["kind"];
   return { kind, text: name, node };
-}
-
-/** Timers are numbered behind the nodes of the graph. */
-function shifted<Parts>(parts: Parts, base: number): Parts {
-  const visit = (value: unknown): unknown => {
-    if (value instanceof Map || value instanceof Set) return value;
-    if (Array.isArray(value)) return value.map(visit);
-    if (typeof value !== "object" || value === null) return value;
-    return Object.fromEntries(
-      Object.entries(value).map(([key, inner]) => [
-        key,
-        (key === "timer" || key === "handTimer") && typeof inner === "number" ? inner + base : visit(inner),
-      ]),
-    );
-  };
-  return visit(parts) as Parts;
 }
 
 /** What an output does when nobody asks: off, 0, or nothing of its own. */

@@ -1,5 +1,6 @@
 // Keeps the values of a graph up to date: what changes is marked, and `settle` brings each marked node up to date once,
-// in order of dependence. Nodes that change with time put their deadlines into the agenda under their own number.
+// in order of dependence. Nodes that change with time put their deadlines into the agenda, under their own number
+// behind the engine's timers.
 //
 // State of nodes that remember, three doubles each, as of `now`:
 //   sensor         since = last good report; held = its value
@@ -30,6 +31,7 @@ import {
 import { equalNumbers } from "../units/index.js";
 import type { Agenda } from "./agenda.js";
 import { eventsOf, type Graph, type Node, type Op } from "./graph.js";
+import { packed } from "./packed.js";
 import { absoluteHumidity, dewPoint, feelsLike, vapourPressureDeficit } from "./psychrometrics.js";
 import { Window } from "./window.js";
 
@@ -102,6 +104,9 @@ export class Evaluator {
   /** Its first two parts, -1 where there are fewer. */
   readonly #first: Int32Array;
   readonly #second: Int32Array;
+  /** All parts of node n: #parts[#partsAt[n] … #partsAt[n+1]-1]. */
+  readonly #parts: Int32Array;
+  readonly #partsAt: Int32Array;
   readonly #moves: Uint8Array;
   readonly #since: Float64Array;
   readonly #held: Float64Array;
@@ -126,6 +131,8 @@ export class Evaluator {
   constructor(
     graph: Graph,
     readonly agenda: Agenda,
+    /** Number of the timer of node 0; the others follow. */
+    readonly firstTimer: number,
     now: number,
     readonly onChange: OnChange,
   ) {
@@ -143,7 +150,8 @@ export class Evaluator {
     this.#quietStale = new Uint8Array(size).fill(1);
     this.#aged = new Uint8Array(size);
     for (const { op, args } of graph.nodes) if (op === "age") this.#aged[args[0] as number] = 1;
-    [this.#users, this.#usersAt] = usersOf(graph.nodes);
+    [this.#parts, this.#partsAt] = packed(graph.nodes.map(({ args }) => args));
+    [this.#users, this.#usersAt] = packed(usersOf(graph.nodes));
     const moves = (node: number) => graph.nodes[node]?.moving === true;
     this.#moves = Uint8Array.from(graph.nodes, ({ moving }) => (moving ? 1 : 0));
     this.#codes = Uint8Array.from(graph.nodes, ({ op, args }) => (args.some(moves) ? OTHER : (codes[op] ?? OTHER)));
@@ -466,7 +474,7 @@ export class Evaluator {
         return (this.sky && profileAt(this.#profiles.get(node) ?? [], this.sky, this.now)?.until) ?? Number.POSITIVE_INFINITY;
       case "begins in":
       case "ends in":
-        return this.agenda.due(args[0] as number);
+        return this.#due(args[0] as number);
       case "mean over":
       case "min over":
       case "max over":
@@ -549,9 +557,9 @@ export class Evaluator {
       case NOT:
         return 1 - left;
       case AND:
-        return this.#joined((this.#nodes[node] as Node).args, 0);
+        return this.#joined(node, 0);
       case OR:
-        return this.#joined((this.#nodes[node] as Node).args, 1);
+        return this.#joined(node, 1);
       case FOR:
         return this.#for(node, left, right);
       case IN_THE_LAST:
@@ -602,9 +610,9 @@ export class Evaluator {
       case "not":
         return 1 - first;
       case "and":
-        return this.#joined(args, 0);
+        return this.#joined(node, 0);
       case "or":
-        return this.#joined(args, 1);
+        return this.#joined(node, 1);
       case "if":
         return Number.isNaN(first) ? Number.NaN : first === 1 ? second : (values[args[2] as number] as number);
       case "for":
@@ -634,10 +642,23 @@ export class Evaluator {
     this.#quietStale[right] = 1;
   }
 
-  #joined(args: readonly number[], decisive: 0 | 1): number {
+  #plan(node: number, at: number): void {
+    this.agenda.set(this.firstTimer + node, at);
+  }
+
+  #unplan(node: number): void {
+    this.agenda.clear(this.firstTimer + node);
+  }
+
+  #due(node: number): number {
+    return this.agenda.due(this.firstTimer + node);
+  }
+
+  #joined(node: number, decisive: 0 | 1): number {
     let unknown = false;
-    for (const part of args) {
-      const value = this.values[part] as number;
+    const end = this.#partsAt[node + 1] as number;
+    for (let at = this.#partsAt[node] as number; at < end; at++) {
+      const value = this.values[this.#parts[at] as number] as number;
       if (value === decisive) return decisive;
       if (Number.isNaN(value)) unknown = true;
     }
@@ -649,7 +670,7 @@ export class Evaluator {
     // A value that passes another is equal to it for an instant.
     const kinds: Op[] = op === "is" ? ["above", "at least"] : [op];
     const next = kinds.map((kind) => this.#crossing((at) => compares(kind, this.at(left, at), this.at(right, at)), end));
-    this.agenda.set(node, Math.max(this.now + 1, Math.ceil(Math.min(...next))));
+    this.#plan(node, Math.max(this.now + 1, Math.ceil(Math.min(...next))));
   }
 
   /** Known until its report is `after` old, that instant excluded. */
@@ -659,7 +680,7 @@ export class Evaluator {
     if (this.now - since >= after) return Number.NaN;
     // A later report only moves the deadline out: it is looked at again when the earlier one falls due.
     const end = Math.ceil(since + after);
-    if (this.agenda.due(node) > end) this.agenda.set(node, end);
+    if (this.#due(node) > end) this.#plan(node, end);
     return this.#held[node] as number;
   }
 
@@ -667,7 +688,7 @@ export class Evaluator {
     const calendar = this.#graph.house.schedules.find((one) => one.name === name);
     if (!this.sky || !calendar) return Number.NaN;
     const { open, until } = stretchOf(calendar, this.sky, this.now);
-    this.agenda.set(node, until);
+    this.#plan(node, until);
     return open ? 1 : 0;
   }
 
@@ -677,7 +698,7 @@ export class Evaluator {
     const time = (sun: SunEvent | undefined, ms: number) => ({ ...(sun && { sun }), ms });
     const openings = [{ days: EVERY_DAY, spans: [{ from: time(begins, from), to: time(ends, to) }] }];
     const { open, until } = stretchOf({ openings }, this.sky, this.now);
-    this.agenda.set(node, until);
+    this.#plan(node, until);
     return open ? 1 : 0;
   }
 
@@ -688,7 +709,7 @@ export class Evaluator {
 
   #calendarDay(node: number, op: Op, event: string): number {
     if (!this.sky) return Number.NaN;
-    this.agenda.set(node, this.#midnight());
+    this.#plan(node, this.#midnight());
     const { day } = this.sky.clock.local(this.now);
     if (op === "date") return day;
     if (op === "weekday") return weekdayOf(day);
@@ -699,7 +720,7 @@ export class Evaluator {
   #stepped(node: number): number {
     const stretch = this.sky && profileAt(this.#profiles.get(node) ?? [], this.sky, this.now);
     if (!stretch) return Number.NaN;
-    this.agenda.set(node, stretch.until);
+    this.#plan(node, stretch.until);
     return this.current(stretch.value);
   }
 
@@ -711,7 +732,7 @@ export class Evaluator {
         this.#mark[node] = now;
         this.#since[node] = Number.NaN;
       }
-      this.agenda.clear(node);
+      this.#unplan(node);
       return condition === 0 ? 0 : Number.NaN;
     }
     if (Number.isNaN(this.#since[node] as number))
@@ -719,10 +740,10 @@ export class Evaluator {
     if (Number.isNaN(duration)) return Number.NaN;
     const end = Math.ceil((this.#since[node] as number) + duration);
     if (now >= end) {
-      this.agenda.clear(node);
+      this.#unplan(node);
       return 1;
     }
-    this.agenda.set(node, end);
+    this.#plan(node, end);
     return 0;
   }
 
@@ -734,7 +755,7 @@ export class Evaluator {
         this.#held[node] = this.#since[node] as number;
         this.#mark[node] = now;
       }
-      this.agenda.clear(node);
+      this.#unplan(node);
       return 1;
     }
     if (risen) {
@@ -743,10 +764,10 @@ export class Evaluator {
     }
     const end = Math.ceil((this.#since[node] as number) + duration);
     if (now < end) {
-      this.agenda.set(node, end);
+      this.#plan(node, end);
       return 1;
     }
-    this.agenda.clear(node);
+    this.#unplan(node);
     return Number.isNaN(duration) || Number.isNaN(condition) ? Number.NaN : 0;
   }
 
@@ -764,7 +785,7 @@ export class Evaluator {
   /** Ends by itself too, and then pauses; an end by the reset has no pause. */
   #limitedUntil(node: number, condition: number, reset: number, atMost: number, pause: number): number {
     const { now } = this;
-    this.agenda.clear(node);
+    this.#unplan(node);
     if (reset === 1) this.#since[node] = Number.NaN;
     const over = (this.#since[node] as number) + atMost;
     if (now >= over) {
@@ -772,7 +793,7 @@ export class Evaluator {
       this.#mark[node] = Math.ceil(over + pause);
     }
     if (now < (this.#mark[node] as number)) {
-      this.agenda.set(node, this.#mark[node] as number);
+      this.#plan(node, this.#mark[node] as number);
       return 0;
     }
     this.#mark[node] = Number.NaN;
@@ -780,14 +801,14 @@ export class Evaluator {
     if (Number.isNaN(reset) || Number.isNaN(atMost) || Number.isNaN(pause)) return Number.NaN;
     if (condition === 1 && Number.isNaN(this.#since[node] as number)) this.#since[node] = now;
     if (Number.isNaN(this.#since[node] as number)) return condition === 0 ? 0 : Number.NaN;
-    this.agenda.set(node, Math.ceil((this.#since[node] as number) + atMost));
+    this.#plan(node, Math.ceil((this.#since[node] as number) + atMost));
     return 1;
   }
 
   /** On and off in turn from when it began to apply. */
   #cycle(node: number, applies: number, on: number, off: number): number {
     const { now } = this;
-    this.agenda.clear(node);
+    this.#unplan(node);
     if (applies !== 1 || Number.isNaN(on) || Number.isNaN(off)) {
       this.#since[node] = Number.NaN;
       return 0;
@@ -797,14 +818,14 @@ export class Evaluator {
     const begun = this.#since[node] as number;
     const turn = begun + Math.floor((now - begun) / period) * period;
     const isOn = now < turn + on;
-    this.agenda.set(node, Math.max(now + 1, Math.ceil(isOn ? turn + on : turn + period)));
+    this.#plan(node, Math.max(now + 1, Math.ceil(isOn ? turn + on : turn + period)));
     return isOn ? 1 : 0;
   }
 
   /** On for the share taken at the beginning of each cycle; less than 4 % and more than 96 % are rounded off. */
   #shareCycle(node: number, applies: number, share: number, length: number): number {
     const { now } = this;
-    this.agenda.clear(node);
+    this.#unplan(node);
     if (applies !== 1 || Number.isNaN(length)) {
       this.#since[node] = Number.NaN;
       return 0;
@@ -821,7 +842,7 @@ export class Evaluator {
     const taken = this.#held[node] as number;
     const rounded = taken < 0.04 ? 0 : taken > 0.96 ? 1 : taken;
     const off = begun + rounded * length;
-    this.agenda.set(node, Math.max(now + 1, Math.ceil(now < off && rounded < 1 ? off : begun + length)));
+    this.#plan(node, Math.max(now + 1, Math.ceil(now < off && rounded < 1 ? off : begun + length)));
     return now < off ? 1 : 0;
   }
 }
@@ -924,17 +945,10 @@ function several(op: Op, parts: readonly number[], least: number): number {
   }
 }
 
-function usersOf(nodes: readonly Node[]): [users: Int32Array, usersAt: Int32Array] {
-  const usersAt = new Int32Array(nodes.length + 1);
-  for (const { args } of nodes) for (const part of args) usersAt[part + 1] = (usersAt[part + 1] as number) + 1;
-  for (let node = 0; node < nodes.length; node++) usersAt[node + 1] = (usersAt[node + 1] as number) + (usersAt[node] as number);
-  const users = new Int32Array(usersAt[nodes.length] as number);
-  const filled = usersAt.slice();
+function usersOf(nodes: readonly Node[]): number[][] {
+  const users: number[][] = nodes.map(() => []);
   nodes.forEach(({ args }, node) => {
-    for (const part of args) {
-      users[filled[part] as number] = node;
-      filled[part] = (filled[part] as number) + 1;
-    }
+    for (const part of args) users[part]?.push(node);
   });
-  return [users, usersAt];
+  return users;
 }
