@@ -1,5 +1,5 @@
-// The rules of the workload written by hand for exactly this house: the yardstick. Flat arrays, one small heap of
-// deadlines, nothing allocated per event. Inputs of an instant come before its deadlines.
+// The rules of the workload written by hand for exactly this house: the yardstick. Flat arrays, one heap of deadlines,
+// nothing allocated per event. Inputs of an instant come before its deadlines.
 import { Checksum, DAY, kinds, MINUTE, outputs, type Trace } from "./trace.js";
 
 const HOUR = 60 * MINUTE;
@@ -30,6 +30,7 @@ export function runByHand({ times, signals, values, count, zones, end }: Trace):
   const forbidden = new Uint8Array(zones);
   const dampSince = new Float64Array(zones).fill(Number.NaN);
   const due = new Float64Array(5 * zones).fill(NEVER);
+  const heap = new Deadlines();
   let nextDue = NEVER;
   let away = true;
   let modeNext = 7 * HOUR;
@@ -37,7 +38,9 @@ export function runByHand({ times, signals, values, count, zones, end }: Trace):
 
   const plan = (slot: number, at: number) => {
     due[slot] = at;
-    if (at < nextDue) nextDue = at;
+    if (at === NEVER) return;
+    heap.add(at, slot);
+    nextDue = heap.next;
   };
   const putHeater = (zone: number) => {
     const on = !away && temperatureOn[zone] === 1 && forbidden[zone] === 0 ? 1 : 0;
@@ -141,11 +144,12 @@ export function runByHand({ times, signals, values, count, zones, end }: Trace):
       now = first;
       if (modeNext === now) turnMode();
       if (nextDue > now) continue;
-      nextDue = NEVER;
-      for (let slot = 0; slot < due.length; slot++) {
+      // What was planned anew since falls due later, or never.
+      while (heap.next === now) {
+        const slot = heap.take();
         if (due[slot] === now) fall(slot);
-        if ((due[slot] as number) < nextDue) nextDue = due[slot] as number;
       }
+      nextDue = heap.next;
     }
   };
 
@@ -169,4 +173,49 @@ export function runByHand({ times, signals, values, count, zones, end }: Trace):
   }
   passTo(end, true);
   return sum;
+}
+
+/** Slots by the instants they were planned for, the first on top. */
+class Deadlines {
+  readonly #at: number[] = [];
+  readonly #slots: number[] = [];
+  next = NEVER;
+
+  add(at: number, slot: number): void {
+    let place = this.#at.push(at) - 1;
+    this.#slots.push(slot);
+    while (place > 0) {
+      const parent = (place - 1) >> 1;
+      if ((this.#at[parent] as number) <= at) break;
+      this.#at[place] = this.#at[parent] as number;
+      this.#slots[place] = this.#slots[parent] as number;
+      place = parent;
+    }
+    this.#at[place] = at;
+    this.#slots[place] = slot;
+    this.next = this.#at[0] as number;
+  }
+
+  take(): number {
+    const first = this.#slots[0] as number;
+    const at = this.#at.pop() as number;
+    const slot = this.#slots.pop() as number;
+    const size = this.#at.length;
+    if (size === 0) {
+      this.next = NEVER;
+      return first;
+    }
+    let place = 0;
+    for (let child = 1; child < size; child = 2 * place + 1) {
+      if (child + 1 < size && (this.#at[child + 1] as number) < (this.#at[child] as number)) child++;
+      if ((this.#at[child] as number) >= at) break;
+      this.#at[place] = this.#at[child] as number;
+      this.#slots[place] = this.#slots[child] as number;
+      place = child;
+    }
+    this.#at[place] = at;
+    this.#slots[place] = slot;
+    this.next = this.#at[0] as number;
+    return first;
+  }
 }

@@ -264,7 +264,8 @@ class Runner implements Engine, StepHost {
     this.#clock = clockOf(house.clock);
     this.#sky = { clock: this.#clock, place: house.place };
     this.agenda = new Agenda(graph.nodes.length + timers.length);
-    this.evaluator = new Evaluator(graph, this.agenda, timers.length, options.at, (node, value) => this.#changed(node, value));
+    const onChange = (node: number, value: number) => this.#changed(node, value);
+    this.evaluator = new Evaluator(graph, this.agenda, timers.length, options.at, onChange, this.#quiet);
     this.#claims = claims.map(() => ({ asked: false, timed: false, value: Number.NaN, turn: 0, step: 0, ramp: undefined }));
     this.#outputs = outputs.map(({ atRest }) => ({
       value: atRest ?? Number.NaN,

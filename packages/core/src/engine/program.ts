@@ -271,7 +271,8 @@ class Compiler {
     this.#things = thingsOf(house);
     this.#claimsOf = house.outputs.map(() => []);
     for (const { name, permits } of house.guards)
-      for (const permit of permits) this.#permitsOf.set(permit.output, [...(this.#permitsOf.get(permit.output) ?? []), [name, permit]]);
+      for (const permit of permits)
+        this.#permitsOf.set(permit.output, [...(this.#permitsOf.get(permit.output) ?? []), [name, permit]]);
     this.#graph = new Graph(house);
     this.#outputs = new Map(house.outputs.map(({ name }, index) => [name, index]));
     this.#cells = this.#makeCells();

@@ -104,6 +104,8 @@ export class Evaluator {
   /** Its first two parts, -1 where there are fewer. */
   readonly #first: Int32Array;
   readonly #second: Int32Array;
+  /** Whether a comparison is looked at by its `until` alone, see {@link Evaluator.#foldsInto}. */
+  readonly #folded: Uint8Array;
   /** All parts of node n: #parts[#partsAt[n] … #partsAt[n+1]-1]. */
   readonly #parts: Int32Array;
   readonly #partsAt: Int32Array;
@@ -125,6 +127,9 @@ export class Evaluator {
   readonly #quietLow: Float64Array;
   readonly #quietHigh: Float64Array;
   readonly #quietStale: Uint8Array;
+  /** The bounds of the sensor that is looked at. */
+  #low = Number.NEGATIVE_INFINITY;
+  #high = Number.POSITIVE_INFINITY;
   /** Whether somebody looks at the age of a sensor. */
   readonly #aged: Uint8Array;
 
@@ -135,6 +140,8 @@ export class Evaluator {
     readonly firstTimer: number,
     now: number,
     readonly onChange: OnChange,
+    /** Whether nobody looks at what is only a part: its changes may then go unseen. */
+    foldsSides: boolean,
   ) {
     this.#graph = graph;
     this.#nodes = graph.nodes;
@@ -151,13 +158,30 @@ export class Evaluator {
     this.#aged = new Uint8Array(size);
     for (const { op, args } of graph.nodes) if (op === "age") this.#aged[args[0] as number] = 1;
     [this.#parts, this.#partsAt] = packed(graph.nodes.map(({ args }) => args));
-    [this.#users, this.#usersAt] = packed(usersOf(graph.nodes));
     const moves = (node: number) => graph.nodes[node]?.moving === true;
     this.#moves = Uint8Array.from(graph.nodes, ({ moving }) => (moving ? 1 : 0));
     this.#codes = Uint8Array.from(graph.nodes, ({ op, args }) => (args.some(moves) ? OTHER : (codes[op] ?? OTHER)));
     this.#first = Int32Array.from(graph.nodes, ({ args }) => args[0] ?? -1);
     this.#second = Int32Array.from(graph.nodes, ({ args }) => args[1] ?? -1);
+    const users = usersOf(graph.nodes);
+    this.#folded = Uint8Array.from(graph.nodes, (_, node) => (foldsSides && this.#foldsInto(users[node] ?? [], node) ? 1 : 0));
+    [this.#users, this.#usersAt] = packed(users.map((all) => this.#unfolded(all, users)));
     for (let node = 0; node < size; node++) this.#begin(node);
+  }
+
+  /**
+   * Whether a comparison is a side of an `until` that nobody else reads. Then it has no value of its own: the `until`
+   * compares when it has to, and a report that crosses a bound its memory makes irrelevant changes nothing (measured: a
+   * fifth of the time of a year, as a signal that swings about one bound of a band is the common case).
+   */
+  #foldsInto([user, ...others]: readonly number[], node: number): boolean {
+    if (user === undefined || others.length > 0 || this.#graph.asked.has(node)) return false;
+    return this.#codes[user] === UNTIL && isComparison(this.#codes[node] as number);
+  }
+
+  /** Users, and in the place of a side that is folded its `until`. */
+  #unfolded(users: readonly number[], all: readonly (readonly number[])[]): number[] {
+    return [...new Set(users.map((user) => (this.#folded[user] === 1 ? (all[user]?.[0] as number) : user)))];
   }
 
   #begin(node: number): void {
@@ -168,7 +192,7 @@ export class Evaluator {
     if (op === "in the last") this.#since[node] = Number.NEGATIVE_INFINITY;
     if (op.endsWith(" over")) this.#windows.set(node, new Window());
     if (op === "profile" || op === "ramped profile") this.#profiles.set(node, this.#profileOf(name, args));
-    if (op !== "cell" && op !== "constant" && op !== "pulse") this.mark(node);
+    if (op !== "cell" && op !== "constant" && op !== "pulse" && this.#folded[node] === 0) this.mark(node);
   }
 
   #isFlag(node: number): boolean {
@@ -244,44 +268,63 @@ export class Evaluator {
     this.mark(node);
   }
 
-  /**
-   * The bounds between which a sensor may move without turning any of its comparisons, where it has no other users. Equal
-   * numbers lie within 1e-9 of one another: twice that is surely beside a bound, half of it surely on it.
-   */
+  /** The bounds between which a sensor may move without turning any of its comparisons, where it has no other users. */
   #findQuiet(node: number): void {
     this.#quietStale[node] = 0;
     this.#quietLow[node] = Number.POSITIVE_INFINITY;
     this.#quietHigh[node] = Number.NEGATIVE_INFINITY;
-    const value = this.values[node] as number;
-    if (Number.isNaN(value)) return;
-    let low = Number.NEGATIVE_INFINITY;
-    let high = Number.POSITIVE_INFINITY;
+    if (Number.isNaN(this.values[node] as number)) return;
+    this.#low = Number.NEGATIVE_INFINITY;
+    this.#high = Number.POSITIVE_INFINITY;
     for (let at = this.#usersAt[node] as number; at < (this.#usersAt[node + 1] as number); at++) {
       const user = this.#users[at] as number;
-      const left = this.#first[user] as number;
-      const other = left === node ? (this.#second[user] as number) : left;
-      const code = turnedRound(this.#codes[user] as number, left !== node);
-      if (code < ABOVE || code > IS) {
-        if (this.#nodes[user]?.op === "is unknown") continue;
-        return;
-      }
-      const bound = this.values[other] as number;
-      if (other === node) return;
-      if (Number.isNaN(bound)) continue;
-      const beside = 2e-9 * Math.max(1, Math.abs(bound));
-      const onIt = beside / 4;
-      if (code === IS) {
-        if (value < bound - beside) high = Math.min(high, bound - beside);
-        else if (value > bound + beside) low = Math.max(low, bound + beside);
-        else return;
-      } else if (code === ABOVE || code === AT_MOST) {
-        if (value > bound + beside) low = Math.max(low, bound + beside);
-        else high = Math.min(high, bound + onIt);
-      } else if (value < bound - beside) high = Math.min(high, bound - beside);
-      else low = Math.max(low, bound - onIt);
+      const known =
+        this.#codes[user] === UNTIL
+          ? this.#narrowToSides(node, user)
+          : this.#narrow(node, user) || this.#nodes[user]?.op === "is unknown";
+      if (!known) return;
     }
-    this.#quietLow[node] = low;
-    this.#quietHigh[node] = high;
+    this.#quietLow[node] = this.#low;
+    this.#quietHigh[node] = this.#high;
+  }
+
+  /** Of an `until`: while it holds only its reset counts; while it does not, only its condition, as long as that is false. */
+  #narrowToSides(node: number, until: number): boolean {
+    const [set, reset] = [this.#first[until] as number, this.#second[until] as number];
+    const holds = this.#held[until] === 1;
+    const waits = !holds && this.#side(set) === 0;
+    return (
+      (holds || this.#folded[set] === 0 || this.#narrow(node, set)) &&
+      (waits || this.#folded[reset] === 0 || this.#narrow(node, reset))
+    );
+  }
+
+  /**
+   * Narrows the bounds to where a comparison of a sensor stays as it is; false where that is not known. Equal numbers lie
+   * within 1e-9 of one another: twice that is surely beside a bound, half of it surely on it.
+   */
+  #narrow(node: number, comparison: number): boolean {
+    const [left, right] = [this.#first[comparison] as number, this.#second[comparison] as number];
+    const other = left === node ? right : left;
+    const code = turnedRound(this.#codes[comparison] as number, left !== node);
+    if (!isComparison(code) || other === node) return false;
+    // A side of an `until` may be about another thing.
+    if (left !== node && right !== node) return true;
+    const value = this.values[node] as number;
+    const bound = this.values[other] as number;
+    if (Number.isNaN(bound)) return true;
+    const beside = 2e-9 * Math.max(1, Math.abs(bound));
+    const onIt = beside / 4;
+    if (code === IS) {
+      if (value < bound - beside) this.#high = Math.min(this.#high, bound - beside);
+      else if (value > bound + beside) this.#low = Math.max(this.#low, bound + beside);
+      else return false;
+    } else if (code === ABOVE || code === AT_MOST) {
+      if (value > bound + beside) this.#low = Math.max(this.#low, bound + beside);
+      else this.#high = Math.min(this.#high, bound + onIt);
+    } else if (value < bound - beside) this.#high = Math.min(this.#high, bound - beside);
+    else this.#low = Math.max(this.#low, bound - onIt);
+    return true;
   }
 
   /** To be brought up to date at the next `settle`. */
@@ -536,24 +579,17 @@ export class Evaluator {
     const left = first < 0 ? Number.NaN : (values[first] as number);
     const second = this.#second[node] as number;
     const right = second < 0 ? Number.NaN : (values[second] as number);
-    switch (this.#codes[node]) {
+    const code = this.#codes[node] as number;
+    switch (code) {
       case SENSOR:
         return this.#sensor(node, first < 0 ? Number.POSITIVE_INFINITY : left);
       case ABOVE:
-        this.#staleQuiet(first, second);
-        return left > right ? (equalNumbers(left, right) ? 0 : 1) : unlessUnknown(left, right, 0);
       case BELOW:
-        this.#staleQuiet(first, second);
-        return left < right ? (equalNumbers(left, right) ? 0 : 1) : unlessUnknown(left, right, 0);
       case AT_LEAST:
-        this.#staleQuiet(first, second);
-        return left < right ? (equalNumbers(left, right) ? 1 : 0) : unlessUnknown(left, right, 1);
       case AT_MOST:
-        this.#staleQuiet(first, second);
-        return left > right ? (equalNumbers(left, right) ? 1 : 0) : unlessUnknown(left, right, 1);
       case IS:
         this.#staleQuiet(first, second);
-        return left === right ? 1 : unlessUnknown(left, right, equalNumbers(left, right) ? 1 : 0);
+        return compared(code, left, right);
       case NOT:
         return 1 - left;
       case AND:
@@ -565,10 +601,23 @@ export class Evaluator {
       case IN_THE_LAST:
         return this.#inTheLast(node, left, right);
       case UNTIL:
-        return this.#until(node, left, right);
+        this.#staleSide(first);
+        this.#staleSide(second);
+        return this.#until(node, this.#side(first), this.#side(second));
       default:
         return this.#evaluateOther(node);
     }
+  }
+
+  /** The value of a part of an `until`, compared now where it has none of its own. */
+  #side(node: number): number {
+    if (this.#folded[node] === 0) return this.values[node] as number;
+    const [left, right] = [this.#first[node] as number, this.#second[node] as number];
+    return compared(this.#codes[node] as number, this.values[left] as number, this.values[right] as number);
+  }
+
+  #staleSide(node: number): void {
+    if (this.#folded[node] === 1) this.#staleQuiet(this.#first[node] as number, this.#second[node] as number);
   }
 
   #evaluateOther(node: number): number {
@@ -847,6 +896,10 @@ export class Evaluator {
   }
 }
 
+function isComparison(code: number): boolean {
+  return code >= ABOVE && code <= IS;
+}
+
 /** A comparison read from its other side. */
 function turnedRound(code: number, turned: boolean): number {
   if (!turned) return code;
@@ -854,6 +907,22 @@ function turnedRound(code: number, turned: boolean): number {
   if (code === BELOW) return ABOVE;
   if (code === AT_LEAST) return AT_MOST;
   return code === AT_MOST ? AT_LEAST : code;
+}
+
+/** What a comparison of values that do not move is. */
+function compared(code: number, left: number, right: number): number {
+  switch (code) {
+    case ABOVE:
+      return left > right ? (equalNumbers(left, right) ? 0 : 1) : unlessUnknown(left, right, 0);
+    case BELOW:
+      return left < right ? (equalNumbers(left, right) ? 0 : 1) : unlessUnknown(left, right, 0);
+    case AT_LEAST:
+      return left < right ? (equalNumbers(left, right) ? 1 : 0) : unlessUnknown(left, right, 1);
+    case AT_MOST:
+      return left > right ? (equalNumbers(left, right) ? 1 : 0) : unlessUnknown(left, right, 1);
+    default:
+      return left === right ? 1 : unlessUnknown(left, right, equalNumbers(left, right) ? 1 : 0);
+  }
 }
 
 function unlessUnknown(left: number, right: number, truth: number): number {

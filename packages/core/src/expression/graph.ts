@@ -131,6 +131,8 @@ export interface Node {
 /** Numbers of the nodes of a house, and how to add more before the graph is run. */
 export class Graph {
   readonly nodes: Node[] = [];
+  /** Nodes that somebody reads; the others are only parts of these. */
+  readonly asked = new Set<number>();
   readonly #byKey = new Map<string, number>();
   readonly #things: ReadonlyMap<string, Thing>;
 
@@ -144,25 +146,34 @@ export class Graph {
     return found;
   }
 
-  /** The node of a thing that holds a value. */
+  /** The node of a thing that holds a value; from then on somebody may read it. */
   thing(name: string): number {
+    return this.#ask(this.#thing(name));
+  }
+
+  #ask(node: number): number {
+    this.asked.add(node);
+    return node;
+  }
+
+  #thing(name: string): number {
     const found = this.#found(name);
-    if (found.kind === "let") return this.node(found.thing.value);
+    if (found.kind === "let") return this.#node(found.thing.value);
     if (found.kind === "profile") {
-      const values = found.thing.days.flatMap(({ points }) => points.map(({ value }) => this.node(value)));
+      const values = found.thing.days.flatMap(({ points }) => points.map(({ value }) => this.#node(value)));
       return this.#add(found.thing.ramped ? "ramped profile" : "profile", values, name, name);
     }
     if (found.kind !== "sensor") return this.#add("cell", [], name, name);
     const raw = this.sensor(name);
     const { smoothOver } = found.thing;
-    return smoothOver ? this.#combine("mean over", [raw, this.node(smoothOver)]) : raw;
+    return smoothOver ? this.#combine("mean over", [raw, this.#node(smoothOver)]) : raw;
   }
 
   /** What a sensor reports, before it is smoothed. */
   sensor(name: string): number {
     const found = this.#found(name);
     const after = found.kind === "sensor" ? found.thing.unknownAfter : undefined;
-    return this.#add("sensor", after ? [this.node(after)] : [], name, name);
+    return this.#add("sensor", after ? [this.#node(after)] : [], name, name);
   }
 
   typeOf(name: string): ValueType | TruthType {
@@ -240,8 +251,12 @@ export class Graph {
     return given.length < 2 ? (given[0] ?? -1) : this.#combine("and", given);
   }
 
-  /** The node of an expression. */
+  /** The node of an expression; from then on somebody may read it. */
   node(expression: Expression): number {
+    return this.#ask(this.#node(expression));
+  }
+
+  #node(expression: Expression): number {
     switch (expression.kind) {
       case "number":
         return this.constant(toBase(expression));
@@ -256,7 +271,7 @@ export class Graph {
       case "colour":
         return this.constant(Number.parseInt(expression.colour.slice(1), 16));
       case "value":
-        return this.thing(expression.of);
+        return this.#thing(expression.of);
       case "age":
         return this.#combine("age", [this.sensor(expression.of)]);
       case "begins in":
@@ -275,7 +290,7 @@ export class Graph {
         return this.#add(expression.what === "time" ? "time of day" : expression.what, [], `clock ${expression.what}`, "");
       case "negative":
       case "not":
-        return this.#combine(expression.kind, [this.node(expression.of)]);
+        return this.#combine(expression.kind, [this.#node(expression.of)]);
       case "plus":
       case "minus":
       case "times":
@@ -284,62 +299,62 @@ export class Graph {
       case "below":
       case "at least":
       case "at most":
-        return this.#combine(expression.kind, [this.node(expression.left), this.node(expression.right)]);
+        return this.#combine(expression.kind, [this.#node(expression.left), this.#node(expression.right)]);
       case "if":
-        return this.choose(this.node(expression.condition), this.node(expression.then), this.node(expression.else));
+        return this.choose(this.#node(expression.condition), this.#node(expression.then), this.#node(expression.else));
       case "pick":
         return this.#pick(expression.by, expression.cases);
       case "of several":
         return this.#combine(
           expression.function,
-          expression.of.map((part) => this.node(part)),
+          expression.of.map((part) => this.#node(part)),
           expression.known,
         );
       case "call":
         return this.#combine(
           expression.function,
-          expression.of.map((part) => this.node(part)),
+          expression.of.map((part) => this.#node(part)),
         );
       case "clamp":
         return this.#combine(
           "clamp",
-          [expression.value, expression.low, expression.high].map((part) => this.node(part)),
+          [expression.value, expression.low, expression.high].map((part) => this.#node(part)),
         );
       case "scale": {
         const { value, from, to } = expression;
         return this.#combine(
           "scale",
-          [value, from.low, from.high, to.low, to.high].map((part) => this.node(part)),
+          [value, from.low, from.high, to.low, to.high].map((part) => this.#node(part)),
         );
       }
       case "over":
-        return this.#combine(`${expression.function} over`, [this.node(expression.value), this.node(expression.over)]);
+        return this.#combine(`${expression.function} over`, [this.#node(expression.value), this.#node(expression.over)]);
       case "between": {
-        const value = this.node(expression.value);
+        const value = this.#node(expression.value);
         return this.all(
-          this.compare("at least", value, this.node(expression.low)),
-          this.compare("at most", value, this.node(expression.high)),
+          this.compare("at least", value, this.#node(expression.low)),
+          this.compare("at most", value, this.#node(expression.high)),
         );
       }
       case "is": {
-        const left = this.node(expression.left);
+        const left = this.#node(expression.left);
         if (expression.right.kind === "unknown") return this.isUnknown(left);
-        return this.#combine("is", [left, this.node(expression.right)]);
+        return this.#combine("is", [left, this.#node(expression.right)]);
       }
       case "and":
       case "or":
         return this.#combine(
           expression.kind,
-          expression.of.map((part) => this.node(part)),
+          expression.of.map((part) => this.#node(part)),
         );
       case "for":
       case "in the last":
-        return this.#combine(expression.kind, [this.node(expression.condition), this.node(expression.duration)]);
+        return this.#combine(expression.kind, [this.#node(expression.condition), this.#node(expression.duration)]);
       case "until": {
-        const parts = [this.node(expression.condition), this.node(expression.reset)];
+        const parts = [this.#node(expression.condition), this.#node(expression.reset)];
         const { atMost, pause } = expression;
         if (!atMost || !pause) return this.#combine("until", parts);
-        return this.#combine("limited until", [...parts, this.node(atMost), this.node(pause)]);
+        return this.#combine("limited until", [...parts, this.#node(atMost), this.#node(pause)]);
       }
       case "during":
         return this.schedule(expression.schedule);
@@ -371,16 +386,16 @@ export class Graph {
     let found = this.constant(Number.NaN);
     for (const { if: when, then } of [...cases].reverse()) {
       if (when === "otherwise")
-        found = this.choose(this.not(this.isUnknown(this.node(by))), this.node(then), this.constant(Number.NaN));
-      else if (when !== "unknown") found = this.choose(this.node(when), this.node(then), found);
+        found = this.choose(this.not(this.isUnknown(this.#node(by))), this.#node(then), this.constant(Number.NaN));
+      else if (when !== "unknown") found = this.choose(this.#node(when), this.#node(then), found);
     }
     const unknown = cases.find((one) => one.if === "unknown");
-    return unknown ? this.choose(this.isUnknown(this.node(by)), this.node(unknown.then), found) : found;
+    return unknown ? this.choose(this.isUnknown(this.#node(by)), this.#node(unknown.then), found) : found;
   }
 
   #clockBetween(from: DayTime, to: DayTime): number {
     const events = [from.sun ?? "", to.sun ?? ""].join(" ");
-    const parts = [this.node(from.time), this.node(to.time)];
+    const parts = [this.#node(from.time), this.#node(to.time)];
     return this.#add("clock between", parts, `clock between ${events} ${this.#keysOf(parts)}`, events);
   }
 
