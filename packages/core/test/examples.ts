@@ -15,6 +15,9 @@ function readFiles(name: string, ending: string): Record<string, string> {
 
 export const lindenYard = readFiles("linden-yard", ".modrik");
 
+/** Small situations that people fall into, as they are written so that nobody does. */
+export const traps = readFiles("traps/rightly", ".modrik");
+
 export function parseLindenYard(files: Readonly<Record<string, string>> = lindenYard): ParsedHouse {
   const calendars = Object.entries(readFiles("linden-yard", ".ics")).map(([file, text]) => [file, readCalendar(text)]);
   return parseHouse(files, { calendars: Object.fromEntries(calendars) });

@@ -1,7 +1,7 @@
 // What is said about a text: the code and the place of each problem, and that good texts keep their meaning.
 import { formatHouse, type House, isSound, parseHouse } from "modrik";
 import { describe, expect, test } from "vitest";
-import { lindenYard, parseLindenYard } from "./examples.js";
+import { lindenYard, parseLindenYard, traps } from "./examples.js";
 import { houseText, seeded } from "./generate.js";
 
 const room = `house "Test" { clock "Europe/Zurich" }
@@ -235,8 +235,9 @@ function meaning(files: Record<string, string>): House {
 }
 
 describe("the formatter", () => {
-  test("leaves the example as it is", () => {
-    for (const [file, text] of Object.entries(lindenYard)) expect(formatHouse(text, file)).toEqual({ text, problems: [] });
+  test("leaves the examples as they are", () => {
+    for (const [file, text] of Object.entries({ ...lindenYard, ...traps }))
+      expect(formatHouse(text, file)).toEqual({ text, problems: [] });
   });
 
   test("keeps the meaning, and a second time changes nothing", () => {

@@ -1,7 +1,7 @@
 // Whole runs: the simulated room, what is measured, judged and explained of it.
 import { createPhysics, type Explanation, isSound, measure, parseHouse, runTrials, simulate, type Weather, why } from "modrik";
 import { describe, expect, test } from "vitest";
-import { parseLindenYard } from "./examples.js";
+import { parseLindenYard, traps } from "./examples.js";
 
 const { house } = parseLindenYard();
 const weather: Weather = { name: "still", outdoors: 0, swings: 0, humidity: 80, cloud: 100 };
@@ -99,6 +99,15 @@ describe("trials", () => {
     expect(results.filter(({ passed }) => !passed).map(({ trial }) => trial.name)).toEqual([]);
   });
 
+  test.each(Object.entries(traps))("of %s pass, to the millisecond", (file, text) => {
+    const { house: trap, problems } = parseHouse({ [file]: text });
+    expect(problems).toEqual([]);
+    const results = runTrials(trap);
+    expect(results.length).toBeGreaterThan(0);
+    const failed = results.flatMap(({ trial, verdicts }) => verdicts.map((verdict) => ({ trial: trial.name, ...verdict })));
+    expect(failed.filter(({ passed }) => !passed)).toEqual([]);
+  });
+
   const verdicts = (body: string) => {
     const text = `house "A" { clock "UTC" } zone z { sensor x: °C, unknown after 5 min sensor door: open/closed output o: on/off }
       rule r { while z.x below 20 °C hold z.o at on when z.door is open do { tell "Door {z.x}" } }
@@ -149,6 +158,11 @@ describe("trials", () => {
       ["met", "met"],
     ],
     ["a restart", "for 1 h given z.x is 19 °C at 08:10 the house restarts expect always z.o is on from 08:01 to 09:00", ["met"]],
+    [
+      "a line that begins where another ends",
+      "given z.x is 24 °C from 08:00 to 08:04 z.x moves to 18 °C from 08:04 to 08:10 z.x moves to 24 °C expect z.o is on at 08:03 expect z.o is on from 08:03 to 08:06",
+      ["met", "met"],
+    ],
     ["past midnight", "given z.x is 21 °C at 02:00 z.x is 19 °C expect z.o is on by 02:00", ["met"]],
   ])("%s", (_, body, expected) => {
     expect(verdicts(body)).toEqual(expected);

@@ -76,6 +76,9 @@ export class World {
 
   /** A straight line to a value, until an instant. */
   move(sensor: string, to: number, at: number, ends: number): void {
+    // A line that ends as the next begins has come to its end.
+    const known = this.#voices.get(sensor);
+    if (known?.move) this.#speakFor(sensor, known, at);
     const from = this.#reading(sensor);
     if (typeof from !== "number") return this.tell(sensor, to, at);
     this.#voice(sensor, from, at).move = { from, to, begins: at, ends };

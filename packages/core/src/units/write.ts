@@ -1,6 +1,6 @@
 // Numbers, durations and quantities as people read them.
 import type { Unit } from "./catalogue.js";
-import type { Quantity } from "./quantity.js";
+import { equalNumbers, type Quantity } from "./quantity.js";
 
 /** Shortest decimal that is equal within 1e-9, so that 20 - 0.4 reads 19.6. */
 export function writeNumber(value: number): string {
@@ -36,11 +36,17 @@ export function writeQuantity({ value, unit }: Quantity): string {
   return unit === "" ? writeNumber(value) : `${writeNumber(value)} ${unit}`;
 }
 
-/** A measured value with the digits that matter for its unit, for sentences and axes. */
-export function writeReading(value: number, unit: Unit): string {
-  const digits = unit === "lx" || unit === "ppm" || unit === "%" ? 0 : 1;
-  const factor = 10 ** digits;
-  return writeQuantity({ value: Math.round(value * factor) / factor, unit });
+/**
+ * A measured value with the digits that matter for its unit, for sentences and axes. Beside another number that it is not
+ * equal to, it has as many digits as tell them apart: what is below 50 %RH never reads 50 %RH.
+ */
+export function writeReading(value: number, unit: Unit, beside = value): string {
+  const usual = unit === "lx" || unit === "ppm" || unit === "%" ? 0 : 1;
+  const round = (number: number, digits: number) => Math.round(number * 10 ** digits) / 10 ** digits;
+  const different = Number.isFinite(beside) && !equalNumbers(value, beside);
+  let digits = usual;
+  while (different && digits < 9 && round(value, digits) === round(beside, digits)) digits++;
+  return writeQuantity({ value: round(value, digits), unit });
 }
 
 /** Milliseconds since midnight as `07:30`, `22:15:30` or `22:15:30.5`. */

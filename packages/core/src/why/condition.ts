@@ -49,8 +49,8 @@ export class Narrator {
     return instant <= this.beginning ? "the beginning" : sayInstant(this.clock, instant, this.at);
   }
 
-  /** What a value reads: `41.9 %RH`, `open`. */
-  reading(expression: Expression, instant = this.at): string {
+  /** What a value reads: `41.9 %RH`, `open`; told apart from a number, in base units, that it stands beside. */
+  reading(expression: Expression, instant = this.at, beside = Number.NaN): string {
     if (expression.kind === "word") return expression.word;
     const { graph } = this.run.program;
     const base = this.value(expression, instant);
@@ -63,12 +63,13 @@ export class Narrator {
       if (type.kind === "time") return writeTimeOfDay(base);
     }
     const unit = graph.unitOf(expression);
-    return unit === "ms" || unit === "min" ? writeDuration(base) : writeReading(fromBase(base, unit), unit);
+    if (unit === "ms" || unit === "min") return writeDuration(base);
+    return writeReading(fromBase(base, unit), unit, fromBase(beside, unit));
   }
 
   /** A number with where it comes from: `42 %RH (bench.moisture - bench.slack)`. */
-  figure(expression: Expression, instant = this.at): string {
-    const reading = this.reading(expression, instant);
+  figure(expression: Expression, beside = Number.NaN): string {
+    const reading = this.reading(expression, this.at, beside);
     return expression.kind === "number" || expression.kind === "word" ? reading : `${reading} (${writeExpression(expression)})`;
   }
 
@@ -84,8 +85,9 @@ export class Narrator {
       case "below":
       case "at least":
       case "at most": {
-        const compared = `${writeExpression(expression.left)} ${this.reading(expression.left)}`;
-        const right = this.figure(expression.right);
+        const { left } = expression;
+        const compared = `${writeExpression(left)} ${this.reading(left, this.at, this.value(expression.right))}`;
+        const right = this.figure(expression.right, this.value(left));
         if (Number.isNaN(truth)) return explanation(`${compared} cannot be compared with ${right}`);
         return explanation(`${compared} is ${truth === 1 ? "" : "not "}${expression.kind} ${right}`);
       }

@@ -103,8 +103,8 @@ class OutputStory {
     const points = this.#points(keep, band.way);
     const name = writeExpression(keep.value);
     const began = narrator.since(band.node);
-    const then = narrator.reading(keep.value, began);
-    const now = narrator.reading(keep.value);
+    const then = narrator.reading(keep.value, began, points.startsAt);
+    const now = narrator.reading(keep.value, narrator.at, points.stopsAt);
     const side = band.way === "raise" ? "below" : "above";
     const start =
       began <= narrator.beginning
@@ -115,7 +115,7 @@ class OutputStory {
   }
 
   /** The two switch points of one way of a `keep`, with how they come about. */
-  #points(keep: Keep, way: "raise" | "lower"): { starts: string; stops: string } {
+  #points(keep: Keep, way: "raise" | "lower"): { starts: string; startsAt: number; stops: string; stopsAt: number } {
     const { graph } = this.#run.program;
     const narrator = this.#narrator;
     const unit = graph.unitOf(keep.value);
@@ -129,10 +129,11 @@ class OutputStory {
     const sign = way === "raise" ? -1 : 1;
     const [near, far] = way === "raise" ? [below, above] : [above, below];
     const step = writeReading(near, unit).replace(unit, "").trim();
-    const starts = `${say(target + sign * near)} (${say(target)} ${sign < 0 ? "-" : "+"} ${step})`;
-    const word = way === "raise" ? "above" : "below";
-    const stops = both ? `at ${say(target)}` : `${word} ${say(equalNumbers(target, other) ? other - sign * far : other)}`;
-    return { starts, stops };
+    const startsAt = target + sign * near;
+    const starts = `${say(startsAt)} (${say(target)} ${sign < 0 ? "-" : "+"} ${step})`;
+    const stopsAt = both ? target : equalNumbers(target, other) ? other - sign * far : other;
+    const stops = `${both ? "at" : way === "raise" ? "above" : "below"} ${say(stopsAt)}`;
+    return { starts, startsAt, stops, stopsAt };
   }
 
   /** What each rule that could have asked still lacks. */
@@ -158,10 +159,11 @@ class OutputStory {
     const parts: Explanation[] = [];
     if (sentence.while && narrator.value(sentence.while) !== 1) parts.push(narrator.explain(sentence.while));
     if ("keep" in sentence && band && narrator.history.at(band.node, narrator.at) !== 1) {
-      const { starts } = this.#points(sentence.keep, band.way);
+      const { starts, startsAt } = this.#points(sentence.keep, band.way);
       const side = band.way === "raise" ? "below" : "above";
-      const name = writeExpression(sentence.keep.value);
-      parts.push(explanation(`${name} ${narrator.reading(sentence.keep.value)} has not been ${side} ${starts}`));
+      const { value } = sentence.keep;
+      const reading = narrator.reading(value, narrator.at, startsAt);
+      parts.push(explanation(`${writeExpression(value)} ${reading} has not been ${side} ${starts}`));
     }
     return parts;
   }
