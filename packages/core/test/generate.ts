@@ -1,5 +1,5 @@
 // Houses and inputs made from a seed, as text of the language and as reports in whole seconds.
-import type { Value } from "modrik";
+import type { Deed, Value } from "modrik";
 
 export type Random = () => number;
 
@@ -45,6 +45,22 @@ function comparison(random: Random): string {
     () => `warmest ${bound} ${pick(random, numbers)}`,
     () => `room.warm below (if room.door is open then room.target - 1 K else ${low})`,
     () => "comfort is not white",
+    () => `room.grade ${pick(random, ["at least fair", "below fair", "is poor"])}`,
+    () => `room.warm.age ${pick(random, ["at least", "below"])} ${seconds(random)}`,
+    () => `middle ${bound} ${pick(random, numbers)}`,
+    () => `warmth ${bound} ${pick(random, numbers)}`,
+    () => window(random),
+  ])();
+}
+
+/** What turns at whole seconds only. */
+function window(random: Random): string {
+  const bound = pick(random, ["at least", "below"]);
+  return pick(random, [
+    () => `${pick(random, ["min", "max"])}(room.warm over ${seconds(random)}) ${bound} ${pick(random, numbers)}`,
+    () => `rise(room.far over ${seconds(random)}) ${bound} ${pick(random, ["1 K", "-1 K", "0 K"])}`,
+    () => `count(${state(random)} over ${seconds(random)}) ${bound} ${pick(random, ["1", "2"])}`,
+    () => `time(${state(random)} over 20 s) ${bound} ${seconds(random)}`,
   ])();
 }
 
@@ -61,6 +77,8 @@ function condition(random: Random, depth = 2): string {
     () => `${state(random, "has been")} for ${pick(random, [seconds(random), "room.linger"])}`,
     () => `${state(random, "was")} in the last ${seconds(random)}`,
     () => pick(random, ["during hours", "outside hours"]),
+    () => pick(random, ["clock from 12:00:10 to 12:00:40", "clock from 12:01 to 12:00:30", "clock.time at least 12:01"]),
+    () => pick(random, ["airing is running", "not (airing is running)", `room.bell was pressed in the last ${seconds(random)}`]),
   ];
   const joined = [
     () => `(${inner()} and ${inner()})`,
@@ -69,12 +87,19 @@ function condition(random: Random, depth = 2): string {
     () => `(${inner()}) for ${seconds(random)}`,
     () => `(${inner()}) in the last ${seconds(random)}`,
     () => `(${inner()}) until (${inner()})`,
+    () => `(${inner()}) until (${inner()}), at most ${seconds(random)} then pause ${seconds(random)}`,
   ];
   return pick(random, depth > 0 && random() < 0.5 ? joined : simple)();
 }
 
 function set(random: Random): string {
-  const ends = pick(random, ["", "", ` for ${seconds(random)}`, ` until ${condition(random, 1)}`]);
+  const ends = pick(random, [
+    "",
+    "",
+    ` for ${seconds(random)}`,
+    ` until ${condition(random, 1)}`,
+    ` until ${pick(random, ["12:00:50", "hours begins", "hours ends"])}`,
+  ]);
   return pick(random, [
     () => `set ${pick(random, outputs)} to ${pick(random, ["on", "off"])}${ends}`,
     () => `set room.lamp to ${pick(random, ["0 %", "40 %", "90 %"])}${ends}`,
@@ -91,6 +116,9 @@ function plainStep(random: Random): string {
     () => `release ${pick(random, [...outputs, "room.lamp"])}`,
     () => `set ${pick(random, outputs)} to ${pick(random, ["on", "off"])}`,
     () => 'tell "plain"',
+    () => pick(random, ["start airing", `start airing with ${seconds(random)}`, "stop airing"]),
+    () => "apply cosy",
+    () => `${pick(random, ["raise", "lower"])} room.lamp by ${pick(random, ["10 %", "60 %"])}`,
   ])();
 }
 
@@ -104,6 +132,10 @@ function step(random: Random): string {
       `if ${condition(random, 1)} { ${plainStep(random)} } else if ${condition(random, 0)} { ${plainStep(random)} } else { ${plainStep(random)} }`,
     () => `wait ${seconds(random)}`,
     () => `wait until (${condition(random, 1)}), at most ${seconds(random)}`,
+    () => `wait until ${pick(random, ["hours begins", "hours ends"])}`,
+    () =>
+      `ramp room.lamp from ${pick(random, ["0 %", "20 %"])} to ${pick(random, ["60 %", "100 %"])} over ${pick(random, ["4 s", "8 s"])}`,
+    () => `dose room.pump ${pick(random, ["20 ml", "50 ml"])}`,
   ])();
 }
 
@@ -115,6 +147,8 @@ function event(random: Random): string {
       () => pick(random, ["hours begins", "hours ends"]),
       () => pick(random, ["room.door changes", "house_mode changes", "room.warm changes by 1 K", "comfort changes"]),
       () => `at ${pick(random, ["12:00:30", "12:01:05"])}`,
+      () => pick(random, ["every 7 s", "every 20 s", "the house starts"]),
+      () => pick(random, ["room.bell is pressed", "airing ends"]),
     ])(),
   );
   const provided = random() < 0.4 ? `\n  provided ${condition(random, 1)}` : "";
@@ -133,6 +167,8 @@ function held(random: Random): string {
     () => "keep room.warm at room.target ± 1 K raise with room.heater lower with room.fan",
     () => "keep room.warm between 19 °C and 21 °C ± 0.5 K raise with room.heater lower with room.fan",
     () => "keep room.far at 20 °C ± 1 K lower with room.fan",
+    () => "keep room.warm at room.target raise with room.lamp in proportion over 2 K",
+    () => "keep room.warm at 20 °C raise with room.heater in proportion over 2 K, cycle 8 s",
     () => `cycle ${pick(random, outputs)} on ${seconds(random)} off ${seconds(random)}`,
     () =>
       `hold room.lamp at pick by room.far { below 19 °C: 20 %, above 20 °C: 100 %, otherwise: 60 %${pick(random, ["", ", unknown: 5 %"])} }`,
@@ -155,6 +191,7 @@ function rule(random: Random, index: number): string {
 function guard(random: Random, index: number): string {
   const permits = [
     `permit ${pick(random, outputs)} on only while ${condition(random, 1)}`,
+    `permit room.pump on only while ${condition(random, 1)}`,
     `permit room.lamp above ${pick(random, ["40 %", "60 %"])} only while ${condition(random, 1)}`,
   ];
   return `guard g${index} { ${pick(random, permits)} }`;
@@ -171,7 +208,10 @@ export function houseText(random: Random): string {
     "  sensor door: open/closed",
     "  sensor motion: moving/still, unknown after 30 s",
     `  output heater: on/off${least}`,
-    "  output fan: on/off",
+    `  output fan: on/off${pick(random, ["", "", ", on at most 8 s then off at least 5 s"])}`,
+    "  output pump: on/off, delivers 10 ml/s after 1 s",
+    "  sensor grade: poor < fair < good",
+    "  sensor bell: press",
     "  output lamp: 0..100 %",
     "  dial target: 15..25 °C, at first 20 °C",
     "  dial linger: 1..60 s, at first 5 s",
@@ -179,10 +219,34 @@ export function houseText(random: Random): string {
     "mode house_mode: day/night/away, at first day",
     "let warmest = max(room.warm, room.far)",
     "let comfort = pick by room.warm { below 19 °C: blue, below 21 °C: white, otherwise: red, unknown: violet }",
+    `let middle = ${pick(random, ["mean", "median", "first_known", "spread", "min"])}(room.warm, room.far)`.replace(
+      /spread.*/,
+      "room.target + spread(room.warm, room.far)",
+    ),
+    "countdown airing = 9 s",
+    "preset cosy { room.heater at on, room.lamp at 70 %, room.target at 22 °C }",
+    "profile warmth { daily 19 °C from 12:00:15, room.target from 12:00:50, 22 °C from 12:01:20 }",
     "schedule hours { daily 12:00:20 to 12:00:45, 12:01 to 12:01:40 }",
     ...Array.from({ length: 1 + Math.floor(random() * 3) }, (_, index) => rule(random, index)),
     ...Array.from({ length: Math.floor(random() * 2.5) }, (_, index) => guard(random, index)),
   ].join("\n");
+}
+
+/** What a person does at a second, mostly nothing. */
+export function deedsAt(random: Random): Deed[] {
+  if (random() > 0.06) return [];
+  const output = pick(random, outputs);
+  const lasts = pick(random, [undefined, 3000, 11000]);
+  const during = lasts === undefined ? {} : { lasts };
+  const rule = "r0";
+  return pick<Deed[]>(random, [
+    [{ kind: "switches", output, value: pick(random, ["on", "off"]), ...during }],
+    [{ kind: "switches", output: "room.lamp", value: pick(random, [0, 50]), ...during }],
+    [{ kind: "releases", output }],
+    [{ kind: "pauses", rule, ...during }],
+    [{ kind: "resumes", rule }],
+    [{ kind: "applies", preset: "cosy" }],
+  ]);
 }
 
 /** What is reported or set at a second, often nothing and often the same as before. */
@@ -192,6 +256,8 @@ export function inputsAt(random: Random): Map<string, Value> {
   if (random() < 0.15) inputs.set("room.far", pick(random, [18, 19, 20, 21, 22]));
   if (random() < 0.12) inputs.set("room.door", pick(random, ["open", "closed"]));
   if (random() < 0.12) inputs.set("room.motion", pick(random, ["moving", "still"]));
+  if (random() < 0.08) inputs.set("room.grade", pick(random, ["poor", "fair", "good"]));
+  if (random() < 0.06) inputs.set("room.bell", "pressed");
   if (random() < 0.03) inputs.set("room.target", pick(random, [18, 20, 20.5, 22]));
   if (random() < 0.03) inputs.set("room.linger", pick(random, [1, 5, 20]));
   if (random() < 0.03) inputs.set("house_mode", pick(random, ["day", "night", "away"]));

@@ -1,28 +1,25 @@
-// The plainest engine: at every second it evaluates everything anew from the definitions of the language. It remembers
-// what each condition over time was at each past second, and nothing else that the definitions do not speak of.
-import type { Condition, Expression, House, Keep, Output, Permit, Rule, Step, Trigger, Until, Value } from "modrik";
-import { clockOf, fromBase, toBase } from "modrik";
+// The plainest engine: at every second it looks at every sentence anew, by the definitions of the language alone.
+import type { Condition, Deed, House, Keep, Output, Permit, Rule, Step, Trigger, Until, Value } from "modrik";
+import { clockOf } from "modrik";
+import { type Plain, restOf, type Truth, Values } from "./reference-values.js";
 
-type Truth = boolean | undefined;
-/** A number in base units, a word, or unknown. */
-type Plain = number | string | undefined;
+interface Ending {
+  readonly until: Until;
+  /** What a moment is compared with. */
+  saw: Plain | boolean;
+}
 
 interface Claim {
   readonly rule: Rule;
   readonly order: number;
   readonly output: string;
-  value: Plain;
+  readonly value: Plain;
+  /** A straight line from a value, over a time, from an instant. */
+  ramp: { readonly from: number; readonly over: number; readonly since: number } | undefined;
   timed: boolean;
-  turn: number;
+  readonly turn: number;
   ends: number;
-  until: Condition | undefined;
-}
-
-interface Running {
-  next: number;
-  wakes: number;
-  until: Condition | undefined;
-  queued: number;
+  readonly ending: Ending | undefined;
 }
 
 interface Event {
@@ -31,288 +28,134 @@ interface Event {
   readonly sentence: Extract<Rule["sentences"][number], { do: unknown }>;
   /** What each trigger saw last: a truth, or the value whose changes it follows. */
   readonly seen: (Plain | boolean)[];
-  readonly running: Running;
+  /** The step to go on with, or -1. */
+  next: number;
+  wakes: number;
+  waitsFor: Ending | undefined;
+  queued: number;
+  dose: Claim | undefined;
 }
 
-const SECOND = 1000;
+const NEVER = Number.POSITIVE_INFINITY;
 const MOST_TURNS = 64;
+const HAND_LASTS = 2 * 3600e3;
 
-const equal = (a: number, b: number) => Math.abs(a - b) < 1e-9 * Math.max(1, Math.abs(a), Math.abs(b));
-
-export class Reference {
+export class Reference extends Values {
   readonly notices: string[] = [];
   ringing = false;
-  readonly #house: House;
-  readonly #start: number;
-  #now: number;
-  readonly #values = new Map<string, Plain>();
-  readonly #reports = new Map<string, { value: Plain; at: number }>();
-  /** What the inside of each condition over time was at each second since the start. */
-  readonly #past = new Map<Expression, Truth[]>();
-  readonly #memories = new Map<object, boolean>();
   readonly #claims: Claim[] = [];
   readonly #events: Event[] = [];
   readonly #sent = new Map<string, { value: Plain; since: number }>();
-  readonly #goesBack = new Map<Step, { name: string; to: Plain; at: number; until: Condition | undefined }>();
+  readonly #goesBack = new Map<Step, { name: string; to: Plain; at: number; ending: Ending | undefined }>();
   /** When the `while` of each cycle began. */
   readonly #cycles = new Map<object, number>();
+  /** When the present cycle of what follows in proportion began, and its share. */
+  readonly #shares = new Map<object, { since: number; share: number }>();
+  readonly #hands = new Map<string, { value: Plain; ends: number }>();
+  readonly #paused = new Map<string, number>();
+  /** What may not come back yet after its longest run. */
+  readonly #resting = new Map<string, { word: string; until: number }>();
+  readonly #ranOut = new Set<string>();
   #turns = 0;
 
   constructor(house: House, start: number) {
-    this.#house = house;
-    this.#start = start;
-    this.#now = start;
-    for (const dial of house.dials) this.#values.set(dial.name, this.#base(dial.name, dial.atFirst));
-    for (const mode of house.modes) this.#values.set(mode.name, mode.atFirst);
-    for (const output of house.outputs) {
-      this.#values.set(output.name, restOf(output));
-      this.#sent.set(output.name, { value: restOf(output), since: start });
+    super(house, start);
+    for (const { name } of house.outputs) this.#sent.set(name, { value: this.values.get(name), since: start });
+    const sentences = house.rules.flatMap((rule) => rule.sentences.map((sentence) => ({ rule, sentence })));
+    for (const [order, { rule, sentence }] of sentences.entries()) {
+      if (!("do" in sentence)) continue;
+      const seen = sentence.when.map((trigger) => (trigger.kind === "changes" ? this.values.get(trigger.of) : undefined));
+      this.#events.push({ rule, order, sentence, seen, next: -1, wakes: NEVER, waitsFor: undefined, queued: 0, dose: undefined });
     }
-    for (const expression of everyExpression(house))
-      if (expression.kind === "for" || expression.kind === "in the last") this.#past.set(expression, []);
-    let order = 0;
-    for (const rule of house.rules) {
-      for (const sentence of rule.sentences) {
-        order++;
-        if (!("do" in sentence)) continue;
-        const running = { next: -1, wakes: Number.POSITIVE_INFINITY, until: undefined, queued: 0 };
-        this.#events.push({
-          rule,
-          order,
-          sentence,
-          seen: sentence.when.map((trigger) => (trigger.kind === "changes" ? this.#values.get(trigger.of) : undefined)),
-          running,
-        });
-      }
-    }
-  }
-
-  /** What a thing has now, in its own unit. */
-  value(name: string): Value | undefined {
-    const value = this.#thing(name);
-    const type = this.#type(name);
-    return typeof value === "number" && type?.kind === "number" ? fromBase(value, type.unit) : value;
   }
 
   /** One second: the inputs of its instant, then turns until nothing changes. */
-  second(now: number, inputs: ReadonlyMap<string, Value>): void {
-    this.#now = now;
+  second(now: number, inputs: ReadonlyMap<string, Value>, deeds: readonly Deed[] = []): void {
+    this.now = now;
     for (const [name, value] of inputs) {
-      if (this.#house.sensors.some((sensor) => sensor.name === name))
-        this.#reports.set(name, { value: this.#base(name, value), at: now });
-      else this.#setAnew(name, this.#base(name, value));
+      const type = this.house.sensors.find((sensor) => sensor.name === name)?.type;
+      if (type?.kind === "press") this.pressed.add(name);
+      else if (type) this.reports.set(name, { value: this.base(name, value), at: now });
+      else this.#setAnew(name, this.base(name, value));
     }
-    for (const claim of [...this.#claims]) if (claim.ends <= now) this.#drop(claim);
-    for (const [step, back] of this.#goesBack) if (back.at <= now && this.#goesBack.has(step)) this.#setAnew(back.name, back.to);
-    const timeouts = this.#events.filter(({ running }) => running.next >= 0 && running.wakes <= now);
-    let moments = this.#events.filter(({ sentence }) => sentence.when.some((trigger) => this.#isMoment(trigger)));
+    for (const deed of deeds) this.#act(deed);
+    this.#passDeadlines();
+    const timeouts = this.#events.filter(({ next, wakes }) => next >= 0 && wakes <= now);
+    const moments = this.#events.filter(({ rule, sentence }) => {
+      const comes = sentence.when.some((trigger) => this.#isMoment(trigger));
+      return comes && !this.#paused.has(rule.name);
+    });
     for (let turn = 1; ; turn++) {
       this.#remember();
       this.#endUntil();
       const before = JSON.stringify(this.#everything());
-      const fired = this.#events.filter((event) => this.#fires(event) || (turn === 1 && moments.includes(event)));
-      const ready = fired.filter(({ sentence }) => !sentence.provided || this.#truth(sentence.provided) === true);
+      const edges = this.#events.filter((event) => this.#fires(event));
+      const fired = this.#events.filter((event) => edges.includes(event) || (turn === 1 && moments.includes(event)));
+      const ready = fired.filter(({ sentence }) => !sentence.provided || this.truth(sentence.provided) === true);
       const woken = this.#events.filter((event) => this.#wakes(event) || (turn === 1 && timeouts.includes(event)));
-      moments = [];
-      for (const event of woken) if (event.running.next >= 0) this.#run(event);
+      for (const event of woken) if (event.next >= 0) this.#run(event);
       for (const event of ready) this.#begin(event);
       this.#remember();
-      const decided = this.#house.outputs.map((output) => this.#decision(output));
-      for (const [index, { name }] of this.#house.outputs.entries()) this.#values.set(name, decided[index]);
-      if (fired.length === 0 && woken.length === 0 && JSON.stringify(this.#everything()) === before) break;
+      const decided = this.house.outputs.map((output) => this.#decision(output));
+      for (const [index, { name }] of this.house.outputs.entries()) this.values.set(name, decided[index]);
+      const broken = this.#events.filter(({ dose }) => dose && this.values.get(dose.output) !== "on");
+      for (const event of broken) this.#breakDose(event);
+      const still = fired.length + woken.length + broken.length === 0;
+      if (still && JSON.stringify(this.#everything()) === before) break;
       if (turn === MOST_TURNS) {
         this.ringing = true;
         return;
       }
     }
-    for (const { name } of this.#house.outputs) {
-      const value = this.#values.get(name);
+    for (const { name } of this.house.outputs) {
+      const value = this.values.get(name);
       if (this.#sent.get(name)?.value !== value) this.#sent.set(name, { value, since: now });
     }
-    for (const [expression, past] of this.#past) past.push(this.#truth((expression as { condition: Condition }).condition));
+    this.#ranOut.clear();
+    this.endMoments();
+    this.writePast();
   }
 
   #everything() {
-    return [...this.#values, ...this.#memories.values(), this.#claims.length, this.#turns].map((value) => value ?? null);
+    return [...this.values, ...this.memories.values(), this.#claims.length, this.#turns].map((value) => value ?? null);
   }
 
-  // ── Values ──────────────────────────────────────────────────────────────────────────────────────────────────────────
+  // ── What is due ─────────────────────────────────────────────────────────────────────────────────────────────────────
 
-  #type(name: string) {
-    const { sensors, outputs, dials, modes } = this.#house;
-    return [...sensors, ...outputs, ...dials, ...modes].find((thing) => thing.name === name)?.type;
-  }
-
-  #base(name: string, value: Value): Plain {
-    const type = this.#type(name);
-    return typeof value === "number" && type?.kind === "number" ? toBase({ value, unit: type.unit }) : value;
-  }
-
-  #thing(name: string): Plain {
-    const named = this.#house.lets.find((one) => one.name === name);
-    if (named) return this.#plain(named.value);
-    const sensor = this.#house.sensors.find((one) => one.name === name);
-    if (!sensor) return this.#values.get(name);
-    const report = this.#reports.get(name);
-    const after = sensor.unknownAfter && this.#number(sensor.unknownAfter);
-    return !report || (after !== undefined && this.#now - report.at >= after) ? undefined : report.value;
-  }
-
-  #number(expression: Expression): number | undefined {
-    const value = this.#plain(expression);
-    return typeof value === "number" ? value : undefined;
-  }
-
-  #plain(expression: Expression): Plain {
-    switch (expression.kind) {
-      case "number":
-        return toBase(expression);
-      case "time":
-        return expression.ms;
-      case "word":
-        return expression.word;
-      case "colour":
-        return expression.colour;
-      case "value":
-        return this.#thing(expression.of);
-      case "negative": {
-        const of = this.#number(expression.of);
-        return of === undefined ? undefined : -of;
-      }
-      case "plus":
-      case "minus": {
-        const left = this.#number(expression.left);
-        const right = this.#number(expression.right);
-        if (left === undefined || right === undefined) return undefined;
-        return expression.kind === "plus" ? left + right : left - right;
-      }
-      case "if": {
-        const condition = this.#truth(expression.condition);
-        return condition === undefined ? undefined : this.#plain(condition ? expression.then : expression.else);
-      }
-      case "pick":
-        return this.#picked(expression);
-      case "of several": {
-        const known = expression.of.map((one) => this.#number(one)).filter((one) => one !== undefined);
-        if (known.length < expression.known) return undefined;
-        if (expression.function === "max") return Math.max(...known);
-        if (expression.function === "min") return Math.min(...known);
-        throw new RangeError(`the reference knows no ${expression.function}`);
-      }
-      default:
-        throw new RangeError(`the reference has no ${expression.kind}`);
+  #passDeadlines(): void {
+    const { now } = this;
+    for (const [output, { ends }] of this.#hands) if (ends <= now) this.#hands.delete(output);
+    for (const [rule, until] of this.#paused) if (until <= now) this.#paused.delete(rule);
+    for (const claim of [...this.#claims]) if (claim.ends <= now) this.#end(claim);
+    for (const [step, back] of this.#goesBack) if (back.at <= now && this.#goesBack.has(step)) this.#setAnew(back.name, back.to);
+    for (const [countdown, at] of this.running) {
+      if (at > now) continue;
+      this.running.delete(countdown);
+      this.#ranOut.add(countdown);
     }
   }
 
-  #picked({ by, cases }: Extract<Expression, { kind: "pick" }>): Plain {
-    if (this.#plain(by) === undefined) {
-      const unknown = cases.find((one) => one.if === "unknown");
-      return unknown && this.#plain(unknown.then);
-    }
-    const fits = cases.find((one) => one.if === "otherwise" || (one.if !== "unknown" && this.#truth(one.if) === true));
-    return fits && this.#plain(fits.then);
-  }
-
-  #truth(expression: Condition): Truth {
-    switch (expression.kind) {
-      case "above":
-      case "below":
-      case "at least":
-      case "at most":
-        return this.#compares(expression.kind, expression.left, expression.right);
-      case "between":
-        return both(
-          this.#compares("at least", expression.value, expression.low),
-          this.#compares("at most", expression.value, expression.high),
-        );
-      case "is": {
-        const left = this.#plain(expression.left);
-        if (expression.right.kind === "unknown") return left === undefined;
-        const right = this.#plain(expression.right);
-        if (left === undefined || right === undefined) return undefined;
-        return typeof left === "number" && typeof right === "number" ? equal(left, right) : left === right;
-      }
-      case "not":
-        return negated(this.#truth(expression.of));
-      case "and":
-        return expression.of.map((part) => this.#truth(part)).reduce(both);
-      case "or":
-        return negated(expression.of.map((part) => negated(this.#truth(part))).reduce(both));
-      case "during":
-        return this.#isOpen(expression.schedule);
-      case "for":
-        return this.#for(expression);
-      case "in the last":
-        return this.#inTheLast(expression);
-      case "until":
-        return this.#until(expression, expression.condition, expression.reset);
-      default:
-        throw new RangeError(`the reference knows no truth of ${expression.kind}`);
-    }
-  }
-
-  #compares(kind: string, left: Expression, right: Expression): Truth {
-    const a = this.#number(left);
-    const b = this.#number(right);
-    if (a === undefined || b === undefined) return undefined;
-    if (equal(a, b)) return kind === "at least" || kind === "at most";
-    return a > b === (kind === "above" || kind === "at least");
-  }
-
-  #isOpen(name: string): boolean {
-    const { ms } = clockOf(this.#house.clock).local(this.#now);
-    const openings = this.#house.schedules.find((schedule) => schedule.name === name)?.openings ?? [];
-    return openings.some(({ spans }) => spans.some(({ from, to }) => ms >= from.ms && ms < to.ms));
-  }
-
-  /** True on the whole closed span: at every second of it, and now. */
-  #for(expression: Extract<Expression, { kind: "for" }>): Truth {
-    const inside = this.#truth(expression.condition);
-    const lasts = this.#number(expression.duration);
-    if (inside !== true) return inside;
-    if (lasts === undefined) return undefined;
-    const from = Math.ceil((this.#now - lasts - this.#start) / SECOND);
-    if (from < 0) return false;
-    const past = this.#past.get(expression) ?? [];
-    return past.slice(from).every((truth) => truth === true);
-  }
-
-  /** True now, or at some moment less than D ago; what a second shows lasts until the next. */
-  #inTheLast(expression: Extract<Expression, { kind: "in the last" }>): Truth {
-    const inside = this.#truth(expression.condition);
-    const lasts = this.#number(expression.duration);
-    if (inside === true) return true;
-    const past = this.#past.get(expression) ?? [];
-    const found = past.some(
-      (truth, second) => truth === true && this.#start + (second + 1) * SECOND > this.#now - (lasts ?? Number.NaN),
-    );
-    if (found) return true;
-    return lasts === undefined ? undefined : inside;
-  }
-
-  /** The reset first, then the set, else unchanged; it begins false. */
-  #until(key: object, condition: Condition, reset: Condition): Truth {
-    const ends = this.#truth(reset);
-    const sets = this.#truth(condition);
-    if (ends === true) this.#memories.set(key, false);
-    else if (ends === false && sets === true) this.#memories.set(key, true);
-    if (ends !== false) return ends === true ? false : undefined;
-    return this.#memories.get(key) === true ? true : sets;
+  /** The end of a ramp is a plain `set`. */
+  #end(claim: Claim): void {
+    if (!claim.ramp) return this.#drop(claim);
+    this.#replacePlain(claim);
+    Object.assign(claim, { ramp: undefined, timed: false, ends: NEVER });
   }
 
   /** Memories follow their signals at all times, whether somebody looks or not; cycles keep when they began. */
   #remember(): void {
-    for (const expression of everyExpression(this.#house)) if (expression.kind === "until") this.#truth(expression);
-    for (const rule of this.#house.rules) {
+    for (const key of this.remembered) this.truth(key);
+    for (const rule of this.house.rules) {
       for (const sentence of rule.sentences) {
         if ("cycle" in sentence) {
-          const applies = !sentence.while || this.#truth(sentence.while) === true;
+          const applies = !sentence.while || this.truth(sentence.while) === true;
           if (!applies) this.#cycles.delete(sentence);
-          else if (!this.#cycles.has(sentence)) this.#cycles.set(sentence, this.#now);
+          else if (!this.#cycles.has(sentence)) this.#cycles.set(sentence, this.now);
         }
         if (!("keep" in sentence)) continue;
-        this.#drives(sentence.keep, "raise");
-        this.#drives(sentence.keep, "lower");
+        const { keep } = sentence;
+        if (keep.tolerance) for (const way of ["raise", "lower"] as const) this.#drives(keep, way);
+        else this.#takeShare(keep, !sentence.while || this.truth(sentence.while) === true);
       }
     }
   }
@@ -322,285 +165,451 @@ export class Reference {
     const [low, high] = "low" in keep.at ? [keep.at.low, keep.at.high] : [keep.at, keep.at];
     const two = keep.raiseWith !== undefined && keep.lowerWith !== undefined;
     const { value, tolerance } = keep;
-    if (!tolerance) throw new RangeError("the reference knows no proportion");
-    const bottom: Expression = { kind: "minus", left: low, right: tolerance.below };
-    const top: Expression = { kind: "plus", left: high, right: tolerance.above };
+    if (!tolerance) return false;
+    const bottom: Condition = { kind: "minus", left: low, right: tolerance.below };
+    const top: Condition = { kind: "plus", left: high, right: tolerance.above };
     const key = way === "raise" ? tolerance : keep;
     if (way === "raise") {
       const stops: Condition = two ? { kind: "at least", left: value, right: low } : { kind: "above", left: value, right: top };
-      return this.#until(key, { kind: "below", left: value, right: bottom }, stops);
+      return this.until(key, { kind: "below", left: value, right: bottom }, stops);
     }
     const stops: Condition = two ? { kind: "at most", left: value, right: high } : { kind: "below", left: value, right: bottom };
-    return this.#until(key, { kind: "above", left: value, right: top }, stops);
+    return this.until(key, { kind: "above", left: value, right: top }, stops);
+  }
+
+  /** In proportion to the distance below one target: 0 to 1. */
+  #share({ value, at, raiseWith }: Keep): number | undefined {
+    const [is, target, over] = [value, "low" in at ? at.low : at, raiseWith?.proportion?.over].map((part) =>
+      part ? this.number(part) : undefined,
+    );
+    if (is === undefined || target === undefined || over === undefined) return undefined;
+    return Math.min(1, Math.max(0, (target - is) / over));
+  }
+
+  /** The share of a cycle is that at its beginning. */
+  #takeShare(keep: Keep, applies: boolean): void {
+    const cycle = keep.raiseWith?.proportion?.cycle;
+    if (!cycle) return;
+    const share = this.#share(keep);
+    const kept = this.#shares.get(keep);
+    if (!applies || share === undefined) this.#shares.delete(keep);
+    else if (!kept || this.now >= kept.since + (this.number(cycle) ?? NEVER)) this.#shares.set(keep, { since: this.now, share });
+  }
+
+  // ── What a person does ──────────────────────────────────────────────────────────────────────────────────────────────
+
+  #act(deed: Deed): void {
+    switch (deed.kind) {
+      case "switches":
+        this.#switch(deed.output, this.base(deed.output, deed.value), deed.lasts);
+        break;
+      case "releases":
+        this.#hands.delete(deed.output);
+        break;
+      case "pauses":
+        this.#paused.set(deed.rule, deed.lasts === undefined ? NEVER : this.now + deed.lasts);
+        for (const event of this.#events) if (event.rule.name === deed.rule) this.#stop(event);
+        for (const claim of [...this.#claims]) if (claim.rule.name === deed.rule) this.#drop(claim);
+        break;
+      case "resumes":
+        this.#paused.delete(deed.rule);
+        break;
+      case "applies":
+        for (const { output, value } of this.house.presets.find(({ name }) => name === deed.preset)?.targets ?? []) {
+          if (this.#isOutput(output)) this.#switch(output, this.plain(value), undefined);
+          else this.#setAnew(output, this.plain(value));
+        }
+        break;
+      default:
+        throw new RangeError(`the reference knows nobody who ${deed.kind}`);
+    }
+  }
+
+  /** Without a time, until a mode changes that a rule of the output mentions, else for as long as a hand lasts. */
+  #switch(output: string, value: Plain, lasts: number | undefined): void {
+    const untilMode = lasts === undefined && this.house.modes.some(({ name }) => this.#mentions(output, name));
+    this.#hands.set(output, { value, ends: untilMode ? NEVER : this.now + (lasts ?? HAND_LASTS) });
+  }
+
+  #mentions(output: string, mode: string): boolean {
+    const names = new RegExp(`"(output|outputs|name)":(\\[[^\\]]*)?"${output}"`);
+    const applied = this.house.presets.filter(({ targets }) => targets.some((target) => target.output === output));
+    return this.house.rules.some((rule) => {
+      // To release is not to ask.
+      const text = JSON.stringify(rule, (_, part) => (part?.kind === "release" ? null : part));
+      const claims = names.test(text) || applied.some(({ name }) => text.includes(`"preset":"${name}"`));
+      return claims && (text.includes(`"of":"${mode}"`) || this.#letsOf(text).some((inner) => inner.includes(`"of":"${mode}"`)));
+    });
+  }
+
+  #letsOf(text: string): string[] {
+    return this.house.lets.filter(({ name }) => text.includes(`"of":"${name}"`)).map(({ value }) => JSON.stringify(value));
   }
 
   // ── Event rules ─────────────────────────────────────────────────────────────────────────────────────────────────────
 
   #isMoment(trigger: Trigger): boolean {
-    if (trigger.kind !== "at" || this.#now === this.#start) return false;
-    return clockOf(this.#house.clock).local(this.#now).ms === this.#number(trigger.at.time);
+    if (trigger.kind === "runs out") return this.#ranOut.has(trigger.countdown);
+    if (trigger.kind === "becomes true" && trigger.condition.kind === "pressed") return this.truth(trigger.condition) === true;
+    if (this.now === this.start) return trigger.kind === "the house starts";
+    const { ms } = clockOf(this.house.clock).local(this.now);
+    if (trigger.kind === "every") return ms % (this.number(trigger.every) ?? NEVER) === 0;
+    return trigger.kind === "at" && ms === this.number(trigger.at.time);
   }
 
-  /** Became true, compared with when last known; every trigger is looked at. */
-  #fires({ sentence, seen }: Event): boolean {
+  /** Became true, compared with when last known; every trigger is looked at, also of a rule that pauses. */
+  #fires({ sentence, seen, rule }: Event): boolean {
     const edges = sentence.when.map((trigger, index) => {
       if (trigger.kind === "changes") return this.#changed(trigger, index, seen);
       if (trigger.kind !== "becomes true" && trigger.kind !== "begins" && trigger.kind !== "ends") return false;
-      const state =
-        trigger.kind === "becomes true"
-          ? this.#truth(trigger.condition)
-          : this.#isOpen(trigger.schedule) === (trigger.kind === "begins");
+      if (trigger.kind === "becomes true" && trigger.condition.kind === "pressed") return false;
+      const state = this.#momentState(trigger);
       const before = seen[index];
       if (state === undefined) return false;
       seen[index] = state;
       return state && before !== true && (trigger.kind === "becomes true" || before === false);
     });
-    return edges.includes(true);
+    return edges.includes(true) && !this.#paused.has(rule.name);
+  }
+
+  #momentState(moment: Extract<Trigger, { kind: "becomes true" | "begins" | "ends" }>): Truth {
+    if (moment.kind === "becomes true") return this.truth(moment.condition);
+    return this.isOpen(moment.schedule) === (moment.kind === "begins");
   }
 
   /** Into another known value; without `by`, from the last known. */
   #changed(trigger: Extract<Trigger, { kind: "changes" }>, index: number, seen: Event["seen"]): boolean {
-    const value = this.#thing(trigger.of);
+    const value = this.thing(trigger.of);
     if (value === undefined) return false;
     const before = seen[index];
-    const by = trigger.by && this.#number(trigger.by);
+    const by = trigger.by && this.number(trigger.by);
     const far =
       before !== undefined && (by === undefined ? value !== before : Math.abs(Number(value) - Number(before)) >= by - 1e-9);
     if (before === undefined || far) seen[index] = value;
     return far;
   }
 
-  #wakes({ running }: Event): boolean {
-    return running.next >= 0 && running.until !== undefined && this.#truth(running.until) === true;
+  #wakes({ next, waitsFor, dose }: Event): boolean {
+    return next >= 0 && dose === undefined && waitsFor !== undefined && this.#isOver(waitsFor);
+  }
+
+  #endingOf(until: Until | undefined): Ending | undefined {
+    if (!until) return undefined;
+    return { until, saw: until.kind === "begins" || until.kind === "ends" ? this.#momentState(until) : undefined };
+  }
+
+  /** A state is over when it is so, a moment when it comes; a time of day is a deadline. */
+  #isOver(ending: Ending): boolean {
+    const { until } = ending;
+    if (until.kind === "state") return this.truth(until.condition) === true;
+    if (until.kind === "at") return false;
+    if (until.kind !== "begins" && until.kind !== "ends") throw new RangeError(`the reference knows no ${until.kind}`);
+    const before = ending.saw;
+    ending.saw = this.#momentState(until);
+    return ending.saw === true && before !== true;
+  }
+
+  /** The next of a time of day, of today or tomorrow. */
+  #deadlineOf(until: Until | undefined): number {
+    if (until?.kind !== "at") return NEVER;
+    const { day, ms } = clockOf(this.house.clock).local(this.now);
+    const time = this.number(until.at.time) ?? Number.NaN;
+    return clockOf(this.house.clock).instant(time > ms ? day : day + 1, time);
   }
 
   #begin(event: Event): void {
-    for (const other of this.#events) if (other !== event && other.rule === event.rule) stop(other.running);
-    const { running, sentence } = event;
-    if (running.next >= 0 && sentence.ifTriggeredAgain === "ignore") return;
-    if (running.next >= 0 && sentence.ifTriggeredAgain === "wait") {
-      running.queued++;
+    for (const other of this.#events) if (other !== event && other.rule === event.rule) this.#stop(other);
+    const { sentence } = event;
+    if (event.next >= 0 && sentence.ifTriggeredAgain === "ignore") return;
+    if (event.next >= 0 && sentence.ifTriggeredAgain === "wait") {
+      event.queued++;
       return;
     }
-    stop(running);
-    running.next = 0;
+    this.#stop(event);
+    event.next = 0;
     this.#run(event);
   }
 
+  /** Ends the running steps; what they asked for stays, but for a dose. */
+  #stop(event: Event): void {
+    if (event.dose) this.#drop(event.dose);
+    Object.assign(event, { next: -1, wakes: NEVER, waitsFor: undefined, queued: 0, dose: undefined });
+  }
+
   #run(event: Event): void {
-    const { running, sentence } = event;
-    running.until = undefined;
-    running.wakes = Number.POSITIVE_INFINITY;
+    const { sentence } = event;
+    if (event.dose) this.#drop(event.dose);
+    Object.assign(event, { wakes: NEVER, waitsFor: undefined, dose: undefined });
     for (;;) {
-      while (running.next >= 0 && running.next < sentence.do.length) {
-        const step = sentence.do[running.next++] as Step;
-        if (this.#waits(step, running)) return;
-        if (step.kind === "if") {
-          const branch = step.branches.find((one) => this.#truth(one.if) === true)?.do ?? step.else;
-          for (const inner of branch) this.#take(inner, event);
-        } else this.#take(step, event);
+      while (event.next >= 0 && event.next < sentence.do.length) {
+        const step = sentence.do[event.next++] as Step;
+        const waits = this.#take(step, event);
         this.#remember();
+        if (waits) return;
       }
-      running.next = -1;
-      if (running.queued === 0) return;
-      running.queued--;
-      running.next = 0;
+      event.next = -1;
+      if (event.queued === 0) return;
+      event.queued--;
+      event.next = 0;
     }
   }
 
-  #waits(step: Step, running: Running): boolean {
-    if (step.kind === "wait") {
-      running.wakes = this.#now + (this.#number(step.for) ?? 0);
-      return true;
-    }
-    if (step.kind !== "wait until" || this.#truth(stateOf(step.until)) === true) return false;
-    running.until = stateOf(step.until);
-    running.wakes = step.atMost ? this.#now + (this.#number(step.atMost) ?? 0) : Number.POSITIVE_INFINITY;
-    return true;
+  /** It is interrupted: the steps behind it go on with the next turn. */
+  #breakDose(event: Event): void {
+    if (event.dose) this.#drop(event.dose);
+    Object.assign(event, {
+      dose: undefined,
+      wakes: this.now,
+      waitsFor: { until: { kind: "state", condition: so }, saw: undefined },
+    });
   }
 
-  #take(step: Step, event: Event): void {
-    if (step.kind === "tell") this.notices.push(step.text.filter((part) => typeof part === "string").join(""));
-    if (step.kind === "toggle")
-      this.#ask({ name: step.name }, event, this.#values.get(step.name) === "on" ? "off" : "on", Number.POSITIVE_INFINITY, false);
-    if (step.kind === "raise" || step.kind === "lower") {
-      const by = this.#number(step.by) ?? Number.NaN;
-      const value = Number(this.#values.get(step.name)) + (step.kind === "raise" ? by : -by);
-      this.#setAnew(step.name, this.#clamped(step.name, value));
+  /** Takes one step; true when those behind it have to wait. */
+  #take(step: Step, event: Event): boolean {
+    switch (step.kind) {
+      case "tell":
+        this.notices.push(step.text.filter((part) => typeof part === "string").join(""));
+        return false;
+      case "toggle":
+        this.#ask(event, step.name, this.values.get(step.name) === "on" ? "off" : "on");
+        return false;
+      case "raise":
+      case "lower": {
+        const by = this.number(step.by) ?? Number.NaN;
+        const value = Number(this.values.get(step.name)) + (step.kind === "raise" ? by : -by);
+        const clamped = this.#clamped(step.name, value);
+        if (this.#isOutput(step.name)) this.#ask(event, step.name, clamped);
+        else this.#setAnew(step.name, clamped);
+        return false;
+      }
+      case "release":
+        for (const claim of [...this.#claims]) if (claim.output === step.output && !claim.timed) this.#drop(claim);
+        this.#decideNow(step.output);
+        return false;
+      case "apply":
+        for (const { output, value } of this.house.presets.find(({ name }) => name === step.preset)?.targets ?? []) {
+          if (this.#isOutput(output)) this.#ask(event, output, this.plain(value));
+          else this.#setAnew(output, this.#clamped(output, this.plain(value)));
+        }
+        return false;
+      case "start": {
+        const { lasts } = this.house.countdowns.find(({ name }) => name === step.countdown) ?? {};
+        this.running.set(step.countdown, this.now + (this.number((step.with ?? lasts) as Condition) ?? Number.NaN));
+        return false;
+      }
+      case "stop":
+        this.running.delete(step.countdown);
+        return false;
+      case "if": {
+        const branch = step.branches.find((one) => this.truth(one.if) === true)?.do ?? step.else;
+        for (const inner of branch) this.#take(inner, event);
+        return false;
+      }
+      case "set":
+        this.#set(step, event);
+        return false;
+      case "ramp": {
+        const [from, to, over] = [step.from, step.to, step.over].map((part) => this.number(part)) as [number, number, number];
+        this.#ask(event, step.output, to, { timed: true, ends: this.now + over, ramp: { from, over, since: this.now } });
+        event.wakes = this.now + over;
+        return true;
+      }
+      case "dose": {
+        const { delivers } = this.house.outputs.find(({ name }) => name === step.output) as Output;
+        const [amount, rate, after] = [step.amount, delivers?.rate, delivers?.after].map((part) =>
+          this.number(part as Condition),
+        );
+        event.wakes = this.now + (after as number) + ((amount as number) / (rate as number)) * 1000;
+        event.dose = this.#ask(event, step.output, "on", { timed: true, ends: event.wakes });
+        return true;
+      }
+      case "wait":
+        event.wakes = this.now + (this.number(step.for) ?? 0);
+        return true;
+      case "wait until": {
+        const ending = this.#endingOf(step.until) as Ending;
+        if (ending.until.kind === "state" && this.#isOver(ending)) return false;
+        event.waitsFor = ending;
+        const limit = step.atMost ? this.now + (this.number(step.atMost) ?? 0) : NEVER;
+        event.wakes = Math.min(limit, this.#deadlineOf(step.until));
+        return true;
+      }
+      default:
+        throw new RangeError(`the reference knows no step ${step.kind}`);
     }
-    if (step.kind === "release") {
-      for (const claim of [...this.#claims]) if (claim.output === step.output && !claim.timed) this.#drop(claim);
-      this.#decideNow(step.output);
-    }
-    if (step.kind !== "set") return;
-    const value = this.#plain(step.to);
-    const ends = step.for ? this.#now + (this.#number(step.for) ?? Number.NaN) : Number.POSITIVE_INFINITY;
-    const over = step.until !== undefined && this.#truth(stateOf(step.until)) === true;
+  }
+
+  #set(step: Extract<Step, { kind: "set" }>, event: Event): void {
+    const value = this.plain(step.to);
     if (value === undefined) return;
-    if (this.#house.outputs.some(({ name }) => name === step.name)) {
-      this.#ask(step, event, value, ends, over);
+    const ends = Math.min(step.for ? this.now + (this.number(step.for) ?? Number.NaN) : NEVER, this.#deadlineOf(step.until));
+    const timed = step.for !== undefined || step.until !== undefined;
+    const ending = this.#endingOf(step.until);
+    const over = ending?.until.kind === "state" && this.#isOver(ending);
+    if (this.#isOutput(step.name)) {
+      if (over) this.#dropOwn(event, step.name);
+      else this.#ask(event, step.name, value, { timed, ends, ending });
       return;
     }
     if (over) return;
-    const former = this.#goesBack.get(step)?.to ?? this.#values.get(step.name);
+    const former = this.#goesBack.get(step)?.to ?? this.values.get(step.name);
     this.#setAnew(step.name, this.#clamped(step.name, value));
-    if (step.for || step.until)
-      this.#goesBack.set(step, { name: step.name, to: former, at: ends, until: step.until && stateOf(step.until) });
+    if (timed) this.#goesBack.set(step, { name: step.name, to: former, at: ends, ending });
   }
 
-  #ask(
-    step: Pick<Extract<Step, { kind: "set" }>, "name" | "for" | "until">,
-    { rule, order }: Event,
-    value: Plain,
-    ends: number,
-    over: boolean,
-  ): void {
-    const timed = step.for !== undefined || step.until !== undefined;
-    const own = this.#claims.find((claim) => claim.order === order && claim.output === step.name);
+  #ask({ rule, order }: Event, output: string, value: Plain, how: Partial<Claim> = {}): Claim {
+    this.#dropOwn({ order }, output);
+    const usual = { timed: false, ends: NEVER, ramp: undefined, ending: undefined };
+    const claim: Claim = { rule, order, output, value, turn: ++this.#turns, ...usual, ...how };
+    if (!claim.timed) this.#replacePlain(claim);
+    this.#claims.push(claim);
+    this.#decideNow(output);
+    return claim;
+  }
+
+  /** A plain `set` lasts until a later one of the same standing. */
+  #replacePlain({ output, rule }: Claim): void {
+    for (const claim of [...this.#claims])
+      if (!claim.timed && claim.output === output && claim.rule.standing === rule.standing) this.#drop(claim);
+  }
+
+  #dropOwn({ order }: Pick<Event, "order">, output: string): void {
+    const own = this.#claims.find((claim) => claim.order === order && claim.output === output);
     if (own) this.#drop(own);
-    if (!over) {
-      for (const claim of [...this.#claims]) {
-        const plain = !timed && !claim.timed && claim.output === step.name && claim.rule.standing === rule.standing;
-        if (plain) this.#drop(claim);
-      }
-      this.#claims.push({
-        rule,
-        order,
-        output: step.name,
-        value,
-        timed,
-        turn: ++this.#turns,
-        ends,
-        until: step.until && stateOf(step.until),
-      });
-      this.#decideNow(step.name);
-    }
   }
 
   /** The steps behind it see what it has become. */
   #decideNow(output: string): void {
-    this.#values.set(output, this.#decision(this.#house.outputs.find(({ name }) => name === output) as Output));
+    this.values.set(output, this.#decision(this.house.outputs.find(({ name }) => name === output) as Output));
   }
 
   #drop(claim: Claim): void {
-    this.#claims.splice(this.#claims.indexOf(claim), 1);
+    if (this.#claims.includes(claim)) this.#claims.splice(this.#claims.indexOf(claim), 1);
   }
 
   /** What was asked for until something is so, and is so now. */
   #endUntil(): void {
-    for (const claim of [...this.#claims]) if (claim.until && this.#truth(claim.until) === true) this.#drop(claim);
-    for (const [step, { name, to, until }] of [...this.#goesBack]) {
-      if (until && this.#goesBack.has(step) && this.#truth(until) === true) this.#setAnew(name, to);
+    for (const claim of [...this.#claims]) if (claim.ending && this.#isOver(claim.ending)) this.#drop(claim);
+    for (const [step, { name, to, ending }] of [...this.#goesBack]) {
+      if (ending && this.#goesBack.has(step) && this.#isOver(ending)) this.#setAnew(name, to);
     }
     this.#remember();
   }
 
   #setAnew(name: string, value: Plain): void {
     for (const [step, back] of this.#goesBack) if (back.name === name) this.#goesBack.delete(step);
-    this.#values.set(name, value);
+    const changed = this.values.get(name) !== value;
+    this.values.set(name, value);
+    if (!changed || !this.house.modes.some((mode) => mode.name === name)) return;
+    for (const [output, { ends }] of this.#hands) if (ends === NEVER && this.#mentions(output, name)) this.#hands.delete(output);
+  }
+
+  #isOutput(name: string): boolean {
+    return this.house.outputs.some((output) => output.name === name);
   }
 
   #clamped(name: string, value: Plain): Plain {
-    const range = this.#house.dials.find((dial) => dial.name === name)?.range;
+    const range = [...this.house.dials, ...this.house.outputs].find((thing) => thing.name === name)?.range;
     if (!range || typeof value !== "number") return value;
-    const [low, high] = range.map((end) => this.#base(name, end) as number) as [number, number];
+    const [low, high] = range.map((end) => this.base(name, end) as number) as [number, number];
     return Math.min(high, Math.max(low, value));
   }
 
   // ── Outputs ─────────────────────────────────────────────────────────────────────────────────────────────────────────
 
   #decision(output: Output): Plain {
-    const permits = this.#house.guards.flatMap((guard) => guard.permits).filter((permit) => permit.output === output.name);
-    const lacking = permits.filter(({ onlyWhile }) => this.#truth(onlyWhile) !== true);
+    const permits = this.house.guards.flatMap((guard) => guard.permits).filter((permit) => permit.output === output.name);
+    const lacking = permits.filter(({ onlyWhile }) => this.truth(onlyWhile) !== true);
     const refuses = (value: Plain) => lacking.some(({ what }) => "word" in what && what.word === value);
     const wishes = this.#wishes(output).filter((value) => !refuses(value));
-    const { value: had, since } = this.#sent.get(output.name) as { value: Plain; since: number };
+    const had = this.#sent.get(output.name)?.value;
     let wanted: Plain = wishes.length > 0 ? wishes[0] : (restOf(output) ?? had);
     if (wishes.length === 0 && refuses(wanted) && output.type.kind === "words")
       wanted = output.type.words.find((word) => !refuses(word)) ?? wanted;
-    wanted = this.#cut(wanted, lacking);
-    const least = output.atLeast.find(({ word }) => word === had);
-    const lasts = least && this.#number(least.duration);
-    const kept = wanted !== had && lasts !== undefined && this.#now < since + lasts && !refuses(had);
-    return kept ? had : wanted;
+    return this.#protected(output, this.#cut(wanted, lacking), refuses(had));
+  }
+
+  /** A run that lasted its longest ends and rests; another change waits until the least time is over. */
+  #protected({ name, atLeast, atMost }: Output, wanted: Plain, refused: boolean): Plain {
+    const { value: had, since } = this.#sent.get(name) as { value: Plain; since: number };
+    const longest = atMost.find(({ word }) => word === had);
+    if (longest && wanted === had && this.now >= since + (this.number(longest.duration) ?? NEVER)) {
+      this.#resting.set(name, { word: longest.word, until: this.now + (this.number(longest.then.duration) ?? 0) });
+      return longest.then.word;
+    }
+    const rests = this.#resting.get(name);
+    if (rests && this.now < rests.until && wanted === rests.word && wanted !== had) return had;
+    const least = atLeast.find(({ word }) => word === had);
+    const lasts = least && this.number(least.duration);
+    return wanted !== had && lasts !== undefined && this.now < since + lasts && !refused ? had : wanted;
   }
 
   #cut(value: Plain, lacking: readonly Permit[]): Plain {
     let cut = value;
     for (const { what } of lacking) {
       if (typeof cut !== "number") return cut;
-      if ("above" in what) cut = Math.min(cut, this.#number(what.above) ?? cut);
-      if ("below" in what) cut = Math.max(cut, this.#number(what.below) ?? cut);
+      if ("above" in what) cut = Math.min(cut, this.number(what.above) ?? cut);
+      if ("below" in what) cut = Math.max(cut, this.number(what.below) ?? cut);
     }
     return cut;
   }
 
-  /** Standing by standing: asked for a time, the later first; held, the first written first; asked plainly. */
+  /** A hand; then standing by standing: asked for a time, the later first; held, the first written first; asked plainly. */
   #wishes(output: Output): Plain[] {
     const asked = this.#claims.filter((claim) => claim.output === output.name).sort((a, b) => b.turn - a.turn);
-    return (["urgent", "plain", "background"] as const).flatMap((standing) => [
-      ...asked.filter(({ rule, timed }) => rule.standing === standing && timed).map(({ value }) => value),
-      ...this.#house.rules.filter((rule) => rule.standing === standing).flatMap((rule) => this.#held(rule, output)),
-      ...asked.filter(({ rule, timed }) => rule.standing === standing && !timed).map(({ value }) => value),
+    const hand = this.#hands.get(output.name);
+    const of = (standing: string, wanted: boolean) =>
+      asked.filter(({ rule, timed }) => rule.standing === standing && timed === wanted).map((claim) => this.#asks(claim));
+    const rules = this.house.rules.filter(({ name }) => !this.#paused.has(name));
+    const byRule = (["urgent", "plain", "background"] as const).flatMap((standing) => [
+      ...of(standing, true),
+      ...rules.filter((rule) => rule.standing === standing).flatMap((rule) => this.#held(rule, output)),
+      ...of(standing, false),
     ]);
+    return hand ? [hand.value, ...byRule] : byRule;
+  }
+
+  #asks({ value, ramp }: Claim): Plain {
+    if (!ramp) return value;
+    return ramp.from + ((Number(value) - ramp.from) * (this.now - ramp.since)) / ramp.over;
   }
 
   /** Begins with on when its `while` begins. */
   #cycleIsOn(sentence: Extract<Rule["sentences"][number], { cycle: unknown }>): boolean {
-    const on = this.#number(sentence.cycle.on) ?? Number.NaN;
-    const off = this.#number(sentence.cycle.off) ?? Number.NaN;
-    return (this.#now - (this.#cycles.get(sentence) ?? this.#now)) % (on + off) < on;
+    const on = this.number(sentence.cycle.on) ?? Number.NaN;
+    const off = this.number(sentence.cycle.off) ?? Number.NaN;
+    return (this.now - (this.#cycles.get(sentence) ?? this.now)) % (on + off) < on;
   }
 
   #held(rule: Rule, output: Output): Plain[] {
     return rule.sentences.flatMap((sentence): Plain[] => {
-      if ("do" in sentence || (sentence.while && this.#truth(sentence.while) !== true)) return [];
+      if ("do" in sentence || (sentence.while && this.truth(sentence.while) !== true)) return [];
       if ("cycle" in sentence) return sentence.cycle.outputs.includes(output.name) && this.#cycleIsOn(sentence) ? ["on"] : [];
       if ("hold" in sentence) {
         const target = sentence.hold.find((one) => one.output === output.name);
-        const value = target && this.#plain(target.value);
+        const value = target && this.plain(target.value);
         return value === undefined ? [] : [value];
       }
       const { keep } = sentence;
+      if (!keep.tolerance) return keep.raiseWith?.outputs.includes(output.name) ? this.#inProportion(keep, output) : [];
       const raises = keep.raiseWith?.outputs.includes(output.name) && this.#drives(keep, "raise") === true;
       const lowers = keep.lowerWith?.outputs.includes(output.name) && this.#drives(keep, "lower") === true;
       return raises || lowers ? ["on"] : [];
     });
   }
+
+  /** Nothing of it is asked as well. */
+  #inProportion(keep: Keep, { range }: Output): Plain[] {
+    const share = this.#share(keep);
+    if (share === undefined) return [];
+    const cycle = keep.raiseWith?.proportion?.cycle;
+    if (!cycle) return [(range?.[0] ?? 0) + share * ((range?.[1] ?? 100) - (range?.[0] ?? 0))];
+    const taken = this.#shares.get(keep);
+    if (!taken) return [];
+    const rounded = taken.share < 0.04 ? 0 : taken.share > 0.96 ? 1 : taken.share;
+    return [this.now - taken.since < rounded * (this.number(cycle) ?? 0) ? "on" : "off"];
+  }
 }
 
-function stateOf(until: Until): Condition {
-  if (until.kind !== "state") throw new RangeError(`the reference knows no ${until.kind}`);
-  return until.condition;
-}
-
-function stop(running: Running): void {
-  Object.assign(running, { next: -1, wakes: Number.POSITIVE_INFINITY, until: undefined, queued: 0 });
-}
-
-function both(a: Truth, b: Truth): Truth {
-  if (a === false || b === false) return false;
-  return a === true && b === true ? true : undefined;
-}
-
-function negated(truth: Truth): Truth {
-  return truth === undefined ? undefined : !truth;
-}
-
-function restOf({ atRest, type }: Output): Plain {
-  if (atRest !== undefined)
-    return type.kind === "number" && typeof atRest === "number" ? toBase({ value: atRest, unit: type.unit }) : atRest;
-  return type.kind === "number" ? 0 : "off";
-}
-
-/** Every expression of the lets, rules and guards, parts before wholes. */
-function everyExpression({ lets, rules, guards }: House): Expression[] {
-  const found: Expression[] = [];
-  const visit = (value: unknown): void => {
-    if (typeof value !== "object" || value === null) return;
-    for (const part of Object.values(value)) visit(part);
-    if ("kind" in value) found.push(value as Expression);
-  };
-  visit([lets, rules, guards]);
-  return found;
-}
+/** What is so at once. */
+const so: Condition = { kind: "not", of: { kind: "is", left: { kind: "time", ms: 0 }, right: { kind: "time", ms: 1 } } };

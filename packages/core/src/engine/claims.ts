@@ -3,7 +3,7 @@
 import type { Evaluator } from "../expression/index.js";
 import { equalNumbers } from "../units/index.js";
 import type { Reason } from "./journal.js";
-import { type ClaimProgram, type OutputProgram, ownOf, type PermitProgram } from "./program.js";
+import { type ClaimProgram, type Held, type OutputProgram, ownOf, type PermitProgram } from "./program.js";
 
 /** A straight line in time that a claim follows. */
 export interface Ramp {
@@ -38,7 +38,7 @@ export interface OutputState {
   restUntil: number;
   restFrom: number;
   /** A moving value that was decided on, whose it is, and when it moves on. */
-  movingClaim: number;
+  movingBy: Ramp | Held | undefined;
   movingValue: number;
   movingNext: number;
 }
@@ -73,16 +73,17 @@ export function decide(situation: Situation): Decision {
   const wished = lacking.length === 0 ? winner : strongest(situation, none);
   const refused = wished && wished.claim !== winner?.claim ? forbiddenBy(lacking, wished.value) : undefined;
   const rest = winner ? undefined : restOf(output, state, lacking);
-  const chosen = winner?.value ?? rest?.value ?? Number.NaN;
-  const cut = lacking.length === 0 ? undefined : limit(chosen, lacking, evaluator);
+  const chosen = steady(situation, winner, winner?.value ?? rest?.value ?? Number.NaN);
+  // Behind the steadying: what a guard cuts is cut at once.
+  const cut = lacking.length === 0 ? undefined : limit(chosen.value, lacking, evaluator);
   const guard = refused?.guard ?? rest?.guard ?? cut?.guard;
   const reason: Reason = {
     ...(winner?.claim && { rule: winner.claim.rule, sentence: winner.claim.sentence }),
     ...(winner && !winner.claim && { hand: true as const }),
     ...(guard !== undefined && { guard }),
   };
-  const steadied = steady(situation, winner, cut?.value ?? chosen, reason);
-  return protect(situation, steadied, forbiddenBy(lacking, state.value) !== undefined);
+  const decision = { value: cut?.value ?? chosen.value, reason, again: chosen.again };
+  return protect(situation, decision, forbiddenBy(lacking, state.value) !== undefined);
 }
 
 const none: readonly PermitProgram[] = [];
@@ -167,28 +168,27 @@ function steady(
   { output, state, claims, evaluator }: Situation,
   winner: Wish | undefined,
   value: number,
-  reason: Reason,
-): Decision {
+): Omit<Decision, "reason"> {
   const { now } = evaluator;
   const claim = winner?.claim;
   const held = claim?.held;
   const ramp = claim && !held ? claims[claim.index]?.ramp : undefined;
   const moves = held !== undefined && evaluator.isMoving(held.value);
   if (!claim || (!ramp && !moves)) {
-    state.movingClaim = -1;
-    return { value, reason, again: Number.POSITIVE_INFINITY };
+    state.movingBy = undefined;
+    return { value, again: Number.POSITIVE_INFINITY };
   }
-  if (state.movingClaim === claim.index && now < state.movingNext)
-    return { value: state.movingValue, reason, again: state.movingNext };
+  const by = ramp ?? held;
+  if (state.movingBy === by && now < state.movingNext) return { value: state.movingValue, again: state.movingNext };
   const [low, high] = output.range ?? [0, 100];
   const step = MOVES_BY * (high - low);
   const next = ramp
     ? nextOfRamp(ramp, step, now)
     : Math.max(now + MOVES_EVERY, evaluator.nextStep((held as { value: number }).value, step));
-  state.movingClaim = claim.index;
+  state.movingBy = by;
   state.movingValue = value;
   state.movingNext = next;
-  return { value, reason, again: next };
+  return { value, again: next };
 }
 
 function nextOfRamp({ from, to, start, over }: Ramp, step: number, now: number): number {

@@ -235,8 +235,8 @@ class Runner implements Engine, StepHost {
   readonly #decidingAt: Int32Array;
   /** Who else is told of its changes. */
   readonly #listeners: (readonly Told[] | undefined)[];
-  /** Whether nobody writes down what happens: a report may then be taken without a step. */
-  readonly #quiet: boolean;
+  /** Whether a report may be taken without a step: nobody writes down what happens, and nothing waits for the next step. */
+  #quiet: boolean;
   /** Pulses that are up in this instant. */
   #raised: number[] = [];
   #presses = new Set<number>();
@@ -273,7 +273,7 @@ class Runner implements Engine, StepHost {
       hand: undefined,
       restUntil: Number.NEGATIVE_INFINITY,
       restFrom: Number.NaN,
-      movingClaim: -1,
+      movingBy: undefined,
       movingValue: Number.NaN,
       movingNext: Number.NEGATIVE_INFINITY,
     }));
@@ -627,6 +627,7 @@ class Runner implements Engine, StepHost {
     this.#stepping = true;
     this.evaluator.now = at;
     this.#pending = Number.POSITIVE_INFINITY;
+    this.#quiet = this.journal === undefined;
     if (this.#starting) this.#events.houseStarts();
     this.#takeInputs();
     this.#takeDeadlines(at);
@@ -762,6 +763,7 @@ class Runner implements Engine, StepHost {
     this.#decideOutputs();
     this.evaluator.settle();
     // Looked at again with the next step, whatever brings it.
+    this.#quiet = false;
     for (const index of this.#frozen) this.#undecided.add(index);
     this.#frozen.clear();
   }

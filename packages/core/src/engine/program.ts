@@ -285,6 +285,8 @@ class Compiler {
     const countdowns = house.countdowns.map((_, index) => this.#countdown(index));
     const events: EventProgram[] = [];
     const rules = house.rules.map((rule, ruleIndex): RuleProgram => {
+      // Its number comes before those of the events: a pause that ends at an instant holds back nothing of it.
+      const timer = this.timer({ kind: "pause", rule: ruleIndex });
       const firstClaim = this.#claims.length;
       const firstEvent = events.length;
       rule.sentences.forEach((sentence, index) => {
@@ -298,7 +300,7 @@ class Compiler {
         name: rule.name,
         claims: from(firstClaim, this.#claims.length),
         events: from(firstEvent, events.length),
-        timer: this.timer({ kind: "pause", rule: ruleIndex }),
+        timer,
       };
     });
     const outputs = house.outputs.map((output, index) => this.#output(output, index));
@@ -512,15 +514,17 @@ class Compiler {
     const known = this.#ruleModes.get(index);
     if (known) return known;
     const names = new Set<string>();
-    const follow = (expression: Expression): void => {
-      for (const name of thingsIn(expression)) {
-        if (names.has(name)) continue;
-        names.add(name);
-        const found = this.#things.get(name);
-        if (found?.kind === "let") follow(found.thing.value);
-      }
+    const follow = (name: string): void => {
+      if (names.has(name)) return;
+      names.add(name);
+      const found = this.#things.get(name);
+      if (found?.kind === "let") thingsIn(found.thing.value).forEach(follow);
+      if (found?.kind === "profile") thingsIn(found.thing.days).forEach(follow);
     };
-    follow(this.house.rules[index] as unknown as Expression);
+    const rule = this.house.rules[index];
+    thingsIn(rule).forEach(follow);
+    for (const sentence of rule?.sentences ?? [])
+      if ("when" in sentence) for (const trigger of sentence.when) if (trigger.kind === "changes") follow(trigger.of);
     const modes = [...names].filter((name) => this.#things.get(name)?.kind === "mode");
     this.#ruleModes.set(index, modes);
     return modes;

@@ -474,12 +474,10 @@ export class Evaluator {
         return window.extreme(instant, over, Math.max);
       case "rise over":
         return window.rise(instant, over);
-      case "time over": {
-        const [sum, known] = window.integrals(instant, over);
-        return known > 0 || sum > 0 ? sum : 0;
-      }
+      case "time over":
+        return window.isKnown(instant, over) ? window.sum(instant, over) : Number.NaN;
       default:
-        return window.rises(instant, over);
+        return window.isKnown(instant, over) ? window.rises(instant, over) : Number.NaN;
     }
   }
 

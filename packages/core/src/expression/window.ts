@@ -59,19 +59,31 @@ export class Window {
     return entry < 0 ? [0, 0] : this.#upTo(entry, at);
   }
 
-  /** Integral of the value and length of being known over (at - over, at]. */
-  integrals(at: number, over: number): [sum: number, known: number] {
+  #within(at: number, over: number): [sum: number, known: number] {
     const [endSum, endKnown] = this.#integrals(at);
     const [beginSum, beginKnown] = this.#integrals(at - over);
     return [endSum - beginSum, endKnown - beginKnown];
   }
 
-  /** Weighted by time; just after the first report, which has no length yet, the value itself. */
-  mean(at: number, over: number): number {
-    const [sum, known] = this.integrals(at, over);
-    if (known > 0) return sum / known;
+  #present(at: number): number {
     const entry = this.#entryAt(at);
     return entry < 0 ? Number.NaN : (this.#values[entry] as number);
+  }
+
+  /** Whether anything is known of (at - over, at]. */
+  isKnown(at: number, over: number): boolean {
+    return this.#within(at, over)[1] > 0 || !Number.isNaN(this.#present(at));
+  }
+
+  /** Integral of the value over (at - over, at]. */
+  sum(at: number, over: number): number {
+    return this.#within(at, over)[0];
+  }
+
+  /** Weighted by time; just after the first report, which has no length yet, the value itself. */
+  mean(at: number, over: number): number {
+    const [sum, known] = this.#within(at, over);
+    return known > 0 ? sum / known : this.#present(at);
   }
 
   extreme(at: number, over: number, pick: (a: number, b: number) => number): number {

@@ -149,8 +149,8 @@ function writeReset({ condition, reset, atMost, pause }: Extract<Expression, { k
   return `(${writeExpression(reset)})${limit}`;
 }
 
-/** The things an expression reads, each once, in the order written. */
-export function thingsIn(expression: Expression): string[] {
+/** The things that an expression, or whatever holds expressions, reads; each once, in the order written. */
+export function thingsIn(holder: unknown): string[] {
   const found = new Set<string>();
   const visit = (value: unknown): void => {
     if (Array.isArray(value)) value.forEach(visit);
@@ -159,6 +159,6 @@ export function thingsIn(expression: Expression): string[] {
       else Object.values(value).forEach(visit);
     }
   };
-  visit(expression);
+  visit(holder);
   return [...found];
 }
