@@ -2,8 +2,8 @@
 import type { Agenda, Evaluator } from "../expression/index.js";
 import { EVERY_DAY, MINUTE, type Sky } from "../time/index.js";
 import { equalNumbers, writeDuration } from "../units/index.js";
-import type { Event } from "./journal.js";
 import { nextAt, nextEvery } from "./moments.js";
+import type { Outputs } from "./outputs.js";
 import type {
   EventProgram,
   Listener,
@@ -14,6 +14,7 @@ import type {
   TriggerProgram,
   UntilProgram,
 } from "./program.js";
+import type { Recorder } from "./recorder.js";
 import type { EventSnapshot } from "./snapshot.js";
 
 /** What steps do to the house around them. */
@@ -21,29 +22,16 @@ export interface StepHost {
   readonly program: Program;
   readonly evaluator: Evaluator;
   readonly agenda: Agenda;
+  readonly outputs: Outputs;
+  readonly recorder: Recorder;
   readonly sky: Sky;
   readonly now: number;
-  note(event: Event, causes: readonly number[]): number;
-  problem(code: "missed" | "dose", text: string): void;
-  /** The last record of a node. */
-  recordOf(node: number): number;
-  /** What all that happens now came of. */
-  causedBy(records: readonly number[]): void;
-  isPaused(rule: number): boolean;
-  /** Makes a claim; one with `ends` lasts until then, a `timed` one until it is let go. */
-  ask(claim: number, value: number, options: { timed: boolean; ends: number; step: number; over?: number; from?: number }): void;
-  letGo(claim: number): void;
-  isAskedBy(claim: number, step: number): boolean;
-  release(output: number): void;
   /** Sets a dial or a mode. */
   setCell(name: string, value: number): void;
   start(countdown: number, lasts: number): void;
   stop(countdown: number): void;
   tell(parts: readonly TextPart[], through: string | undefined, heldBack: number): void;
   send(text: readonly TextPart[], to: readonly TextPart[]): void;
-  /** The value of an output now, and who keeps it from another, in words. */
-  outputNow(output: number): { value: number; because: string };
-  onOf(output: number): number;
 }
 
 interface Dose {
@@ -151,7 +139,7 @@ export class Events {
     const { now } = this.#host;
     const late = now - due;
     if (late < LATE) this.fire(event);
-    else this.#host.problem("missed", `rule ${this.#program(event).rule} missed its moment, ${writeDuration(late)} ago`);
+    else this.#host.recorder.problem("missed", `rule ${this.#program(event).rule} missed its moment, ${writeDuration(late)} ago`);
     this.#plan(this.#program(event).triggers[number] as TriggerProgram, event, number);
   }
 
@@ -174,13 +162,13 @@ export class Events {
     if (trigger.kind === "changes") {
       const far = trigger.by < 0 ? before !== value : isFar(before, value, evaluator.current(trigger.by));
       if (Number.isNaN(before) || far) seen[number] = value;
-      if (far && !Number.isNaN(before)) this.fire(event, this.#host.recordOf(trigger.node));
+      if (far && !Number.isNaN(before)) this.fire(event, this.#host.recorder.recordOf(trigger.node));
       return;
     }
     seen[number] = value;
     const wanted = trigger.rises ? 1 : 0;
     if (value === wanted && before !== value && (trigger.cold || !Number.isNaN(before)))
-      this.fire(event, this.#host.recordOf(trigger.node));
+      this.fire(event, this.#host.recorder.recordOf(trigger.node));
   }
 
   /** The end of an instant is no edge, but is seen. */
@@ -193,15 +181,15 @@ export class Events {
 
   fire(event: number, cause = -1): void {
     const { rule, sentence, ruleIndex } = this.#program(event);
-    if (this.#host.isPaused(ruleIndex)) return;
+    if (this.#host.outputs.paused.has(ruleIndex)) return;
     this.#fired.add(event);
-    this.#state(event).record = this.#host.note({ kind: "trigger", rule, sentence }, cause < 0 ? [] : [cause]);
+    this.#state(event).record = this.#host.recorder.note({ kind: "trigger", rule, sentence }, cause < 0 ? [] : [cause]);
   }
 
   /** A person runs the first steps of a rule, whatever `provided` says. */
   run(event: number): void {
     const { rule, sentence } = this.#program(event);
-    this.#state(event).record = this.#host.note({ kind: "trigger", rule, sentence }, []);
+    this.#state(event).record = this.#host.recorder.note({ kind: "trigger", rule, sentence }, []);
     this.#begin(event);
   }
 
@@ -253,7 +241,7 @@ export class Events {
   #endLasting(event: number, number: number): void {
     const step = this.#program(event).steps[number];
     if (step?.kind === "turn") this.goBack(event, number);
-    else if (step?.kind === "ask" && this.#host.isAskedBy(step.claim, number)) this.#host.letGo(step.claim);
+    else if (step?.kind === "ask" && this.#host.outputs.isAskedBy(step.claim, number)) this.#host.outputs.letGo(step.claim);
   }
 
   /** A dial or mode set for a time goes back, unless it was set anew meanwhile. */
@@ -337,11 +325,14 @@ export class Events {
       while (state.next >= 0 && state.next < steps.length) {
         const number = state.next++;
         const step = steps[number] as StepProgram;
-        const record = this.#host.note({ kind: "step", rule, sentence, step: number }, state.record < 0 ? [] : [state.record]);
-        this.#host.causedBy(record < 0 ? [] : [record]);
+        const record = this.#host.recorder.note(
+          { kind: "step", rule, sentence, step: number },
+          state.record < 0 ? [] : [state.record],
+        );
+        this.#host.recorder.cause = record < 0 ? [] : [record];
         const waits = this.#do(event, number, step);
         this.#host.evaluator.settle();
-        this.#host.causedBy([]);
+        this.#host.recorder.cause = [];
         if (waits) return;
       }
       state.next = -1;
@@ -376,7 +367,7 @@ export class Events {
       case "dose":
         return this.#dose(event, number, step);
       case "release":
-        host.release(step.output);
+        host.outputs.release(step.output);
         return false;
       case "apply":
         for (const setting of step.settings) this.#set(event, number, setting, value(setting.value));
@@ -441,8 +432,8 @@ export class Events {
     else if (until) this.#state(event).untilSaw.set(number, evaluator.current(until.node));
     const over = until?.kind === "state" && evaluator.current(until.node) === 1;
     if (step.kind === "ask") {
-      if (over) this.#host.letGo(step.claim);
-      else this.#host.ask(step.claim, value, { timed, ends, step: number });
+      if (over) this.#host.outputs.letGo(step.claim);
+      else this.#host.outputs.ask(step.claim, value, { timed, ends, step: number });
       return;
     }
     if (over) return;
@@ -458,7 +449,7 @@ export class Events {
     const { evaluator, now } = this.#host;
     const [begins, ends, lasts] = [from, to, over].map((node) => evaluator.current(node)) as [number, number, number];
     if (Number.isNaN(begins + ends + lasts)) return false;
-    this.#host.ask(claim, ends, { timed: true, ends: Math.ceil(now + lasts), step: number, from: begins, over: lasts });
+    this.#host.outputs.ask(claim, ends, { timed: true, ends: Math.ceil(now + lasts), step: number, from: begins, over: lasts });
     return this.#wait(event, lasts);
   }
 
@@ -477,7 +468,7 @@ export class Events {
     const lasts = Math.ceil(after + (volume / rate) * 1000);
     this.#doses++;
     this.#state(event).dose = { output, claim, started: host.now, amount: volume, rate, after };
-    host.ask(claim, host.onOf(output), { timed: true, ends: host.now + lasts, step: number });
+    host.outputs.ask(claim, host.outputs.onOf(output), { timed: true, ends: host.now + lasts, step: number });
     this.#wait(event, lasts);
     return true;
   }
@@ -487,8 +478,8 @@ export class Events {
     if (this.#doses === 0) return;
     for (const [event, { dose }] of this.#states.entries()) {
       if (!dose) continue;
-      const { value, because } = this.#host.outputNow(dose.output);
-      if (value === this.#host.onOf(dose.output)) continue;
+      const { value, because } = this.#host.outputs.now(dose.output);
+      if (value === this.#host.outputs.onOf(dose.output)) continue;
       this.#endDose(event, because);
       this.#woken.add(event);
     }
@@ -504,12 +495,12 @@ export class Events {
     const given = Math.min(dose.amount, (Math.max(0, now - dose.started - dose.after) / 1000) * dose.rate);
     if (!equalNumbers(given, dose.amount) && given < dose.amount - 0.05) {
       const name = program.outputs[dose.output]?.name;
-      this.#host.problem(
+      this.#host.recorder.problem(
         "dose",
         `${name}: ${Math.round(given)} of ${Math.round(dose.amount)} ml, stopped by ${because || "the end of its steps"}`,
       );
     }
-    this.#host.letGo(dose.claim);
+    this.#host.outputs.letGo(dose.claim);
   }
 
   /** One held back is counted in the next that is told. */
@@ -572,8 +563,8 @@ export class Events {
     if (!saved.dose) return;
     // A dose is not gone on with: its steps go on behind it.
     const step = steps[(saved.next ?? 0) - 1];
-    if (step?.kind === "dose") this.#host.letGo(step.claim);
-    this.#host.problem(
+    if (step?.kind === "dose") this.#host.outputs.letGo(step.claim);
+    this.#host.recorder.problem(
       "dose",
       `the dose of rule ${rule} ended as the house went down, ${writeDuration(Math.max(0, at - saved.dose.started))} after it began`,
     );

@@ -1,0 +1,78 @@
+// What a person does to a running house: looked up and checked when it is said, done when its instant comes.
+import type { Value } from "../house/index.js";
+import { misfit } from "./cell.js";
+import type { Deed } from "./interface.js";
+import { baseOf, type Program } from "./program.js";
+
+/** What a running house lets a person do; things by their numbers, values in base units. */
+export interface Hands {
+  switch(output: number, value: number, lasts: number | undefined): void;
+  endHand(output: number): void;
+  pause(rule: number, lasts: number | undefined): void;
+  resume(rule: number): void;
+  apply(preset: string): void;
+  /** With NaN for as long as it usually lasts. */
+  start(countdown: number, lasts: number): void;
+  stop(countdown: number): void;
+  /** Runs the first steps of a rule. */
+  run(rule: number): void;
+}
+
+/**
+ * The act that a deed is.
+ * @throws RangeError when the house has no such output, rule, preset or countdown, or the value does not fit
+ */
+export function actOf(deed: Deed, program: Program, hands: Hands): () => void {
+  switch (deed.kind) {
+    case "switches": {
+      const [output, value] = outputValue(program, deed.output, deed.value);
+      return () => hands.switch(output, value, deed.lasts);
+    }
+    case "releases": {
+      const output = placeOf(program.outputs, "output", deed.output);
+      return () => hands.endHand(output);
+    }
+    case "pauses": {
+      const rule = placeOf(program.rules, "rule", deed.rule);
+      return () => hands.pause(rule, deed.lasts);
+    }
+    case "resumes": {
+      const rule = placeOf(program.rules, "rule", deed.rule);
+      return () => hands.resume(rule);
+    }
+    case "applies": {
+      const { preset } = deed;
+      if (!program.presets.has(preset)) throw new RangeError(`the house has no preset "${preset}"`);
+      return () => hands.apply(preset);
+    }
+    case "starts":
+    case "stops": {
+      const countdown = placeOf(program.countdowns, "countdown", deed.countdown);
+      return () => (deed.kind === "starts" ? hands.start(countdown, Number.NaN) : hands.stop(countdown));
+    }
+    case "runs": {
+      const rule = placeOf(program.rules, "rule", deed.rule);
+      if (program.rules[rule]?.events[0] === undefined) throw new RangeError(`rule "${deed.rule}" has no steps to run`);
+      return () => hands.run(rule);
+    }
+    default:
+      throw new RangeError(`no such deed: ${JSON.stringify(deed satisfies never)}`);
+  }
+}
+
+/**
+ * An output by its number, and a value of it in the base unit.
+ * @throws RangeError when the house has no such output, or the value does not fit
+ */
+export function outputValue(program: Program, name: string, value: Value): [output: number, base: number] {
+  const cell = program.cells.get(name);
+  const why = cell?.kind === "output" ? misfit(cell, value) : "it is no output";
+  if (!cell || why) throw new RangeError(`"${name}" cannot be ${value}: ${why}`);
+  return [placeOf(program.outputs, "output", name), baseOf(value, cell.type)];
+}
+
+function placeOf(things: readonly { readonly name: string }[], kind: string, name: string): number {
+  const place = things.findIndex((thing) => thing.name === name);
+  if (place < 0) throw new RangeError(`the house has no ${kind} "${name}"`);
+  return place;
+}

@@ -1,0 +1,116 @@
+// What an engine is to those who drive it: simulator, trial, running house, browser.
+import type { Expression, House, Value } from "../house/index.js";
+import type { Journal, Reason } from "./journal.js";
+import type { Program } from "./program.js";
+import type { Snapshot } from "./snapshot.js";
+
+export interface EngineOptions {
+  /** The first instant, in milliseconds since 1970 UTC. */
+  readonly at: number;
+  /** What has been so for ever, by name: a settled start without edges. Left out: a cold start. */
+  readonly given?: Readonly<Record<string, Value>>;
+  /** Goes on from a snapshot, taken at `at` or before; the house was down in between. */
+  readonly restore?: Snapshot;
+  /** Conditions looked at beside the house, without influence on it; see {@link Engine.watched}. */
+  readonly watch?: readonly Expression[];
+  /** Called after every instant in which something was looked at, with the state it shows to the outside. */
+  readonly onInstant?: (at: number) => void;
+  /** Where to write down what happens; with `restore`, the journal so far is gone on with. Left out: nowhere. */
+  readonly journal?: Journal;
+}
+
+/** An output that took another value. */
+export interface Change {
+  readonly at: number;
+  readonly output: string;
+  /** In the output's own unit; undefined when it is not known what it does. */
+  readonly value: Value | undefined;
+  readonly because: Reason;
+}
+
+export interface Notice {
+  readonly at: number;
+  readonly text: string;
+  readonly through?: string;
+}
+
+/** A raw message that a step sends. */
+export interface Message {
+  readonly at: number;
+  readonly text: string;
+  readonly to: string;
+}
+
+/** What a person does. */
+export type Deed =
+  /** Switches an output by hand, for so many milliseconds; without, until a mode changes or `hand lasts` is over. */
+  | { readonly kind: "switches"; readonly output: string; readonly value: Value; readonly lasts?: number }
+  | { readonly kind: "releases"; readonly output: string }
+  | { readonly kind: "pauses"; readonly rule: string; readonly lasts?: number }
+  | { readonly kind: "resumes"; readonly rule: string }
+  | { readonly kind: "applies"; readonly preset: string }
+  | { readonly kind: "starts" | "stops"; readonly countdown: string }
+  /** Runs the first `do` of a rule, whatever its `provided` says; a paused rule does nothing. */
+  | { readonly kind: "runs"; readonly rule: string };
+
+export interface Engine {
+  readonly house: House;
+  /** The instant up to which everything has happened. */
+  readonly now: number;
+  /** The next instant at which something happens by itself; infinite when nothing does. */
+  readonly nextDeadline: number;
+  /**
+   * A sensor's value after calibration, in its own unit, or its word. Queued: reports of one instant make one step. A
+   * value out of the sensor's range, or of the wrong kind, is refused and noted. One before `now` is taken at `now` and
+   * noted.
+   * @throws RangeError when the house has no such sensor
+   */
+  report(sensor: string, value: Value, at: number): void;
+  /** The number of a sensor, for {@link Engine.reportNumber}. */
+  sensorNumber(sensor: string): number;
+  /** Like `report`, for many reports: of a sensor by its number, a value in its base unit, or the place of its word. */
+  reportNumber(sensor: number, base: number, at: number): void;
+  /**
+   * A press, queued like a report.
+   * @throws RangeError when the house has no such sensor, or it is not one that is pressed
+   */
+  press(sensor: string, at: number): void;
+  /**
+   * Sets a dial or a mode; queued like a report.
+   * @throws RangeError when there is no such dial or mode, or the value is not one of its own
+   */
+  set(name: string, value: Value, at: number): void;
+  /**
+   * What a person does; queued like a report. What a guard refuses is noted as a problem.
+   * @throws RangeError when the house has no such output, rule, preset or countdown, or the value does not fit
+   */
+  person(deed: Deed, at: number): void;
+  /** What an output says it does. */
+  confirm(output: string, value: Value, at: number): void;
+  /**
+   * The house's clock is set: by so many milliseconds ahead or back. Durations go on; times of day follow the new clock,
+   * forward as if the house had been down, backward without firing again.
+   */
+  jumpClock(by: number, at: number): void;
+  /**
+   * Runs all that is queued or falls due up to an instant, that instant included.
+   * @throws RangeError when `at` lies before `now`
+   */
+  advanceTo(at: number): void;
+  /** The value of a sensor, output, dial, mode, let or profile in its own unit; undefined when unknown. */
+  value(name: string): Value | undefined;
+  /** The watched conditions in their order: 1 true, 0 false, NaN unknown. */
+  watched(index: number): number;
+  /** What outputs did since the last call. */
+  takeChanges(): Change[];
+  /** What was told since the last call. */
+  takeNotices(): Notice[];
+  /** What steps sent since the last call. */
+  takeMessages(): Message[];
+  readonly journal: Journal | undefined;
+  /** The house compiled: what the numbers of nodes in the journal mean. */
+  readonly program: Program;
+  /** What of a restored snapshot did not fit the house, by name. */
+  readonly leftOut: readonly string[];
+  snapshot(): Snapshot;
+}

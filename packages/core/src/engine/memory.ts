@@ -1,0 +1,141 @@
+// What a house remembers, written down and taken up again. Everything is keyed by names and expressions: after an edit,
+// what still fits is kept and the rest is listed.
+import type { Evaluator } from "../expression/index.js";
+import { fitsCell } from "./cell.js";
+import type { ClaimState, OutputState } from "./claims.js";
+import type { Events } from "./events.js";
+import type { Outputs } from "./outputs.js";
+import type { ClaimProgram, EventProgram, Program } from "./program.js";
+import type { ClaimSnapshot, OutputSnapshot, Snapshot } from "./snapshot.js";
+
+/** The parts of a running house that remember. */
+export interface Remembering {
+  readonly program: Program;
+  readonly evaluator: Evaluator;
+  readonly outputs: Outputs;
+  readonly events: Events;
+}
+
+/** So long ago that everything given has lasted. */
+export const FOR_EVER = -8.64e15;
+
+const finite = (value: number | undefined) => (value !== undefined && Number.isFinite(value) ? value : null);
+const unknown = (value: number | null) => value ?? Number.NaN;
+const claimKey = ({ rule, sentence, output }: ClaimProgram, { outputs }: Program) =>
+  `${rule}#${sentence} ${outputs[output]?.name}`;
+const eventKey = ({ rule, sentence }: EventProgram) => `${rule}#${sentence}`;
+
+/** `clockAhead` is how far the clock of the house is ahead, in milliseconds. */
+export function takeSnapshot({ program, evaluator, outputs, events }: Remembering, clockAhead: number): Snapshot {
+  const { agenda } = evaluator;
+  const due = (timer: number) => finite(agenda.due(timer));
+  const named = <Item, Saved>(
+    items: readonly Item[],
+    save: (item: Item, index: number) => readonly [string, Saved] | undefined,
+  ) => Object.fromEntries(items.map(save).filter((entry) => entry !== undefined));
+  return {
+    version: 1,
+    house: program.house.name,
+    at: evaluator.now,
+    clockAhead,
+    nodes: named(program.graph.nodes, ({ key, op }, node) => (op === "constant" ? undefined : [key, evaluator.state(node)])),
+    outputs: named(program.outputs, ({ name, index, handTimer }) => {
+      const { value, since, hand, restUntil, restFrom } = outputs.states[index] as OutputState;
+      const rests = { restUntil: finite(restUntil), restFrom: finite(restFrom) };
+      return [name, { value: finite(value), since: finite(since), hand: finite(hand), handEnds: due(handTimer), ...rests }];
+    }),
+    claims: named(program.claims, (claim): readonly [string, ClaimSnapshot] | undefined => {
+      const { asked, timed, value, turn, step, ramp } = outputs.claims[claim.index] as ClaimState;
+      if (!asked) return undefined;
+      const line = ramp ? ([ramp.from, ramp.to, ramp.start, ramp.over] as const) : null;
+      return [claimKey(claim, program), { value: finite(value), timed, turn, step, ends: due(claim.timer), ramp: line }];
+    }),
+    events: named(program.events, (event) => [eventKey(event), events.snapshot(event.index)]),
+    countdowns: named(program.countdowns, ({ name, running, timer }) =>
+      evaluator.values[running] === 1 ? [name, due(timer)] : undefined,
+    ),
+    paused: named(program.rules, ({ name, timer }, index) => (outputs.paused.has(index) ? [name, due(timer)] : undefined)),
+    turns: outputs.turns,
+  };
+}
+
+/** Takes a snapshot up into a house that has just been made, and comes up at `at`; names what does not fit. */
+export function restore(parts: Remembering, snapshot: Snapshot, at: number): string[] {
+  const { program, evaluator, outputs, events } = parts;
+  const plan = (timer: number, due: number | null) => evaluator.agenda.set(timer, due ?? Number.POSITIVE_INFINITY);
+  evaluator.now = snapshot.at;
+  const leftOut = restoreNodes(parts, snapshot);
+  for (const name of Object.keys(snapshot.outputs))
+    if (!program.outputs.some((output) => output.name === name)) leftOut.push(name);
+  for (const { name, index, handTimer, withoutControl, node } of program.outputs) {
+    const saved = snapshot.outputs[name];
+    if (!saved || leftOut.includes(name)) continue;
+    const state = outputs.states[index] as OutputState;
+    restoreOutput(state, saved);
+    if (saved.hand !== null) plan(handTimer, saved.handEnds);
+    // While the house was down an output did what it does without control.
+    if (at > snapshot.at && withoutControl !== undefined && withoutControl !== state.value) {
+      Object.assign(state, { value: withoutControl, since: snapshot.at });
+      evaluator.values[node] = withoutControl;
+    }
+  }
+  leftOut.push(...restoreClaims(parts, snapshot));
+  for (const { name, running, timer } of program.countdowns) {
+    if (!(name in snapshot.countdowns)) continue;
+    evaluator.set(running, 1);
+    plan(timer, snapshot.countdowns[name] ?? null);
+  }
+  for (const [index, { name, timer }] of program.rules.entries()) {
+    if (!(name in snapshot.paused)) continue;
+    outputs.paused.add(index);
+    plan(timer, snapshot.paused[name] ?? null);
+  }
+  for (const event of program.events) {
+    const saved = snapshot.events[eventKey(event)];
+    events.planMoments(event.index);
+    if (saved) events.restore(event.index, saved, snapshot.at);
+  }
+  outputs.turns = snapshot.turns;
+  return leftOut;
+}
+
+function restoreNodes({ program, evaluator }: Remembering, snapshot: Snapshot): string[] {
+  const leftOut: string[] = [];
+  const { graph, cells } = program;
+  const known = new Set(graph.nodes.map(({ key }) => key));
+  // Names alone are told: an expression that was edited is in nobody's mind.
+  for (const key of Object.keys(snapshot.nodes)) if (!known.has(key) && !/[ (]/.test(key) && !cells.has(key)) leftOut.push(key);
+  graph.nodes.forEach(({ key }, node) => {
+    const state = snapshot.nodes[key];
+    const cell = cells.get(key);
+    if (!state) return;
+    if (cell && Array.isArray(state) && !fitsCell(cell, state[0] ?? null)) leftOut.push(key);
+    else evaluator.restore(node, state);
+  });
+  return leftOut;
+}
+
+function restoreOutput(state: OutputState, { value, since, hand, restUntil, restFrom }: OutputSnapshot): void {
+  Object.assign(state, {
+    value: unknown(value),
+    since: since ?? FOR_EVER,
+    hand: hand ?? undefined,
+    restUntil: restUntil ?? Number.NEGATIVE_INFINITY,
+    restFrom: unknown(restFrom),
+  });
+}
+
+function restoreClaims({ program, evaluator, outputs }: Remembering, { claims }: Snapshot): string[] {
+  const taken = new Set<string>();
+  for (const claim of program.claims) {
+    const key = claimKey(claim, program);
+    const saved = claims[key];
+    if (!saved || claim.held) continue;
+    taken.add(key);
+    const ramp = saved.ramp ? { from: saved.ramp[0], to: saved.ramp[1], start: saved.ramp[2], over: saved.ramp[3] } : undefined;
+    const { timed, step, turn, value, ends } = saved;
+    Object.assign(outputs.claims[claim.index] as ClaimState, { asked: true, timed, value: unknown(value), step, turn, ramp });
+    evaluator.agenda.set(claim.timer, ends ?? Number.POSITIVE_INFINITY);
+  }
+  return Object.keys(claims).filter((key) => !taken.has(key));
+}

@@ -1,0 +1,294 @@
+// The outputs while a house runs: what steps and hands ask of them, what is decided, and what is sent at the end of an
+// instant.
+import type { Agenda, Evaluator } from "../expression/index.js";
+import { type ClaimState, type Decision, decide, type OutputState, type Situation } from "./claims.js";
+import type { Change } from "./interface.js";
+import type { Reason } from "./journal.js";
+import { Marks } from "./marks.js";
+import { type ClaimProgram, type OutputProgram, ownOf, type Program } from "./program.js";
+import type { Recorder } from "./recorder.js";
+
+/** What a step asks: one with `ends` lasts until then, a `timed` one until it is let go; `from` and `over` make a line. */
+export interface Asking {
+  readonly timed: boolean;
+  readonly ends: number;
+  readonly step: number;
+  readonly over?: number;
+  readonly from?: number;
+}
+
+const none: readonly string[] = [];
+
+export class Outputs {
+  readonly claims: readonly ClaimState[];
+  readonly states: readonly OutputState[];
+  readonly paused = new Set<number>();
+  /** How many claims steps have made. */
+  turns = 0;
+  /** Those to be decided anew in this turn. */
+  readonly undecided: Marks;
+  /** Those whose value may differ from what was last sent. */
+  readonly #touched: Marks;
+  /** Those held at what they had before an instant in which they chased each other. */
+  readonly #frozen = new Set<number>();
+  readonly #reasons: Reason[];
+  readonly #confirmed: number[];
+  readonly #situations: readonly Situation[];
+  #changes: Change[] = [];
+
+  constructor(
+    readonly program: Program,
+    readonly evaluator: Evaluator,
+    readonly agenda: Agenda,
+    readonly recorder: Recorder,
+  ) {
+    const { claims, outputs } = program;
+    const since = evaluator.now;
+    this.claims = claims.map(() => ({ asked: false, timed: false, value: Number.NaN, turn: 0, step: 0, ramp: undefined }));
+    this.states = outputs.map(({ atRest }) => ({
+      value: atRest ?? Number.NaN,
+      since,
+      hand: undefined,
+      restUntil: Number.NEGATIVE_INFINITY,
+      restFrom: Number.NaN,
+      movingBy: undefined,
+      movingValue: Number.NaN,
+      movingNext: Number.NEGATIVE_INFINITY,
+    }));
+    this.#reasons = outputs.map(() => ({}));
+    this.#confirmed = outputs.map(() => Number.NaN);
+    this.undecided = new Marks(outputs.length);
+    this.#touched = new Marks(outputs.length);
+    this.#situations = outputs.map((output, index) => {
+      const state = this.states[index] as OutputState;
+      return { output, state, claims: this.claims, evaluator, paused: this.paused };
+    });
+  }
+
+  #program(output: number): OutputProgram {
+    return this.program.outputs[output] as OutputProgram;
+  }
+
+  #state(output: number): OutputState {
+    return this.states[output] as OutputState;
+  }
+
+  // ── What is asked ───────────────────────────────────────────────────────────────────────────────────────────────────
+
+  /** The steps behind it see what the output has become. */
+  ask(claim: number, value: number, { timed, ends, step, from, over }: Asking): void {
+    const program = this.program.claims[claim] as ClaimProgram;
+    if (!timed) this.#replacePlain(program);
+    const ramp = from === undefined || over === undefined ? undefined : { from, to: value, start: this.evaluator.now, over };
+    Object.assign(this.claims[claim] as ClaimState, { asked: true, timed, value, turn: ++this.turns, step, ramp });
+    this.agenda.set(program.timer, ends);
+    this.#decideNow(program.output);
+  }
+
+  /** A plain `set` lasts until a later one of the same standing. */
+  #replacePlain({ output, standing }: ClaimProgram): void {
+    this.#takeBack(output, (claim) => claim.standing === standing);
+  }
+
+  #takeBack(output: number, which: (claim: ClaimProgram) => boolean): void {
+    for (const claim of this.#program(output).claims) {
+      const state = this.claims[claim.index] as ClaimState;
+      if (state.asked && !state.timed && which(claim)) state.asked = false;
+    }
+  }
+
+  isAskedBy(claim: number, step: number): boolean {
+    const { timed, step: by } = this.claims[claim] as ClaimState;
+    return timed && by === step;
+  }
+
+  letGo(claim: number): void {
+    (this.claims[claim] as ClaimState).asked = false;
+    const { timer, output } = this.program.claims[claim] as ClaimProgram;
+    this.agenda.clear(timer);
+    this.undecided.add(output);
+  }
+
+  /** The time of a claim is over; the end of a ramp stays as a plain `set` does. */
+  endClaim(claim: number): void {
+    const state = this.claims[claim] as ClaimState;
+    if (!state.ramp) return this.letGo(claim);
+    const program = this.program.claims[claim] as ClaimProgram;
+    this.#replacePlain(program);
+    Object.assign(state, { timed: false, ramp: undefined });
+    this.undecided.add(program.output);
+  }
+
+  /** Takes back what plain `set` steps of every rule asked. */
+  release(output: number): void {
+    this.#takeBack(output, () => true);
+    this.#decideNow(output);
+  }
+
+  redecide(claims: readonly number[]): void {
+    for (const claim of claims) this.undecided.add((this.program.claims[claim] as ClaimProgram).output);
+  }
+
+  /** A person switches it; without a time until a mode changes that a rule of it mentions, else as long as a hand lasts. */
+  switch(output: number, value: number, lasts: number | undefined): void {
+    const program = this.#program(output);
+    this.#state(output).hand = value;
+    const endsWithMode = lasts === undefined && program.modes.length > 0;
+    const usual = this.evaluator.current(this.program.handLasts);
+    const ends = endsWithMode ? Number.POSITIVE_INFINITY : Math.ceil(this.evaluator.now + (lasts ?? usual));
+    this.agenda.set(program.handTimer, ends);
+    this.undecided.add(output);
+    const { values } = this.evaluator;
+    const lacking = program.permits.find(
+      ({ what, onlyWhile }) => "word" in what && what.word === value && values[onlyWhile] !== 1,
+    );
+    const own = ownOf(value, program.type);
+    this.recorder.note({ kind: "person", text: `sets ${program.name} to ${own}` }, []);
+    if (lacking) this.recorder.problem("not-permitted", `guard ${lacking.guard} does not permit ${program.name} ${own}`);
+  }
+
+  endHand(output: number): void {
+    this.#state(output).hand = undefined;
+    this.agenda.clear(this.#program(output).handTimer);
+    this.undecided.add(output);
+  }
+
+  /** A hand claim without an end of its own ends as a mode changes that a rule of the output mentions. */
+  endHandByMode(output: number): void {
+    const ends = this.agenda.due(this.#program(output).handTimer);
+    if (this.#state(output).hand !== undefined && ends === Number.POSITIVE_INFINITY) this.endHand(output);
+  }
+
+  // ── What is decided ─────────────────────────────────────────────────────────────────────────────────────────────────
+
+  /** All are decided on what the conditions of this turn say, before any of them takes its value. Names of the changed. */
+  decide(): readonly string[] {
+    if (this.undecided.size === 0) return none;
+    if (this.undecided.size === 1) {
+      const output = this.undecided.first;
+      return this.#decideNow(output) ? [this.#program(output).name] : none;
+    }
+    const outputs = this.undecided.sorted();
+    const decisions = outputs.map((output) => this.#decision(output));
+    return outputs.filter((output, index) => this.#take(output, decisions[index])).map((output) => this.#program(output).name);
+  }
+
+  #decideNow(output: number): boolean {
+    return this.#take(output, this.#decision(output));
+  }
+
+  #decision(output: number): Decision | undefined {
+    return this.#frozen.has(output) ? undefined : decide(this.#situations[output] as Situation);
+  }
+
+  /** Whether the output changed. */
+  #take(output: number, decision: Decision | undefined): boolean {
+    this.undecided.delete(output);
+    if (!decision) return false;
+    this.agenda.set(this.#program(output).timer, decision.again);
+    return this.#put(output, decision.value, decision.reason);
+  }
+
+  #put(output: number, value: number, reason: Reason): boolean {
+    const program = this.#program(output);
+    const same = Object.is(this.evaluator.values[program.node], value);
+    if (!same || !sameReason(this.#reasons[output] as Reason, reason)) this.recorder.decided(program, value, reason);
+    this.#reasons[output] = reason;
+    if (same) return false;
+    this.#touched.add(output);
+    this.evaluator.set(program.node, value);
+    return true;
+  }
+
+  /** The value of an output now, and who keeps it from another, in words. */
+  now(output: number): { value: number; because: string } {
+    const { guard, hand, rule } = this.#reasons[output] as Reason;
+    const because =
+      guard !== undefined ? `guard ${guard}` : hand ? "hand" : rule !== undefined ? `rule ${rule}` : "nothing that asks for it";
+    return { value: this.evaluator.values[this.#program(output).node] as number, because };
+  }
+
+  /** What it has when it is on, or runs fully. */
+  onOf(output: number): number {
+    const { type, range } = this.#program(output);
+    return type.kind === "words" ? Math.max(0, type.words.indexOf("on")) : (range?.[1] ?? 100);
+  }
+
+  // ── Those that chase each other ─────────────────────────────────────────────────────────────────────────────────────
+
+  /** They keep what they had before the instant, whatever is decided, until they thaw. */
+  freeze(names: ReadonlySet<string>): void {
+    for (const { index, name } of this.program.outputs) if (names.has(name)) this.#frozen.add(index);
+    for (const output of this.#frozen) this.#put(output, this.#state(output).value, {});
+  }
+
+  /** They are looked at again with the next step, whatever brings it. */
+  thaw(): void {
+    for (const output of this.#frozen) this.undecided.add(output);
+    this.#frozen.clear();
+  }
+
+  // ── What is sent ────────────────────────────────────────────────────────────────────────────────────────────────────
+
+  /** The net changes of the instant; with `all`, every output. */
+  send(all: boolean): void {
+    if (this.#touched.size === 0 && !all) return;
+    for (const output of all ? this.states.keys() : this.#touched.sorted()) this.#sendOne(output, all);
+    this.#touched.clear();
+  }
+
+  #sendOne(output: number, always: boolean): void {
+    const program = this.#program(output);
+    const state = this.#state(output);
+    const { now, values } = this.evaluator;
+    const value = values[program.node] as number;
+    const same = Object.is(state.value, value);
+    if (same && !always) return;
+    if (!same) state.since = now;
+    state.value = value;
+    this.#planLongest(output);
+    const own = ownOf(value, program.type);
+    this.#changes.push({ at: now, output: program.name, value: own, because: this.#reasons[output] as Reason });
+    this.recorder.sent(program, value);
+    this.compareConfirmed(output);
+  }
+
+  /** A run that began has its longest time from now on. */
+  #planLongest(output: number): void {
+    const { atMost, timer } = this.#program(output);
+    const { value, since } = this.#state(output);
+    const longest = atMost.find((one) => one.value === value);
+    if (!longest) return;
+    const end = Math.ceil(since + this.evaluator.current(longest.duration));
+    this.agenda.set(timer, Math.min(this.agenda.due(timer), end));
+  }
+
+  /** What it says it does. */
+  confirm(output: number, value: number): void {
+    this.#confirmed[output] = value;
+    this.compareConfirmed(output);
+  }
+
+  compareConfirmed(output: number): void {
+    const { disobeys } = this.#program(output);
+    const confirmed = this.#confirmed[output] as number;
+    if (disobeys >= 0 && !Number.isNaN(confirmed)) this.evaluator.set(disobeys, confirmed === this.#state(output).value ? 0 : 1);
+  }
+
+  takeChanges(): Change[] {
+    const changes = this.#changes;
+    this.#changes = [];
+    return changes;
+  }
+}
+
+function sameReason(a: Reason, b: Reason): boolean {
+  return (
+    a.rule === b.rule &&
+    a.sentence === b.sentence &&
+    a.guard === b.guard &&
+    a.hand === b.hand &&
+    a.rests?.until === b.rests?.until &&
+    a.delayed?.until === b.delayed?.until
+  );
+}
