@@ -3,7 +3,7 @@ import type { Range, TruthType, ValueType } from "../../house/index.js";
 import { nearest } from "../nearest.js";
 import type { Faults } from "../problem.js";
 import type { Word } from "../syntax.js";
-import { reserved, type Span, starters } from "../token.js";
+import { type Span, starters } from "../token.js";
 import { withArticle } from "../words.js";
 import { functionNames } from "./names.js";
 
@@ -81,9 +81,7 @@ export class Scope {
       symbol.type !== undefined ||
       symbol.typed !== undefined ||
       ["group", "countdown", "preset", "schedule"].includes(symbol.kind);
-    if (reserved.has(word.text)) {
-      this.faults.add(word.span, { kind: "reservedName", name: word.text, why: "the language needs it" });
-    } else if (!name.includes(".") && named && (starters.has(word.text) || builtIn.has(word.text))) {
+    if (!name.includes(".") && named && (starters.has(word.text) || builtIn.has(word.text))) {
       const why = starters.has(word.text) ? "it begins a condition" : "it is built in";
       this.faults.add(word.span, { kind: "reservedName", name: word.text, why });
     }

@@ -129,6 +129,7 @@ export class Cursor {
     if (!leads || kind !== "word" || !declarationWords.has(text) || allowed.has(text)) return false;
     if (text === "house") return this.peek().kind === "text";
     if (text === "physics" || text === "people") return this.isSign("{", 1);
+    if (text === "wire") return this.peek().kind === "word" && this.isSign("{", 2);
     return this.peek().kind === "word" && (["{", ":", "="].some((sign) => this.isSign(sign, 2)) || this.peek(2).kind === "text");
   }
 
@@ -173,7 +174,8 @@ export function isPlain(word: string): boolean {
   return !reserved.has(word) && !starters.has(word) && !phrases.has(word);
 }
 
-const phrases = new Set(["at least", "at most", "in the last", "for each"]);
+/** Several words that are one token. */
+export const phrases: ReadonlySet<string> = new Set(["at least", "at most", "in the last", "for each"]);
 
 function say(token: Token): string {
   if (token.kind === "end") return "The end of the file";

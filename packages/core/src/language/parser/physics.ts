@@ -27,6 +27,7 @@ function entry(c: Cursor): PhysicsEntry {
     c.word("passes");
     return { kind: "passes", zone, other, amount: signed(c), span: c.span(first) };
   }
+  if (first.kind !== "dotted") c.fail(["a zone's output or sensor, as bench.heater"]);
   const thing = name(c, "a zone's output or sensor");
   if (c.takeWord("gives")) {
     const amount = signed(c);

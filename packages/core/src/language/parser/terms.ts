@@ -1,8 +1,8 @@
 // Values and conditions: one function for each level of the grammar, from loose to tight.
 import { lex } from "../lexer.js";
 import type { Argument, BoundWord, CaseNode, Quoted, Reset, Term, Word } from "../syntax.js";
-import { starters } from "../token.js";
-import { Cursor, isPlain, Unparsed } from "./cursor.js";
+import { reserved, starters } from "../token.js";
+import { Cursor, isPlain, phrases, Unparsed } from "./cursor.js";
 
 const bounds: ReadonlySet<string> = new Set<BoundWord>(["above", "below", "at least", "at most"]);
 
@@ -83,7 +83,9 @@ function bareTest(c: Cursor): Term {
     c.next();
     const things = anyWord(c, "what there are several of: battery, sensor");
     const zones = zonesIn(c);
-    const of = relation(c, { kind: "each", span: things.span });
+    const each: Term = { kind: "each", span: things.span };
+    const of = relation(c, each);
+    if (of === each) c.fail(['"above"', '"below"', '"is"', '"between"']);
     return { kind: "any", name: things, zones, test: of, span: c.span(first) };
   }
   return relation(c, sum(c));
@@ -210,7 +212,7 @@ function instant(c: Cursor): Term {
 function nameOrCall(c: Cursor): Term {
   const token = c.next();
   if (token.text === "unknown") return { kind: "unknown", span: token };
-  if (!c.isSign("(") || c.token.from !== token.to) return { kind: "name", text: token.text, span: token };
+  if (!c.isSign("(")) return { kind: "name", text: token.text, span: token };
   c.next();
   const given = c.list(() => argument(c));
   c.sign(")");
@@ -304,10 +306,11 @@ export function name(c: Cursor, what: string): Word {
   return { text: token.text, span: token };
 }
 
-/** Any word, keywords included: a state, or a declared name. */
+/** Any word, keywords included, but for the few reserved ones: a state, or a declared name. */
 export function anyWord(c: Cursor, what: string): Word {
-  if (c.token.kind !== "word") c.fail([what]);
+  if (c.token.kind !== "word" || phrases.has(c.token.text)) c.fail([what]);
   const token = c.next();
+  if (reserved.has(token.text)) c.faults.add(token, { kind: "reservedName", name: token.text, why: "the language needs it" });
   return { text: token.text, span: token };
 }
 

@@ -57,12 +57,13 @@ export function trailingNote(c: Cursor): Quoted | undefined {
   return c.takeCommaWord("note") ? quoted(c) : undefined;
 }
 
-/** `note "…"` among entries: kept, and left out of them. */
+/** `note "…"` among entries: kept, and left out of them; of several, each is a line. */
 export function splitNote<Entry>(entries: readonly (Entry | Quoted)[]): { entries: Entry[]; note?: Quoted } {
   const isNote = (entry: Entry | Quoted): entry is Quoted => typeof entry === "object" && entry !== null && "parts" in entry;
-  const note = entries.find(isNote);
+  const [first, ...others] = entries.filter(isNote);
   const rest = entries.filter((entry): entry is Entry => !isNote(entry));
-  return note ? { entries: rest, note } : { entries: rest };
+  if (!first) return { entries: rest };
+  return { entries: rest, note: { ...first, parts: [...first.parts, ...others.flatMap(({ parts }) => ["\n", ...parts])] } };
 }
 
 const zoneParsers: Readonly<Record<string, (c: Cursor) => ZoneEntry>> = {
@@ -206,11 +207,10 @@ export function typeNode(c: Cursor): TypeNode {
     c.next();
     return { kind: "one", word: first.unit, span: first };
   }
-  if (first.kind !== "word") return c.fail(["a unit such as °C, a range such as 0..100 %, or words such as open/closed"]);
   if (c.takeWords("colour", "of")) return { kind: "colour of", of: name(c, "a lamp"), span: c.span(first) };
   if (c.isSign("/", 1) || c.isSign("<", 1)) return { kind: "words", ...words(c), span: c.span(first) };
-  c.next();
-  return { kind: "one", word: first.text, span: first };
+  const word = anyWord(c, "a unit such as °C, a range such as 0..100 %, or words such as open/closed");
+  return { kind: "one", word: word.text, span: first };
 }
 
 function words(c: Cursor): { words: Word[]; ordered: boolean } {
@@ -264,9 +264,12 @@ export function countdown(c: Cursor): CountdownNode {
 export function preset(c: Cursor): PresetNode {
   const first = c.word("preset");
   const head = heading(c, "preset");
-  const body = c.block(`preset ${head.name.text}`, new Set(["note"]), () =>
-    c.takeWord("note") ? [quoted(c)] : c.list(() => target(c)),
-  );
+  const body = c.block(`preset ${head.name.text}`, new Set(["note"]), () => {
+    const note = c.takeWord("note") ? [quoted(c)] : [];
+    const targets = c.list(() => target(c));
+    if (!c.isSign("}")) c.fail([`","`, "the closing }"]);
+    return [...note, ...targets];
+  });
   const { entries, note } = splitNote<TargetNode>(body.flat());
   return { kind: "preset", ...head, targets: entries, ...(note && { note }), span: c.span(first) };
 }

@@ -14,7 +14,7 @@ import type {
 import type { Span } from "../token.js";
 import { type Cursor, Unparsed } from "./cursor.js";
 import { type RepeatHead, repeatHead, unroll } from "./repeat.js";
-import { condition, name, quoted, sum, value } from "./terms.js";
+import { anyWord, condition, name, quoted, sum, value } from "./terms.js";
 import { heading } from "./things.js";
 
 type Part =
@@ -128,7 +128,7 @@ function beginning(c: Cursor): BeginningNode {
 function simulated(c: Cursor): SimulatedNode {
   const first = c.word("simulated");
   if (!c.takeCommaWord("weather")) return { span: c.span(first) };
-  return { weather: name(c, "a weather"), span: c.span(first) };
+  return { weather: anyWord(c, "a weather"), span: c.span(first) };
 }
 
 function setting(c: Cursor): TargetNode {
