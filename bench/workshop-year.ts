@@ -27,12 +27,16 @@ function runModrik(engine: Engine, trace: Trace): Checksum {
   const sensors = Array.from({ length: 5 * zones }, (_, signal) =>
     engine.sensorNumber(`z${(signal - (signal % 5)) / 5}.${sensorNames[signal % 5]}`),
   );
+  const numbers = new Map(
+    engine.house.outputs.map(({ name: whole }) => {
+      const [zone = "", name = ""] = whole.split(".");
+      return [whole, Number(zone.slice(1)) * 5 + (outputNames[name] as number)];
+    }),
+  );
   const sum = new Checksum(zones);
   const drain = () => {
-    for (const { at, output, value } of engine.takeChanges()) {
-      const [zone = "", name = ""] = output.split(".");
-      sum.change(at - START, Number(zone.slice(1)) * 5 + (outputNames[name] as number), value === "on" ? 1 : 0);
-    }
+    for (const { at, output, value } of engine.takeChanges())
+      sum.change(at - START, numbers.get(output) as number, value === "on" ? 1 : 0);
     for (const { at, text } of engine.takeNotices()) sum.change(at - START, Number(text.slice(1)) * 5 + outputs.notice, 1);
   };
   // In portions, as reports come to a house.

@@ -200,6 +200,7 @@ function nextOfRamp({ from, to, start, over }: Ramp, step: number, now: number):
 
 /** A change not asked for by a guard waits until least times are over; a run that lasted its longest ends. */
 function protect({ output, state, evaluator }: Situation, decision: Decision, forbidden: boolean): Decision {
+  if (output.atMost.length === 0 && output.atLeast.size === 0) return decision;
   const { now } = evaluator;
   let { value, again } = decision;
   const longest = output.atMost.find((one) => one.value === state.value);

@@ -413,20 +413,20 @@ export class Evaluator {
   }
 
   isMoving(node: number): boolean {
-    return (this.#nodes[node] as Node).moving;
+    return this.#moves[node] === 1;
   }
 
   // ── Values at an instant ──────────────────────────────────────────────────────────────────────────────────────────
 
   /** The value of a node now, moving or not. */
   current(node: number): number {
-    return (this.#nodes[node] as Node).moving ? this.at(node, this.now) : (this.values[node] as number);
+    return this.#moves[node] === 1 ? this.at(node, this.now) : (this.values[node] as number);
   }
 
   /** The value of a node at an instant not before now, if nothing but time passes until then. */
   at(node: number, instant: number): number {
-    const { op, args, moving, constant, name } = this.#nodes[node] as Node;
-    if (!moving) return this.values[node] as number;
+    if (this.#moves[node] === 0) return this.values[node] as number;
+    const { op, args, constant, name } = this.#nodes[node] as Node;
     const part = (place: number) => this.at(args[place] as number, instant);
     switch (op) {
       case "age":
