@@ -67,6 +67,18 @@ function program(): Command {
     .option("--json", "the explanation as JSON")
     .action(async (output, house, options) => done(await (await import("./commands/why.js")).explain(output, house, options)));
 
+  command(
+    "show",
+    "Read a house back in sentences: who may claim what, switch points as numbers, what comes next.",
+    "modrik show examples/linden-yard --only dry_wood --set bench.moisture=48",
+  )
+    .argument(HOUSE, HOUSE_IS)
+    .option("--only <name>", "only what is said of a zone, a rule or a thing, as bench or bench.heater")
+    .option("--at <date and time>", 'what comes next from then on, as "2026-01-15 10:00" (default: now)')
+    .option("--set <dial=value>", "another value for a dial or mode, as bench.moisture=48; may be repeated", collect, [])
+    .option("--json", "the tree as JSON")
+    .action(async (house, options) => done(await (await import("./commands/show.js")).show(house, options)));
+
   command("format", "Bring the files of a house into their canonical layout.", "modrik format examples/linden-yard --check")
     .argument(HOUSE, HOUSE_IS)
     .option("--check", "change nothing; end with 1 where a file is laid out otherwise")

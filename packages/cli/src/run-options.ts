@@ -46,7 +46,7 @@ function simulationOptions(house: House, { days, from, weather, seed, set }: Run
     from: begins,
     lasts: positive(days, "--days") * DAY,
     seed: whole(seed, "--seed"),
-    set: Object.fromEntries(set.map((text) => setting(house, text))),
+    set: settings(house, set),
     ...(chosen && { weather: chosen }),
   };
 }
@@ -81,6 +81,11 @@ function whole(text: string, option: string): number {
   const value = Number(text);
   if (Number.isSafeInteger(value)) return value;
   throw new CallError(`${option} ${text} is no whole number.`, `Write one, as ${option} 7.`);
+}
+
+/** Dials and modes with the values that `dial=value` gives them. @throws CallError when one does not fit the house */
+export function settings(house: House, set: readonly string[]): Record<string, Value> {
+  return Object.fromEntries(set.map((text) => setting(house, text)));
 }
 
 function setting(house: House, text: string): [string, Value] {

@@ -54,6 +54,12 @@ describe("on the example house", () => {
       ["why", "bench.dryer", "--trial", "damp_hands", "--at", "07:20", house],
       /bench.dryer is on, since 07:10\n/,
     ],
+    [
+      "show",
+      ["show", "--only", "bench.dryer", "--at", "2026-01-15 10:00", house],
+      /^Linden Yard .*from 2026-01-15 10:00 on\)\n\nOutputs.*\n {2}bench.dryer "Dehumidifier": on\/off\n.*hand.*\n {4}rule dry_wood, held: on above 48 %RH, off at 45 %RH/,
+    ],
+    ["show from now on", ["show", house], /\nSchedules\n {2}shop_hours "Shop hours": (now, until|next) /],
     ["format", ["format", "--check", house], /^All files are in their layout.\n$/],
     ["help", ["--help"], /Usage: modrik/],
     ["help of a command", ["why", "--help"], /Example:\n {2}modrik why bench.humidifier/],
@@ -64,7 +70,16 @@ describe("on the example house", () => {
     expect(ended.out).toMatch(out);
   });
 
-  test.each(["check", "simulate", "test"])("%s --json is JSON", (command) => {
+  const commands = [...modrik(["--help"]).out.matchAll(/^ {2}([a-z]+) /gm)].map(([, name]) => name as string);
+  test.each(commands.filter((name) => name !== "demo"))("the example in the help of %s works", (name) => {
+    const [, words = ""] = /Example:\n {2}modrik (.*)/.exec(modrik([name, "--help"]).out) ?? [];
+    expect(words).toMatch(new RegExp(`^${name} `));
+    const ended = modrik(words.replace("--chart day.png", `--chart ${join(folder, "help.png")}`).split(" "));
+    expect(ended.code, ended.err).toBe(0);
+    expect(ended.out).not.toBe("");
+  });
+
+  test.each(["check", "simulate", "test", "show"])("%s --json is JSON", (command) => {
     const { out, code } = modrik([command, "--json", house]);
     expect(code).toBe(0);
     expect(JSON.parse(out)).toBeTruthy();
@@ -188,6 +203,8 @@ describe("bad input ends in a clear message", () => {
     ["no time", ["why", "bench.heater", house], /required option '--at <time>'/],
     ["a time that is none", ["why", "bench.heater", "--at", "25:71", house], /"25:71" is no time/],
     ["a time outside the run", ["why", "bench.heater", "--at", "2026-02-01 10:00", house], /not within the run/],
+    ["nothing of that name to show", ["show", "--only", "bench.heter", house], /Nothing .* "bench.heter"[\s\S]*bench.heater\?/],
+    ["no date to show from", ["show", "--at", "tomorrow", house], /"tomorrow" is no date and time/],
     ["an unknown weather", ["simulate", "--weather", "frots", house], /no weather called "frots"[\s\S]*Did you mean frost/],
     ["a date that is none", ["simulate", "--from", "2026-02-30", house], /"2026-02-30" is no date/],
     ["no days", ["simulate", "--days", "0", house], /no number of days/],

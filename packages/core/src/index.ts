@@ -25,7 +25,7 @@ export {
 } from "./engine/index.js";
 // ── A house ───────────────────────────────────────────────────────────────────────────────────────────────────────────
 export type * from "./house/index.js";
-export { calibrate, isIn, thingsIn, titleOf, writeExpression } from "./house/index.js";
+export { calibrate, isIn, thingsIn, titleOf, writeExpression, writePermit, writeSentence } from "./house/index.js";
 export {
   type CalendarEvent,
   type EventMoment,
@@ -65,4 +65,4 @@ export {
   writeQuantity,
   writeReading,
 } from "./units/index.js";
-export { type Explanation, readingOf, sayDate, sayInstant, sayValue, why } from "./why/index.js";
+export { type Explanation, readingOf, sayDate, sayInstant, sayValue, type TellOptions, tellHouse, why } from "./why/index.js";

@@ -23,7 +23,7 @@ import {
   type Value,
   type ValueType,
 } from "../house/index.js";
-import type { SunEvent, Weekday } from "../time/index.js";
+import { type SunEvent, type Weekday, weekdayNames } from "../time/index.js";
 import { fromBase, toBase } from "../units/index.js";
 
 /** What a sentence holds: while `when` is true (-1: always) it asks for the value of `value`. */
@@ -742,8 +742,7 @@ class EventCompiler {
       const type = this.#graph.typeOf(part.of);
       return type.kind === "truth" ? { kind: "words", words: ["no", "yes"], ordered: false } : type;
     }
-    if (part.kind === "clock" && part.what === "weekday")
-      return { kind: "words", words: ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"], ordered: true };
+    if (part.kind === "clock" && part.what === "weekday") return { kind: "words", words: weekdayNames, ordered: true };
     if ((part.kind === "clock" && part.what === "time") || part.kind === "sun time" || part.kind === "time")
       return { kind: "time" };
     return { kind: "number", unit: this.#graph.unitOf(part) };

@@ -36,3 +36,10 @@ export const colours: ReadonlyMap<string, string> = new Map(
     .map((entry) => entry.split(" "))
     .map(([name = "", rgb = ""]) => [name, `#${rgb}`]),
 );
+
+const namesByColour = new Map([...colours].reverse().map(([name, colour]) => [colour, name]));
+
+/** The first name of a colour, if it has one. */
+export function nameOfColour(colour: string): string | undefined {
+  return namesByColour.get(colour);
+}

@@ -4,6 +4,7 @@ export type * from "./expression.js";
 export { baseOfNumber, givenIn, ownValue, unitOf } from "./given.js";
 export type * from "./house.js";
 export { isIn, type Thing, thingsOf, titleOf } from "./lookup.js";
+export { writePermit, writeSentence, writeTrigger } from "./sentences.js";
 export {
   type ColourType,
   type NumberType,

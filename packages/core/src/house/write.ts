@@ -1,5 +1,6 @@
 // Expressions of a house as text of the language.
 import { writeNumber, writeQuantity, writeTimeOfDay } from "../units/index.js";
+import { nameOfColour } from "./colours.js";
 import type { Case, DayTime, Expression } from "./expression.js";
 
 const signs = { plus: "+", minus: "-", times: "*", divided: "/" } as const;
@@ -18,7 +19,7 @@ export function writeExpression(expression: Expression): string {
     case "instant":
       return `${expression.date} ${writeTimeOfDay(expression.ms)}`;
     case "colour":
-      return `colour("${expression.colour}")`;
+      return nameOfColour(expression.colour) ?? `colour("${expression.colour}")`;
     case "unknown":
       return "unknown";
     case "value":
@@ -82,11 +83,11 @@ export function writeExpression(expression: Expression): string {
     case "or":
       return expression.of.map(part).join(` ${expression.kind} `);
     case "for":
-      return `${lasting(expression.condition, "has been")} for ${part(expression.duration)}`;
+      return `${lasting(expression.condition, "has been", "has not been")} for ${part(expression.duration)}`;
     case "in the last":
-      return `${lasting(expression.condition, "was")} in the last ${part(expression.duration)}`;
+      return `${lasting(expression.condition, "was", "was not")} in the last ${part(expression.duration)}`;
     case "until":
-      return `${part(expression.condition)} until ${writeReset(expression)}`;
+      return `${tested(expression.condition)} until ${writeReset(expression)}`;
     case "during":
       return `during ${expression.schedule}`;
     case "clock between":
@@ -121,7 +122,7 @@ function writeCase(one: Case, by: Expression): string {
 }
 
 /** `sunset - 20 min`, `07:30`, `bench.lights_out`. */
-function writeDayTime({ sun, time }: DayTime): string {
+export function writeDayTime({ sun, time }: DayTime): string {
   if (sun === undefined) return part(time);
   if (time.kind !== "number" || time.value === 0) return time.kind === "number" ? sun : `${sun} + ${part(time)}`;
   return `${sun} ${time.value < 0 ? "-" : "+"} ${writeQuantity({ value: Math.abs(time.value), unit: "ms" })}`;
@@ -133,16 +134,27 @@ function writeNot(of: Expression): string {
   return of.kind === "for" || of.kind === "in the last" ? `not (${writeExpression(of)})` : `not ${part(of)}`;
 }
 
-function lasting(condition: Expression, verb: string): string {
-  if (condition.kind === "is") return `${part(condition.left)} ${verb} ${part(condition.right)}`;
-  if (condition.kind === "not" && condition.of.kind === "is") {
-    return `${part(condition.of.left)} ${verb} not ${part(condition.of.right)}`;
-  }
-  return part(condition);
+/** What `for`, `in the last` and `until` stand behind: all but a single test stands in parentheses. */
+function tested(condition: Expression): string {
+  const text = writeExpression(condition);
+  const single = condition.kind === "not" && (condition.of.kind === "is" || condition.of.kind === "during");
+  return !single && ["and", "or", "not", "until", "if"].includes(condition.kind) ? `(${text})` : text;
 }
 
+/** Before `for` and `in the last` the language speaks of what has been. */
+function lasting(condition: Expression, verb: string, negated: string): string {
+  if (condition.kind === "is") return `${part(condition.left)} ${verb} ${part(condition.right)}`;
+  if (condition.kind === "not" && condition.of.kind === "is") {
+    return `${part(condition.of.left)} ${negated} ${part(condition.of.right)}`;
+  }
+  return tested(condition);
+}
+
+const bounds: ReadonlySet<Expression["kind"]> = new Set(["above", "below", "at least", "at most"]);
+
 function writeReset({ condition, reset, atMost, pause }: Extract<Expression, { kind: "until" }>): string {
-  if (!atMost && "left" in reset && "left" in condition && writeExpression(condition.left) === writeExpression(reset.left)) {
+  const short = !atMost && bounds.has(reset.kind) && bounds.has(condition.kind) && "left" in reset && "left" in condition;
+  if (short && writeExpression(condition.left) === writeExpression(reset.left)) {
     return `${reset.kind} ${part(reset.right)}`;
   }
   const limit = atMost && pause ? `, at most ${part(atMost)} then pause ${part(pause)}` : "";

@@ -42,3 +42,19 @@ export function dayOfYear(day: number): number {
   const date = new Date(day * DAY);
   return (date.getUTCMonth() + 1) * 100 + date.getUTCDate();
 }
+
+/** Short names of the days of the week, from Monday on. */
+export const weekdayNames = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"] as const;
+
+/** `Mon..Fri`, `Sat, Sun`, `daily`: runs of three or more days as a range; 0 is Monday. */
+export function writeDays(days: readonly number[]): string {
+  if (days.length === 7) return "daily";
+  const runs: number[][] = [];
+  for (const day of days) {
+    const run = runs.at(-1);
+    if (run && day === (run.at(-1) as number) + 1) run.push(day);
+    else runs.push([day]);
+  }
+  const name = (day: number | undefined) => weekdayNames[day ?? 0] as string;
+  return runs.flatMap((run) => (run.length > 2 ? [`${name(run[0])}..${name(run.at(-1))}`] : run.map(name))).join(", ");
+}

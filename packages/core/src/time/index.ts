@@ -1,4 +1,17 @@
-export { DAY, dateOfDay, dayOfDate, EVERY_DAY, HOUR, isZone, MINUTE, SECOND, type Weekday, weekdayOf } from "./calendar.js";
+export {
+  DAY,
+  dateOfDay,
+  dayOfDate,
+  EVERY_DAY,
+  HOUR,
+  isZone,
+  MINUTE,
+  SECOND,
+  type Weekday,
+  weekdayNames,
+  weekdayOf,
+  writeDays,
+} from "./calendar.js";
 export { type Clock, clockOf, type LocalTime } from "./clock.js";
 export {
   type Calendar,

@@ -1,3 +1,4 @@
 export type { Explanation } from "./condition.js";
 export { readingOf, sayDate, sayInstant, sayValue } from "./moments.js";
+export { type TellOptions, tellHouse } from "./tell.js";
 export { why } from "./why.js";

@@ -1,7 +1,7 @@
 // What the binder knows about a value: its kind, and for numbers the dimension and a unit to name it by.
 import type { TruthType, ValueType } from "../../house/index.js";
+import { weekdayNames } from "../../time/index.js";
 import { type Dimension, dimensionOf, type Unit } from "../../units/index.js";
-import { weekdays } from "../parser/time.js";
 import { sayDimension } from "../words.js";
 
 export type Type =
@@ -21,7 +21,7 @@ export const date: Type = { kind: "date" };
 export const instant: Type = { kind: "instant" };
 export const colour: Type = { kind: "colour" };
 export const duration: Type = { kind: "number", dimension: "duration", unit: "min" };
-export const weekday: Extract<Type, { kind: "words" }> = { kind: "words", words: weekdays, ordered: true };
+export const weekday: Extract<Type, { kind: "words" }> = { kind: "words", words: weekdayNames, ordered: true };
 
 export function numberType(unit: Unit): Extract<Type, { kind: "number" }> {
   return { kind: "number", dimension: dimensionOf(unit), unit };

@@ -1,13 +1,13 @@
 // Schedules and profiles: days, dates, spans and points of time.
+import { weekdayNames } from "../../time/index.js";
 import type { DatesNode, OpeningNode, ProfileEntry, ProfileNode, Quoted, ScheduleNode } from "../syntax.js";
 import type { Cursor } from "./cursor.js";
 import { quoted, sum, value } from "./terms.js";
 import { heading, splitNote, trailingNote, typeNode } from "./things.js";
 
-export const weekdays = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"] as const;
 export const months = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"] as const;
 
-const openingBegins: ReadonlySet<string> = new Set(["daily", "except", "only", "note", ...weekdays]);
+const openingBegins: ReadonlySet<string> = new Set(["daily", "except", "only", "note", ...weekdayNames]);
 
 export function schedule(c: Cursor): ScheduleNode {
   const first = c.word("schedule");
@@ -77,15 +77,15 @@ export function days(c: Cursor): number[] {
 
 function isDay(c: Cursor, ahead: number): boolean {
   const { kind, text } = c.peek(ahead);
-  return kind === "word" && (weekdays as readonly string[]).includes(text);
+  return kind === "word" && (weekdayNames as readonly string[]).includes(text);
 }
 
 function day(c: Cursor): number {
   if (!isDay(c, 0)) c.fail(["a day of the week (Mon to Sun)", '"daily"']);
-  return (weekdays as readonly string[]).indexOf(c.next().text);
+  return (weekdayNames as readonly string[]).indexOf(c.next().text);
 }
 
-const profileBegins: ReadonlySet<string> = new Set(["daily", "note", ...weekdays]);
+const profileBegins: ReadonlySet<string> = new Set(["daily", "note", ...weekdayNames]);
 
 export function profile(c: Cursor): ProfileNode {
   const first = c.word("profile");

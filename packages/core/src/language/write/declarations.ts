@@ -1,4 +1,5 @@
 // Declarations as lines in the canonical layout.
+import { writeDays } from "../../time/index.js";
 import type {
   Attribute,
   Declaration,
@@ -16,7 +17,7 @@ import type {
   Word,
   ZoneEntry,
 } from "../syntax.js";
-import { writeDates, writeDays } from "./days.js";
+import { writeDates } from "./dates.js";
 import { type Line, WIDTH } from "./layout.js";
 import { guard, rule } from "./rules.js";
 import { writeQuoted, writeTerm } from "./terms.js";

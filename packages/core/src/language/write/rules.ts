@@ -1,4 +1,5 @@
 // Rules and guards as lines.
+import { writeDays } from "../../time/index.js";
 import type {
   ActionNode,
   DriveNode,
@@ -11,7 +12,6 @@ import type {
   Term,
   TriggerNode,
 } from "../syntax.js";
-import { writeDays } from "./days.js";
 import { block, heading, note, writeTargets } from "./declarations.js";
 import { flow, type Line, WIDTH } from "./layout.js";
 import { writeQuoted, writeTerm } from "./terms.js";

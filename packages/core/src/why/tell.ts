@@ -1,0 +1,370 @@
+// The house read back in sentences: what there is, who may claim each output and in which order, rules with their switch
+// points as numbers, when schedules and moments next come, and what uses each dial.
+import { createEngine, type Engine, ownOf } from "../engine/index.js";
+import {
+  type Drive,
+  type Expression,
+  type House,
+  type Keep,
+  type Output,
+  type Rule,
+  type Sentence,
+  type Standing,
+  type Step,
+  thingsIn,
+  type Value,
+  type ValueType,
+  writeExpression,
+  writePermit,
+  writeSentence,
+  writeTrigger,
+} from "../house/index.js";
+import { type Calendar, type Clock, clockOf, nextOccurrence, stretchOf } from "../time/index.js";
+import { equalNumbers, fromBase, type Unit, writeNumber, writeQuantity, writeReading } from "../units/index.js";
+import { type Explanation, explanation } from "./condition.js";
+import { sayInstant, sayValue } from "./moments.js";
+
+export interface TellOptions {
+  /** The instant from which on it is told what comes next, in milliseconds since 1970 UTC. */
+  readonly at: number;
+  /** Values of dials and modes to reckon with, by name. @default what each has at first */
+  readonly values?: Readonly<Record<string, Value>>;
+}
+
+/**
+ * A house read back, section by section.
+ * @throws RangeError when a value is named that the house does not have, or that does not fit
+ */
+export function tellHouse(house: House, { at, values = {} }: TellOptions): Explanation[] {
+  return new Teller(house, at, values).tell();
+}
+
+/** How an output is asked, from strongest to weakest within a standing. */
+const ways = ["for a time", "held", "for good"] as const;
+type Way = (typeof ways)[number];
+
+interface Asker {
+  readonly rule: Rule;
+  readonly sentence: Sentence;
+  readonly way: Way;
+}
+
+const standings: readonly Standing[] = ["urgent", "plain", "background"];
+
+class Teller {
+  readonly #house: House;
+  readonly #at: number;
+  readonly #clock: Clock;
+  readonly #numbers: ReadonlyMap<Expression, number>;
+  readonly #engine: Engine;
+  readonly #values: Readonly<Record<string, Value>>;
+
+  constructor(house: House, at: number, values: Readonly<Record<string, Value>>) {
+    this.#house = house;
+    this.#at = at;
+    this.#values = values;
+    this.#clock = clockOf(house.clock);
+    const watch = house.rules.flatMap(({ sentences }) => sentences.flatMap(figuresIn));
+    this.#numbers = new Map(watch.map((expression, index) => [expression, index]));
+    this.#engine = createEngine(house, { at, given: values, watch });
+    this.#engine.advanceTo(at);
+  }
+
+  tell(): Explanation[] {
+    const house = this.#house;
+    const section = (says: string, parts: readonly Explanation[]) => (parts.length === 0 ? [] : [explanation(says, parts)]);
+    return [
+      ...house.zones.flatMap((zone) => section(`Zone ${sayThing(zone)}`, this.#inZone(zone.name))),
+      ...section(
+        "Outputs, and who may claim them, the strongest first",
+        house.outputs.map((output) => this.#output(output)),
+      ),
+      ...section(
+        "Rules",
+        house.rules.map((rule) => this.#rule(rule)),
+      ),
+      ...section(
+        "Guards",
+        house.guards.map((guard) =>
+          explanation(
+            sayThing(guard),
+            guard.permits.map((permit) => explanation(writePermit(permit))),
+          ),
+        ),
+      ),
+      ...section(
+        "Dials and modes, and what uses them",
+        [...house.dials, ...house.modes].map((thing) => this.#setting(thing)),
+      ),
+      ...section(
+        "Lets",
+        house.lets.map((one) => explanation(`${one.name} = ${writeExpression(one.value)}`)),
+      ),
+      ...section(
+        "Schedules",
+        house.schedules.map((schedule) => explanation(`${sayThing(schedule)}: ${this.#next(schedule)}`)),
+      ),
+    ];
+  }
+
+  // ── What there is ───────────────────────────────────────────────────────────────────────────────────────────────────
+
+  #inZone(zone: string): Explanation[] {
+    const own = <Thing extends { name: string }>(things: readonly Thing[]) =>
+      things.filter(({ name }) => name.startsWith(`${zone}.`));
+    return own(this.#house.sensors).map((sensor) => {
+      const parts = [sayType(sensor.type, sensor.range)];
+      if (sensor.unknownAfter) parts.push(`unknown after ${writeExpression(sensor.unknownAfter)}`);
+      if (sensor.smoothOver) parts.push(`smoothed over ${writeExpression(sensor.smoothOver)}`);
+      if (sensor.deviceHealth) parts.push("the health of its device");
+      return explanation(`${sayThing(sensor)}: ${parts.join(", ")}`);
+    });
+  }
+
+  // ── Who may claim what ──────────────────────────────────────────────────────────────────────────────────────────────
+
+  #output(output: Output): Explanation {
+    const permits = this.#house.guards.flatMap(({ name, permits: all }) =>
+      all.filter((permit) => permit.output === output.name).map((permit) => explanation(`guard ${name}: ${writePermit(permit)}`)),
+    );
+    const askers = this.#askersOf(output.name).map(({ rule, sentence, way }) => {
+      const standing = rule.standing === "plain" ? "" : `, ${rule.standing}`;
+      return explanation(`rule ${rule.name}${standing}, ${way}: ${this.#asks(sentence, output.name)}`);
+    });
+    const program = this.#engine.program.outputs.find(({ name }) => name === output.name);
+    const rest = program?.atRest === undefined ? undefined : ownOf(program.atRest, output.type);
+    const idle = rest === undefined ? "else it stays as it is" : `else ${sayValue(output.type, rest)}`;
+    const ending = (program?.modes ?? []).map((node) => this.#engine.program.graph.nodes[node]?.name);
+    const lasts = this.#house.handLasts ? writeExpression(this.#house.handLasts) : "2 h";
+    const hand = `a person's hand, until they say, else ${ending.length > 0 ? `until ${ending.join(" or ")} changes` : `for ${lasts}`}`;
+    const protection = [
+      ...output.atLeast.map(({ word, duration }) => `${word} at least ${writeExpression(duration)}`),
+      ...output.atMost.map(
+        ({ word, duration, then }) =>
+          `${word} at most ${writeExpression(duration)} then ${then.word} at least ${writeExpression(then.duration)}`,
+      ),
+    ];
+    const kept = protection.length === 0 ? [] : [explanation(`protected: ${protection.join(", ")}`)];
+    const kind = sayType(output.type, output.range);
+    return explanation(`${sayThing(output)}: ${kind}`, [...permits, explanation(hand), ...askers, explanation(idle), ...kept]);
+  }
+
+  #askersOf(output: string): Asker[] {
+    const askers = this.#house.rules.flatMap((rule) =>
+      rule.sentences.flatMap((sentence): Asker[] => this.#waysOf(sentence, output).map((way) => ({ rule, sentence, way }))),
+    );
+    const rank = ({ rule, way }: Asker) => standings.indexOf(rule.standing) * ways.length + ways.indexOf(way);
+    return askers.sort((a, b) => rank(a) - rank(b));
+  }
+
+  #waysOf(sentence: Sentence, output: string): Way[] {
+    if ("do" in sentence) return [...new Set(this.#stepWays(sentence.do, output))];
+    const held =
+      "hold" in sentence
+        ? sentence.hold.map((target) => target.output)
+        : "cycle" in sentence
+          ? sentence.cycle.outputs
+          : [sentence.keep.raiseWith, sentence.keep.lowerWith].flatMap((drive) => drive?.outputs ?? []);
+    return held.includes(output) ? ["held"] : [];
+  }
+
+  #stepWays(steps: readonly Step[], output: string): Way[] {
+    return steps.flatMap((step): Way[] => {
+      switch (step.kind) {
+        case "set":
+          return step.name === output ? [step.for || step.until ? "for a time" : "for good"] : [];
+        case "toggle":
+        case "raise":
+        case "lower":
+          return step.name === output ? ["for good"] : [];
+        case "ramp":
+        case "dose":
+          return step.output === output ? ["for a time"] : [];
+        case "apply": {
+          const preset = this.#house.presets.find(({ name }) => name === step.preset);
+          return preset?.targets.some((target) => target.output === output) ? ["for good"] : [];
+        }
+        case "if":
+          return [...step.branches.flatMap((branch) => this.#stepWays(branch.do, output)), ...this.#stepWays(step.else, output)];
+        default:
+          return [];
+      }
+    });
+  }
+
+  /** What a sentence asks of an output, in a few words. */
+  #asks(sentence: Sentence, output: string): string {
+    if ("do" in sentence) return `when ${sentence.when.map(writeTrigger).join(", or ")}`;
+    const when = sentence.while ? ` while ${writeExpression(sentence.while)}` : "";
+    if ("hold" in sentence) {
+      const target = sentence.hold.find((one) => one.output === output);
+      return `${target ? writeExpression(target.value) : ""}${when}`;
+    }
+    if ("cycle" in sentence) return `on ${writeExpression(sentence.cycle.on)}, off ${writeExpression(sentence.cycle.off)}${when}`;
+    const { keep } = sentence;
+    const way = keep.raiseWith?.outputs.includes(output) ? "raise" : "lower";
+    return `${this.#switchPoints(keep, way)}${when}`;
+  }
+
+  /** `on below 42 %RH, off above 48 %RH`. */
+  #switchPoints(keep: Keep, way: "raise" | "lower"): string {
+    const drive = (way === "raise" ? keep.raiseWith : keep.lowerWith) as Drive;
+    const unit = this.#engine.program.graph.unitOf(keep.value);
+    const [low, high] = endsOf(keep).map((end) => this.#number(end)) as [number, number];
+    const say = (base: number) => (Number.isNaN(base) ? "an unknown value" : writeReading(fromBase(base, unit), unit));
+    if (drive.proportion) {
+      const over = this.#number(drive.proportion.over);
+      const [none, all] = way === "raise" ? [low, low - over] : [high, high + over];
+      return `from 0 at ${say(none)} to all at ${say(all)}`;
+    }
+    const below = keep.tolerance ? this.#number(keep.tolerance.below) : 0;
+    const above = keep.tolerance ? this.#number(keep.tolerance.above) : 0;
+    const two = keep.raiseWith !== undefined && keep.lowerWith !== undefined;
+    if (way === "raise") return `on below ${say(low - below)}, off ${two ? `at ${say(low)}` : `above ${say(high + above)}`}`;
+    return `on above ${say(high + above)}, off ${two ? `at ${say(high)}` : `below ${say(low - below)}`}`;
+  }
+
+  // ── Rules ───────────────────────────────────────────────────────────────────────────────────────────────────────────
+
+  #rule(rule: Rule): Explanation {
+    const standing = rule.standing === "plain" ? "" : ` as ${rule.standing}`;
+    return explanation(
+      `${sayThing(rule)}${standing}`,
+      rule.sentences.map((sentence) => explanation(writeSentence(sentence), this.#figures(sentence))),
+    );
+  }
+
+  /** Its switch points and other numbers, and when its moments next come. */
+  #figures(sentence: Sentence): Explanation[] {
+    const bounds = boundsIn(sentence).map((bound) => {
+      const unit = this.#engine.program.graph.unitOf(bound);
+      const base = this.#number(bound);
+      const value = Number.isNaN(base) ? "unknown now" : `${writeReading(fromBase(base, unit), unit)} now`;
+      return `${writeExpression(bound)} is ${value}`;
+    });
+    const unique = [...new Set(bounds)].map((says) => explanation(says));
+    if ("do" in sentence) {
+      const moments = sentence.when.flatMap((trigger) => {
+        if (trigger.kind !== "at") return [];
+        const ms = this.#number(trigger.at.time);
+        const sky = { clock: this.#clock, place: this.#house.place };
+        const next = nextOccurrence(sky, { ...(trigger.at.sun && { sun: trigger.at.sun }), ms }, trigger.days, this.#at);
+        return [explanation(`next ${this.#when(next)}`)];
+      });
+      return [...unique, ...moments];
+    }
+    if (!("keep" in sentence)) return unique;
+    const { keep } = sentence;
+    const points = (["raise", "lower"] as const).flatMap((way) => {
+      const drive = way === "raise" ? keep.raiseWith : keep.lowerWith;
+      return drive ? [explanation(`${drive.outputs.join(", ")}: ${this.#switchPoints(keep, way)}`)] : [];
+    });
+    return [...points, ...unique];
+  }
+
+  #number(expression: Expression): number {
+    const index = this.#numbers.get(expression);
+    return index === undefined ? Number.NaN : this.#engine.watched(index);
+  }
+
+  // ── Dials, schedules ────────────────────────────────────────────────────────────────────────────────────────────────
+
+  #setting(thing: House["dials"][number] | House["modes"][number]): Explanation {
+    const value = sayValue(thing.type, this.#values[thing.name] ?? thing.atFirst);
+    const range = "range" in thing && thing.range ? ` of ${sayType(thing.type, thing.range)}` : "";
+    const users = this.#usersOf(thing.name);
+    const used = users.length === 0 ? "used by nothing" : `used by ${users.join(", ")}`;
+    const setters = this.#house.rules.filter((rule) => settersIn(rule).has(thing.name)).map((rule) => rule.name);
+    const set = setters.length === 0 ? "" : `; set by ${setters.join(", ")}`;
+    return explanation(`${sayThing(thing)}: ${value}${range}; ${used}${set}`);
+  }
+
+  /** Rules, guards and lets that read a thing. */
+  #usersOf(name: string): string[] {
+    const { rules, guards, lets, outputs } = this.#house;
+    const triggered = (rule: Rule) =>
+      rule.sentences.some(
+        (sentence) => "do" in sentence && sentence.when.some((one) => one.kind === "changes" && one.of === name),
+      );
+    return [
+      ...rules.filter((rule) => thingsIn(rule).includes(name) || triggered(rule)).map((rule) => rule.name),
+      ...guards.filter((guard) => thingsIn(guard).includes(name)).map((guard) => `guard ${guard.name}`),
+      ...lets.filter(({ value }) => thingsIn(value).includes(name)).map((one) => one.name),
+      ...outputs.filter((output) => thingsIn(output).includes(name)).map((output) => output.name),
+    ];
+  }
+
+  #next(calendar: Calendar): string {
+    const { open, until } = stretchOf(calendar, { clock: this.#clock, place: this.#house.place }, this.#at);
+    if (!Number.isFinite(until)) return open ? "always" : "does not come again";
+    return open ? `now, until ${this.#when(until)}` : `next ${this.#when(until)}`;
+  }
+
+  #when(instant: number): string {
+    return Number.isFinite(instant) ? sayInstant(this.#clock, instant, this.#at) : "never";
+  }
+}
+
+function endsOf({ at }: Keep): [low: Expression, high: Expression] {
+  return "low" in at ? [at.low, at.high] : [at, at];
+}
+
+/** Every number that is told of a sentence. */
+function figuresIn(sentence: Sentence): Expression[] {
+  const times = "do" in sentence ? sentence.when.flatMap((trigger) => (trigger.kind === "at" ? [trigger.at.time] : [])) : [];
+  if (!("keep" in sentence)) return [...boundsIn(sentence), ...times];
+  const { keep } = sentence;
+  const proportions = [keep.raiseWith, keep.lowerWith].flatMap((drive) => (drive?.proportion ? [drive.proportion.over] : []));
+  const tolerance = keep.tolerance ? [keep.tolerance.below, keep.tolerance.above] : [];
+  return [...boundsIn(sentence), ...endsOf(keep), ...tolerance, ...proportions];
+}
+
+/** What conditions compare with, where that is not written as a number. */
+function boundsIn(holder: unknown): Expression[] {
+  if (typeof holder !== "object" || holder === null) return [];
+  const own =
+    "kind" in holder && ["above", "below", "at least", "at most"].includes(holder.kind as string)
+      ? [(holder as unknown as { right: Expression }).right].filter(
+          ({ kind }) => kind !== "number" && kind !== "word" && kind !== "time",
+        )
+      : [];
+  return [...own, ...Object.values(holder).flatMap(boundsIn)];
+}
+
+/** What the steps of a rule set by name. */
+function settersIn(rule: Rule): Set<string> {
+  const inSteps = (steps: readonly Step[]): string[] =>
+    steps.flatMap((step) => {
+      if (step.kind === "if") return [...step.branches.flatMap((branch) => inSteps(branch.do)), ...inSteps(step.else)];
+      return "name" in step ? [step.name] : [];
+    });
+  return new Set(rule.sentences.flatMap((sentence) => ("do" in sentence ? inSteps(sentence.do) : [])));
+}
+
+function sayThing({ name, title }: { readonly name: string; readonly title?: string }): string {
+  return title === undefined ? name : `${name} "${title}"`;
+}
+
+/** `°C, -20..60 °C`, `open/closed`, `a time of day`. */
+function sayType(type: ValueType, range: readonly [number, number] | undefined): string {
+  switch (type.kind) {
+    case "words":
+      return type.words.join(type.ordered ? " < " : "/");
+    case "number":
+      return range ? sayRange(range, type.unit) : type.unit || "a number";
+    case "time":
+      return "a time of day";
+    case "press":
+      return "pressed";
+    case "colour":
+      return "a colour";
+    default:
+      throw new RangeError(`no such type: ${JSON.stringify(type satisfies never)}`);
+  }
+}
+
+function sayRange([low, high]: readonly [number, number], unit: Unit): string {
+  return equalNumbers(low, high)
+    ? writeQuantity({ value: low, unit })
+    : `${writeNumber(low)}..${writeQuantity({ value: high, unit })}`;
+}
