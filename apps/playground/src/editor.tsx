@@ -2,7 +2,7 @@
 import { closeBrackets, closeBracketsKeymap } from "@codemirror/autocomplete";
 import { defaultKeymap, history, historyKeymap } from "@codemirror/commands";
 import { bracketMatching, indentUnit } from "@codemirror/language";
-import { type Diagnostic, lintGutter, lintKeymap, setDiagnostics } from "@codemirror/lint";
+import { type Action, type Diagnostic, lintGutter, lintKeymap, setDiagnostics } from "@codemirror/lint";
 import { EditorState } from "@codemirror/state";
 import { drawSelection, EditorView, highlightActiveLine, keymap, lineNumbers } from "@codemirror/view";
 import type { Problem } from "modrik";
@@ -31,6 +31,14 @@ const look = EditorView.theme({
   ".cm-tooltip": { backgroundColor: "var(--ground)", color: "var(--ink)", border: "1px solid var(--hairline)" },
   ".cm-diagnostic": { maxWidth: "420px", whiteSpace: "pre-wrap" },
 });
+
+/** The remedy as a button beside the problem. */
+function writing(text: string): Action {
+  return {
+    name: `Write ${text}`,
+    apply: (view, from, to) => view.dispatch({ changes: { from, to, insert: text } }),
+  };
+}
 
 export function Editor({ file, text, problems, goTo, onChange }: EditorProps) {
   const parent = useRef<HTMLDivElement>(null);
@@ -72,13 +80,14 @@ export function Editor({ file, text, problems, goTo, onChange }: EditorProps) {
     const editor = view.current;
     if (!editor) return;
     const length = editor.state.doc.length;
-    const diagnostics = problems.map(({ place, severity, reason, remedy }): Diagnostic => {
+    const diagnostics = problems.map(({ place, severity, reason, remedy, mend }): Diagnostic => {
       const from = Math.min(place.from, length);
       return {
         from,
         to: Math.min(Math.max(place.to, from), length),
         severity,
         message: remedy ? `${reason}\n${remedy}` : reason,
+        actions: mend === undefined ? [] : [writing(mend)],
       };
     });
     editor.dispatch(setDiagnostics(editor.state, diagnostics));

@@ -1,8 +1,8 @@
 // The files of a house, from a file or a folder.
-import { readdirSync, readFileSync, statSync } from "node:fs";
+import { readdirSync, readFileSync, renameSync, statSync, writeFileSync } from "node:fs";
 import { basename, dirname, join, relative, sep } from "node:path";
 import { FormatError, readCalendar } from "@modrik/formats";
-import { type CalendarEvent, type House, isSound, type ParsedHouse, parseHouse } from "modrik";
+import { type CalendarEvent, type House, isSound, type ParsedHouse, type ParseOptions, parseHouse } from "modrik";
 import { CallError } from "./call-error.js";
 import { printProblems } from "./problems.js";
 
@@ -61,22 +61,27 @@ function decode(bytes: Buffer): string | undefined {
   }
 }
 
-export interface ReadHouse extends ParsedHouse, Omit<HouseFiles, "calendars"> {}
+export function readHouse(house?: string): ReturnType<typeof readHouseWith<ParsedHouse>> {
+  return readHouseWith(house, parseHouse);
+}
 
-/** Reads and binds; what is no text is a problem, and said at once. */
-export function readHouse(house?: string): ReadHouse {
+/** Reads and binds, in the way that `parse` does; what is no text is a problem, and said at once. */
+export function readHouseWith<Parsed extends ParsedHouse>(
+  house: string | undefined,
+  parse: (files: HouseFiles["files"], options: ParseOptions) => Parsed,
+): Omit<HouseFiles, "calendars"> & Parsed {
   const read = readHouseFiles(house);
   for (const name of read.unreadable) {
     process.stderr.write(`${name}  is no text in UTF-8.\n  Save it as UTF-8, or move it out of the house's folder.\n`);
   }
   const { calendars, broken } = readCalendars(read.calendars);
-  const parsed = parseHouse(read.files, { calendars });
+  const parsed = parse(read.files, { calendars });
   // A calendar that no schedule is read from does not matter.
   for (const { file = "" } of parsed.house.schedules) {
     const says = broken.get(file);
     if (says) throw new CallError(`${file} cannot be read. ${says}`, "Correct it, or export it anew.");
   }
-  return { ...parsed, ...read };
+  return { ...read, ...parsed };
 }
 
 function readCalendars(texts: HouseFiles["calendars"]) {
@@ -92,6 +97,13 @@ function readCalendars(texts: HouseFiles["calendars"]) {
     }
   }
   return { calendars, broken };
+}
+
+/** Written beside and moved over, so that a file is never half there. */
+export function replaceFile(path: string, text: string): void {
+  const beside = `${path}.new`;
+  writeFileSync(beside, text);
+  renameSync(beside, path);
 }
 
 /** The house, or nothing when it may not run; its problems are then printed. */

@@ -33,6 +33,8 @@ function program(): Command {
 
   command("check", "Find what is wrong with a house without running it.", "modrik check examples/linden-yard")
     .argument(HOUSE, HOUSE_IS)
+    .option("--mend", "show what can be mended by itself, a missing unit or a near name, and change it when you agree")
+    .option("--yes", "with --mend: change it unasked")
     .option("--json", "problems as JSON")
     .action(async (house, options) => done(await (await import("./commands/check.js")).check(house, options)));
 

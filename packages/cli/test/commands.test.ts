@@ -97,6 +97,25 @@ describe("on the example house", () => {
   });
 });
 
+describe("what mends itself", () => {
+  const broken =
+    'house "A" { clock "UTC" }\nzone z { sensor t: °C output o: on/off }\nrule r { while z.tt below 20 hold z.o at on }\n';
+  const shown = "- rule r { while z.tt below 20 hold z.o at on }\n+ rule r { while z.t below 20 °C hold z.o at on }\n";
+
+  test("is shown, and changed when that is wanted", () => {
+    const path = write("mends.modrik", broken.replace("z.tt", "z.temp").replace("sensor t:", "sensor temper:"));
+    expect(modrik(["check", "--mend", path]).out).toContain("+ rule r { while z.temper below 20 °C hold z.o at on }");
+    const same = write("same.modrik", broken.replace("sensor t:", "sensor ttt:"));
+    expect(modrik(["check", "--mend", same]).out).toContain("Nothing is changed. Say --yes to change 1 line unasked.");
+    expect(readFileSync(same, "utf8")).toContain("z.tt below 20 hold");
+    const ended = modrik(["check", "--mend", "--yes", same]);
+    expect(ended.out).toContain("Changed 1 line.\n\nNothing wrong in A");
+    expect(ended.code).toBe(0);
+    expect(readFileSync(same, "utf8")).toContain("while z.ttt below 20 °C hold");
+    expect(modrik(["check", "--mend", same]).out).toMatch(/^There is nothing that mends itself.\n\nNothing wrong/);
+  });
+});
+
 describe("a trial that fails", () => {
   test("says what was expected, what was, when, and why", () => {
     const copy = join(folder, "failing");
@@ -204,6 +223,7 @@ describe("bad input ends in a clear message", () => {
     ["a time that is none", ["why", "bench.heater", "--at", "25:71", house], /"25:71" is no time/],
     ["a time outside the run", ["why", "bench.heater", "--at", "2026-02-01 10:00", house], /not within the run/],
     ["nothing of that name to show", ["show", "--only", "bench.heter", house], /Nothing .* "bench.heter"[\s\S]*bench.heater\?/],
+    ["two kinds of answer", ["check", "--mend", "--json", house], /do not go together/],
     ["no date to show from", ["show", "--at", "tomorrow", house], /"tomorrow" is no date and time/],
     ["an unknown weather", ["simulate", "--weather", "frots", house], /no weather called "frots"[\s\S]*Did you mean frost/],
     ["a date that is none", ["simulate", "--from", "2026-02-30", house], /"2026-02-30" is no date/],

@@ -1,5 +1,5 @@
 // What is said about a text: the code and the place of each problem, and that good texts keep their meaning.
-import { formatHouse, type House, isSound, parseHouse } from "modrik";
+import { formatHouse, type House, isSound, mendHouse, parseHouse } from "modrik";
 import { describe, expect, test } from "vitest";
 import { lindenYard, parseLindenYard, traps } from "./examples.js";
 import { houseText, seeded } from "./generate.js";
@@ -194,6 +194,32 @@ test("the nearest names are offered, the other place of a double name is told", 
   expect(near?.remedy).toBe('Did you mean "room.warm"?');
   const double = parseHouse({ "house.modrik": `${room}schedule shop { daily 08:00 to 09:00 }` }).problems[0];
   expect(double?.related.map(({ place, says }) => `${place.line} ${says}`)).toEqual(["12 the other shop, a mode"]);
+});
+
+describe("what can be mended by itself is mended", () => {
+  test.each<[what: string, before: string, after: string]>([
+    ["a missing unit", rule("room.damp above 45"), rule("room.damp above 45 %RH")],
+    ["a near name", rule("room.wram above 20 °C"), rule("room.warm above 20 °C")],
+    ["a near word", rule("room.door is opem"), rule("room.door is open")],
+    ["a near unit", "zone z { sensor s: %HR }", "zone z { sensor s: %HR }"],
+    ["what comes to light behind it", rule("room.wram above 20"), rule("room.warm above 20 °C")],
+    [
+      "two in a line",
+      rule("room.wram above 20 and room.damp below 40"),
+      rule("room.warm above 20 °C and room.damp below 40 %RH"),
+    ],
+    ["not what is near to several", rule("room.war above 20 °C"), rule("room.warm above 20 °C")],
+    ["not another unit", rule("room.warm above 45 %RH"), rule("room.warm above 45 %RH")],
+    [
+      "not a name that a repeat makes",
+      "for each q in rom { rule r_{q} { while q.door hold room.fan at on } }",
+      "for each q in rom { rule r_{q} { while q.door hold room.fan at on } }",
+    ],
+  ])("%s", (_, before, after) => {
+    const mended = mendHouse({ "house.modrik": room + before });
+    expect(mended.files["house.modrik"]?.slice(room.length)).toBe(after);
+    expect(mended.changed.map((line) => line.after)).toEqual(after === before ? [] : [after]);
+  });
 });
 
 describe("what a text means", () => {

@@ -1,6 +1,5 @@
-import { renameSync, writeFileSync } from "node:fs";
 import { formatHouse } from "modrik";
-import { type HouseFiles, readHouseFiles } from "../house-files.js";
+import { readHouseFiles, replaceFile } from "../house-files.js";
 import { printProblems } from "../problems.js";
 
 /** Lays out the files of a house; a file with errors stays as it is. True when all is, or was with `--check`, in order. */
@@ -16,17 +15,9 @@ export function format(path: string | undefined, { check }: { check?: boolean })
     if (formatted.text === text) continue;
     changed++;
     if (check) fine = false;
-    else replace(house, name, formatted.text);
+    else replaceFile(house.path(name), formatted.text);
     process.stdout.write(`${check ? "to be formatted" : "formatted"}  ${name}\n`);
   }
   if (changed === 0 && fine) process.stdout.write("All files are in their layout.\n");
   return fine;
-}
-
-/** Written beside and moved over, so that a file is never half there. */
-function replace(house: HouseFiles, name: string, text: string): void {
-  const path = house.path(name);
-  const beside = `${path}.new`;
-  writeFileSync(beside, text);
-  renameSync(beside, path);
 }

@@ -1,4 +1,5 @@
 export { type Formatted, formatHouse } from "./format.js";
+export { type Mended, type MendedLine, mendHouse } from "./mend.js";
 export { nearest } from "./nearest.js";
 export { type CalendarEvent, type EventMoment, isSound, type ParsedHouse, type ParseOptions, parseHouse } from "./parse.js";
 export type { Place, Problem, ProblemCode } from "./problem.js";

@@ -34,6 +34,8 @@ export interface Problem {
   readonly reason: string;
   /** What to do about it. */
   readonly remedy?: string;
+  /** What to write in its place, where the remedy is mechanical. */
+  readonly mend?: string;
   /** The nearest known names, where a name or word is not known. */
   readonly nearest: readonly string[];
   /** Other places that have to do with it. */
@@ -43,10 +45,12 @@ export interface Problem {
 /** Collects what is found wrong while a house is read. One place has one problem: the first found there. */
 export class Faults {
   readonly problems: Problem[] = [];
+  readonly #files: Readonly<Record<string, string>>;
   readonly #lines: ReadonlyMap<string, readonly number[]>;
   readonly #seen = new Set<string>();
 
   constructor(files: Readonly<Record<string, string>>) {
+    this.#files = files;
     this.#lines = new Map(Object.entries(files).map(([name, text]) => [name, lineStarts(text)]));
   }
 
@@ -63,11 +67,13 @@ export class Faults {
     const key = `${span.file}:${span.from}`;
     if (this.#seen.has(key)) return;
     this.#seen.add(key);
-    const said = sayFault(fault);
+    const { mend, ...said } = sayFault(fault);
+    const mended = mend?.(this.#files[span.file]?.slice(span.from, span.to) ?? "");
     this.problems.push({
       severity: warnings.has(said.code) ? "warning" : "error",
       nearest: [],
       ...said,
+      ...(mended !== undefined && { mend: mended }),
       place: this.place(span),
       related: related.map(({ span, says }) => ({ place: this.place(span), says })),
     });

@@ -49,6 +49,8 @@ export interface Said {
   readonly reason: string;
   readonly remedy?: string;
   readonly nearest?: readonly string[];
+  /** Where the remedy is mechanical: what is to stand in the place of what is written there, if that is as expected. */
+  readonly mend?: (written: string) => string | undefined;
 }
 
 /** A dimension as people say it. */
@@ -60,6 +62,10 @@ const quote = (text: string) => `"${text}"`;
 const oneOf = (words: readonly string[]) =>
   words.length < 2 ? words.join("") : `${words.slice(0, -1).join(", ")} or ${words.at(-1)}`;
 const meant = (nearest: readonly string[]) => (nearest.length > 0 ? `Did you mean ${oneOf(nearest.map(quote))}?` : undefined);
+
+/** The one nearest word in the place of what is not known; of several, people choose. */
+const only = (unknown: string, nearest: readonly string[]) => (written: string) =>
+  written === unknown && nearest.length === 1 ? nearest[0] : undefined;
 
 const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
   unexpected: ({ found, expected, in: where }) => ({
@@ -123,12 +129,14 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
     code: "unit",
     reason: `${quote(number)} has no unit.`,
     remedy: `Write ${number} ${unit}.`,
+    mend: (written) => (/^[\d.]+$/.test(written) ? `${written} ${unit}` : undefined),
   }),
   unitUnknown: ({ unit, nearest }) => ({
     code: "unit",
     reason: `${quote(unit)} is no unit and no kind of value.`,
     remedy: meant(nearest) ?? "Use a unit such as °C, %RH, lx, ppm, or words such as open/closed.",
     nearest,
+    mend: only(unit, nearest),
   }),
   unitMismatch: ({ left, right }) => ({
     code: "unit",
@@ -152,12 +160,14 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
     reason: `There is no ${wanted} called ${quote(name)}.`,
     remedy: meant(nearest) ?? `Declare it, or use the name of ${wanted === "thing" ? "one" : withArticle(wanted)} of this house.`,
     nearest,
+    mend: only(name, nearest),
   }),
   unknownWord: ({ word, words, nearest }) => ({
     code: "unknown-name",
     reason: words.length === 1 ? `${quote(word)} cannot stand here.` : `${quote(word)} is none of ${words.join("/")}.`,
     remedy: meant(nearest) ?? `Use ${oneOf(words)}.`,
     nearest,
+    mend: only(word, nearest),
   }),
   doubleName: ({ name }) => ({
     code: "double-name",
