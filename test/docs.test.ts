@@ -2,11 +2,11 @@
 import { mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { dirname, join } from "node:path";
-import { formatHouse, parseHouse } from "modrik";
+import { formatHouse, parseHouse, problemCodes, runTrials } from "modrik";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { modrik, root } from "../packages/cli/test/modrik.js";
 
-const pages = ["README.md"];
+const pages = ["README.md", "docs/problems.md"];
 
 interface Fence {
   readonly language: string;
@@ -39,7 +39,7 @@ describe.each(pages)("%s", (page) => {
   test.each(fences.map((fence, index) => [`line ${fence.line}: ${fence.language}`, fence, fences[index + 1]] as const))(
     "%s",
     (_, fence, next) => {
-      if (fence.language === "modrik") checkHouse(fence);
+      if (fence.language === "modrik") checkHouse(fence, fences);
       else if (fence.language === "sh") expect(runAll(fence)).toBe(next?.language === "text" ? next.text : "");
       else expect(fence.language).toBe("text");
     },
@@ -60,11 +60,24 @@ function readLink(path: string): void {
   }
 }
 
-function checkHouse({ text, about }: Fence): void {
-  expect(formatHouse(text)).toEqual({ text, problems: [] });
-  const file = /file=(\S+)/.exec(about)?.[1];
+test("every problem has its entry, with an example", () => {
+  const text = readFileSync(join(root, "docs/problems.md"), "utf8");
+  expect([...text.matchAll(/^## (.*)$/gm)].map(([, code]) => code)).toEqual(problemCodes);
+  expect(new Set([...text.matchAll(/ wrong=(\S+)/g)].map(([, code]) => code))).toEqual(new Set(problemCodes));
+});
+
+/** Whole houses, and pieces that stand in one of them; a piece that is wrong has the problem it is said to have. */
+function checkHouse({ text, about }: Fence, fences: readonly Fence[]): void {
+  const said = (key: string) => new RegExp(`\\b${key}=(\\S+)`).exec(about)?.[1];
+  const [file, base, within, wrong] = ["file", "base", "in", "wrong"].map(said);
+  if (wrong === undefined) expect(formatHouse(text)).toEqual({ text, problems: [] });
+  if (!file && !base && !within) return;
+  const around = fences.find((fence) => new RegExp(`\\bbase=${within}\\b`).test(fence.about));
+  const { house, problems } = parseHouse({ "a.modrik": around?.text ?? "", "house.modrik": text });
+  const codes = problems.map(({ code, reason }) => (code === wrong ? code : `${code}: ${reason}`));
+  expect([...new Set(codes)]).toEqual(wrong === undefined ? [] : [wrong]);
+  for (const { trial, passed } of runTrials(house)) expect([trial.name, passed]).toEqual([trial.name, true]);
   if (!file) return;
-  expect(parseHouse({ "house.modrik": text }).problems).toEqual([]);
   mkdirSync(join(folder, dirname(file)), { recursive: true });
   writeFileSync(join(folder, file), text);
 }

@@ -42,6 +42,7 @@ export {
   type Problem,
   type ProblemCode,
   parseHouse,
+  problemCodes,
 } from "./language/index.js";
 // ── Judging and explaining a run ──────────────────────────────────────────────────────────────────────────────────────
 export { type KeptMeasure, type Lengths, type Measures, measure, type OutputMeasure } from "./measure/index.js";

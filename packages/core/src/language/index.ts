@@ -2,4 +2,4 @@ export { type Formatted, formatHouse } from "./format.js";
 export { type Mended, type MendedLine, mendHouse } from "./mend.js";
 export { nearest } from "./nearest.js";
 export { type CalendarEvent, type EventMoment, isSound, type ParsedHouse, type ParseOptions, parseHouse } from "./parse.js";
-export type { Place, Problem, ProblemCode } from "./problem.js";
+export { type Place, type Problem, type ProblemCode, problemCodes } from "./problem.js";

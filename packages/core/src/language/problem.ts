@@ -2,19 +2,22 @@
 import type { Span } from "./token.js";
 import { type Fault, sayFault } from "./words.js";
 
-/** Stable, lower case, the same in every surface. */
-export type ProblemCode =
-  | "syntax"
-  | "unit"
-  | "type"
-  | "unknown-name"
-  | "double-name"
-  | "out-of-range"
-  | "incomplete-pick"
-  | "crossing-targets"
-  | "forbids-all"
-  | "ring-of-lets"
-  | "device-health";
+/** Codes of what can be found wrong while a house is read: stable, and the same in every surface. */
+export const problemCodes = [
+  "syntax",
+  "unit",
+  "type",
+  "unknown-name",
+  "double-name",
+  "out-of-range",
+  "incomplete-pick",
+  "crossing-targets",
+  "forbids-all",
+  "ring-of-lets",
+  "device-health",
+] as const;
+
+export type ProblemCode = (typeof problemCodes)[number];
 
 /** All others are errors. */
 const warnings: ReadonlySet<ProblemCode> = new Set(["device-health"]);
