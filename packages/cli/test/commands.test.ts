@@ -100,7 +100,6 @@ describe("on the example house", () => {
 describe("what mends itself", () => {
   const broken =
     'house "A" { clock "UTC" }\nzone z { sensor t: °C output o: on/off }\nrule r { while z.tt below 20 hold z.o at on }\n';
-  const shown = "- rule r { while z.tt below 20 hold z.o at on }\n+ rule r { while z.t below 20 °C hold z.o at on }\n";
 
   test("is shown, and changed when that is wanted", () => {
     const path = write("mends.modrik", broken.replace("z.tt", "z.temp").replace("sensor t:", "sensor temper:"));

@@ -10,8 +10,31 @@ export const declarationWords: ReadonlySet<string> = new Set(
   "house zone dial mode group let countdown preset schedule profile rule guard trial physics weather people wire".split(" "),
 );
 
-/** The words a `for each` stands for while its body is read for one of its values. */
-export type Repeated = ReadonlyMap<string, readonly Token[]>;
+/** What stands for a repeated word while the body of its `for each` is read for one of its values. */
+export interface Stand {
+  readonly tokens: readonly Token[];
+  /** Its piece of a name: the value itself where that is a word, else its place. */
+  readonly piece: string;
+}
+
+export type Repeated = ReadonlyMap<string, Stand>;
+
+/** Tokens with the repeated words replaced. */
+export function withoutRepeated(tokens: readonly Token[], repeated: Repeated): Token[] {
+  return [...repeated].reduce(
+    (found, [word, stand]) => found.flatMap((token) => replaced(token, word, stand)),
+    [...tokens],
+  );
+}
+
+function replaced(token: Token, word: string, { tokens, piece }: Stand): Token[] {
+  if (token.kind !== "word" && token.kind !== "dotted") return [token];
+  if (token.text === word) return tokens.map((other) => ({ ...other, from: token.from, to: token.to, leads: token.leads }));
+  const parts = token.text
+    .split(".")
+    .map((part, index) => (part === word && index === 0 ? piece : part.replaceAll(`{${word}}`, piece)));
+  return [{ ...token, text: parts.join(".") }];
+}
 
 export class Cursor {
   /** Said in problems: `in rule dry_wood`. */

@@ -1,7 +1,7 @@
 // `for each`: the tokens of a body, read once for every value with the repeated word replaced.
 import type { Term, Word } from "../syntax.js";
 import type { Token } from "../token.js";
-import { Cursor, type Repeated } from "./cursor.js";
+import { Cursor, withoutRepeated } from "./cursor.js";
 import { anyWord, value } from "./terms.js";
 
 export interface RepeatHead {
@@ -33,17 +33,8 @@ export function unroll(c: Cursor, { word, tokens }: RepeatHead, from: number, to
     const [only] = stands;
     // In a name, a value that is no word is its place.
     const piece = stands.length === 1 && only?.kind === "word" ? only.text : String(index + 1);
-    const repeated: Repeated = new Map([...c.repeated, [word.text, stands]]);
-    const body = c.tokens.slice(from, to).flatMap((token) => replaced(token, word.text, stands, piece));
-    return new Cursor(c.source, [...body, end], c.faults, repeated);
+    const stand = { tokens: stands, piece };
+    const body = withoutRepeated(c.tokens.slice(from, to), new Map([[word.text, stand]]));
+    return new Cursor(c.source, [...body, end], c.faults, new Map([...c.repeated, [word.text, stand]]));
   });
-}
-
-function replaced(token: Token, word: string, stands: readonly Token[], piece: string): Token[] {
-  if (token.kind !== "word" && token.kind !== "dotted") return [token];
-  if (token.text === word) return stands.map((other) => ({ ...other, from: token.from, to: token.to, leads: token.leads }));
-  const parts = token.text
-    .split(".")
-    .map((part, index) => (part === word && index === 0 ? piece : part.replaceAll(`{${word}}`, piece)));
-  return [{ ...token, text: parts.join(".") }];
 }

@@ -2,7 +2,7 @@
 import { lex } from "../lexer.js";
 import type { Argument, BoundWord, CaseNode, Quoted, Reset, Term, Word } from "../syntax.js";
 import { reserved, starters } from "../token.js";
-import { Cursor, isPlain, phrases, Unparsed } from "./cursor.js";
+import { Cursor, isPlain, phrases, Unparsed, withoutRepeated } from "./cursor.js";
 
 const bounds: ReadonlySet<string> = new Set<BoundWord>(["above", "below", "at least", "at most"]);
 
@@ -344,7 +344,7 @@ export function quoted(c: Cursor): Quoted {
       const close = c.source.indexOf("}", at);
       const stop = close < 0 || close > end ? end : close;
       const repeated = c.repeated.get(c.source.slice(at + 1, stop));
-      if (repeated) plain += repeated.map(({ text }) => text).join("");
+      if (repeated) plain += repeated.tokens.map(({ text }) => text).join("");
       else {
         if (plain !== "") parts.push(plain);
         plain = "";
@@ -359,7 +359,8 @@ export function quoted(c: Cursor): Quoted {
 }
 
 function inText(c: Cursor, from: number, to: number): Term | undefined {
-  const inner = new Cursor(c.source, lex(c.token.file, c.source, c.faults, from, to).tokens, c.faults);
+  const { tokens } = lex(c.token.file, c.source, c.faults, from, to);
+  const inner = new Cursor(c.source, withoutRepeated(tokens, c.repeated), c.faults, c.repeated);
   inner.where = "between the braces of this text";
   try {
     const term = sum(inner);
