@@ -28,6 +28,9 @@ export type * from "./house/index.js";
 export { calibrate, isIn, thingsIn, titleOf, writeExpression, writePermit, writeSentence } from "./house/index.js";
 export {
   type CalendarEvent,
+  type Completion,
+  type Completions,
+  complete,
   type EventMoment,
   type Formatted,
   formatHouse,
@@ -69,4 +72,15 @@ export {
   writeQuantity,
   writeReading,
 } from "./units/index.js";
-export { type Explanation, readingOf, sayDate, sayInstant, sayValue, type TellOptions, tellHouse, why } from "./why/index.js";
+export {
+  type Explanation,
+  type Hint,
+  hints,
+  readingOf,
+  sayDate,
+  sayInstant,
+  sayValue,
+  type TellOptions,
+  tellHouse,
+  why,
+} from "./why/index.js";

@@ -11,6 +11,7 @@ import {
   type Sentence,
   type Standing,
   type Step,
+  type Trigger,
   thingsIn,
   type Value,
   type ValueType,
@@ -51,7 +52,8 @@ interface Asker {
 
 const standings: readonly Standing[] = ["urgent", "plain", "background"];
 
-class Teller {
+/** Tells of a house as it is with some values of its dials. */
+export class Teller {
   readonly #house: House;
   readonly #at: number;
   readonly #clock: Clock;
@@ -102,7 +104,7 @@ class Teller {
       ),
       ...section(
         "Schedules",
-        house.schedules.map((schedule) => explanation(`${sayThing(schedule)}: ${this.#next(schedule)}`)),
+        house.schedules.map((schedule) => explanation(`${sayThing(schedule)}: ${this.next(schedule)}`)),
       ),
     ];
   }
@@ -203,11 +205,11 @@ class Teller {
     if ("cycle" in sentence) return `on ${writeExpression(sentence.cycle.on)}, off ${writeExpression(sentence.cycle.off)}${when}`;
     const { keep } = sentence;
     const way = keep.raiseWith?.outputs.includes(output) ? "raise" : "lower";
-    return `${this.#switchPoints(keep, way)}${when}`;
+    return `${this.switchPoints(keep, way)}${when}`;
   }
 
   /** `on below 42 %RH, off above 48 %RH`. */
-  #switchPoints(keep: Keep, way: "raise" | "lower"): string {
+  switchPoints(keep: Keep, way: "raise" | "lower"): string {
     const drive = (way === "raise" ? keep.raiseWith : keep.lowerWith) as Drive;
     const unit = this.#engine.program.graph.unitOf(keep.value);
     const [low, high] = endsOf(keep).map((end) => this.#number(end)) as [number, number];
@@ -236,30 +238,43 @@ class Teller {
 
   /** Its switch points and other numbers, and when its moments next come. */
   #figures(sentence: Sentence): Explanation[] {
-    const bounds = boundsIn(sentence).map((bound) => {
+    if (!("keep" in sentence)) return this.figures(sentence).map((says) => explanation(says));
+    const { keep } = sentence;
+    const points = (["raise", "lower"] as const).flatMap((way) => {
+      const drive = way === "raise" ? keep.raiseWith : keep.lowerWith;
+      return drive ? [explanation(`${drive.outputs.join(", ")}: ${this.switchPoints(keep, way)}`)] : [];
+    });
+    return [...points, ...this.figures(sentence).map((says) => explanation(says))];
+  }
+
+  /** What numbers in its conditions are now, and when its moments next come. */
+  figures(sentence: Sentence): string[] {
+    const moments = "do" in sentence ? sentence.when.flatMap((trigger) => this.#nextOf(trigger)) : [];
+    return [...new Set([...this.#bounds(sentence), ...moments])];
+  }
+
+  /** When a trigger next comes, or what it waits for. */
+  trigger(trigger: Trigger): string[] {
+    const lasting = trigger.kind === "becomes true" && trigger.condition.kind === "for" ? [trigger.condition.duration] : [];
+    const waits = lasting.map((duration) => `once, ${writeExpression(duration)} after it began`);
+    return [...new Set([...this.#bounds(trigger), ...waits, ...this.#nextOf(trigger)])];
+  }
+
+  #bounds(holder: unknown): string[] {
+    return boundsIn(holder).map((bound) => {
       const unit = this.#engine.program.graph.unitOf(bound);
       const base = this.#number(bound);
       const value = Number.isNaN(base) ? "unknown now" : `${writeReading(fromBase(base, unit), unit)} now`;
       return `${writeExpression(bound)} is ${value}`;
     });
-    const unique = [...new Set(bounds)].map((says) => explanation(says));
-    if ("do" in sentence) {
-      const moments = sentence.when.flatMap((trigger) => {
-        if (trigger.kind !== "at") return [];
-        const ms = this.#number(trigger.at.time);
-        const sky = { clock: this.#clock, place: this.#house.place };
-        const next = nextOccurrence(sky, { ...(trigger.at.sun && { sun: trigger.at.sun }), ms }, trigger.days, this.#at);
-        return [explanation(`next ${this.#when(next)}`)];
-      });
-      return [...unique, ...moments];
-    }
-    if (!("keep" in sentence)) return unique;
-    const { keep } = sentence;
-    const points = (["raise", "lower"] as const).flatMap((way) => {
-      const drive = way === "raise" ? keep.raiseWith : keep.lowerWith;
-      return drive ? [explanation(`${drive.outputs.join(", ")}: ${this.#switchPoints(keep, way)}`)] : [];
-    });
-    return [...points, ...unique];
+  }
+
+  #nextOf(trigger: Trigger): string[] {
+    if (trigger.kind !== "at") return [];
+    const ms = this.#number(trigger.at.time);
+    const sky = { clock: this.#clock, place: this.#house.place };
+    const next = nextOccurrence(sky, { ...(trigger.at.sun && { sun: trigger.at.sun }), ms }, trigger.days, this.#at);
+    return [`next ${this.#when(next)}`];
   }
 
   #number(expression: Expression): number {
@@ -294,7 +309,8 @@ class Teller {
     ];
   }
 
-  #next(calendar: Calendar): string {
+  /** Whether a schedule applies, and until when, or when it next does. */
+  next(calendar: Calendar): string {
     const { open, until } = stretchOf(calendar, { clock: this.#clock, place: this.#house.place }, this.#at);
     if (!Number.isFinite(until)) return open ? "always" : "does not come again";
     return open ? `now, until ${this.#when(until)}` : `next ${this.#when(until)}`;

@@ -21,10 +21,7 @@ export type Repeated = ReadonlyMap<string, Stand>;
 
 /** Tokens with the repeated words replaced. */
 export function withoutRepeated(tokens: readonly Token[], repeated: Repeated): Token[] {
-  return [...repeated].reduce(
-    (found, [word, stand]) => found.flatMap((token) => replaced(token, word, stand)),
-    [...tokens],
-  );
+  return [...repeated].reduce((found, [word, stand]) => found.flatMap((token) => replaced(token, word, stand)), [...tokens]);
 }
 
 function replaced(token: Token, word: string, { tokens, piece }: Stand): Token[] {

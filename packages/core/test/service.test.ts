@@ -1,0 +1,113 @@
+// What is offered to those who write: completions, descriptions, hints.
+import { complete, hints, parseHouse } from "modrik";
+import { describe, expect, test } from "vitest";
+import { houseText } from "./playing.js";
+
+/** The place of `|` in a text, and the text without it. */
+function marked(text: string): [text: string, at: number] {
+  const at = text.indexOf("|");
+  return [text.slice(0, at) + text.slice(at + 1), at];
+}
+
+describe("completions", () => {
+  const offered = (piece: string) => {
+    const [text, at] = marked(houseText(`schedule hours { daily 08:00 to 12:00 } preset cosy { z.o at on } ${piece}`));
+    const { from, options } = complete(parseHouse({ "a.modrik": text }).house, text, at);
+    return { begun: text.slice(from, at), labels: options.map(({ label }) => label) };
+  };
+
+  test.each<[what: string, piece: string, begun: string, some: string[], none: string[]]>([
+    ["things of a zone", "rule r { while z.|", "z.", ["z.x", "z.door", "z.target", "z.o"], ["m", "while"]],
+    ["a name begun", "rule r { while z.do|", "z.do", ["z.door"], ["z.x"]],
+    ["the last part of a name", "rule r { while doo|", "doo", ["z.door"], ["z.x"]],
+    ["words of a sensor", "rule r { while z.door is |", "", ["open", "closed", "unknown"], ["z.x", "day"]],
+    ["words of a mode", "rule r { when m becomes n|", "n", ["night"], ["day"]],
+    ["words behind has not been", "rule r { while z.door has not been |", "", ["open", "closed"], ["z.x"]],
+    ["words of an output", "rule r { hold z.o at |", "", ["on", "off"], ["z.x"]],
+    ["words of what is permitted", "guard g { permit z.o |", "", ["on", "off"], ["z.x"]],
+    ["outputs to hold", "rule r { hold |", "", ["z.o"], ["z.x", "z.target"]],
+    ["what may be set", "rule r { when z.door do { set |", "", ["z.o", "z.target", "m"], ["z.x"]],
+    ["schedules", "rule r { while during |", "", ["hours"], ["z.x"]],
+    ["presets", "rule r { when z.door do { apply |", "", ["cosy"], ["z.x"]],
+    ["units", "rule r { while z.x above 20 |", "", ["°C", "%RH"], ["z.x"]],
+    ["a unit begun", "rule r { while z.damp above 20 %|", "%", ["%RH", "%"], ["°C"]],
+    ["what begins a sentence", "rule r { |", "", ["while", "keep", "when"], ["set", "zone"]],
+    ["steps", "rule r { when z.door do { |", "", ["set", "tell", "wait"], ["zone", "while"]],
+    ["declarations", "ru|", "ru", ["rule"], ["while"]],
+    ["a function", "let a = me|", "me", ["mean", "median"], ["z.x"]],
+    ["in the middle of a word", "rule r { while z.do|or is open hold z.o at on }", "z.do", ["z.door"], []],
+  ])("%s", (_, piece, begun, some, none) => {
+    const found = offered(piece);
+    expect(found.begun).toBe(begun);
+    expect(found.labels).toEqual(expect.arrayContaining(some));
+    for (const label of none) expect(found.labels).not.toContain(label);
+  });
+
+  test("say what a thing is", () => {
+    const [text, at] = marked(houseText("rule r { while z.gra|"));
+    expect(complete(parseHouse({ "a.modrik": text }).house, text, at).options).toEqual([
+      { label: "z.grade", kind: "thing", detail: "good < fair < poor" },
+    ]);
+  });
+
+  test("come at every place of a text, broken or not", () => {
+    const text = houseText(`rule r { while z.x above z.target until below 18 °C hold z.o at pick by m { day: on, night: off } }
+      rule s { when at 07:30 on Mon..Fri do { tell "It is {z.x}." set z.o to on for 5 min } } { } } "`);
+    const { house } = parseHouse({ "a.modrik": text });
+    for (let at = 0; at <= text.length; at++) {
+      const { from, options } = complete(house, text, at);
+      expect(from).toBeLessThanOrEqual(at);
+      expect(new Set(options.map(({ label }) => label)).size).toBe(options.length);
+    }
+  });
+});
+
+describe("hints", () => {
+  const shown = (text: string) => {
+    const files = { "a.modrik": text };
+    const { house, problems } = parseHouse(files);
+    expect(problems).toEqual([]);
+    return hints(house, files, { at: Date.parse("2026-03-14T12:00Z") }).map(({ at, says }) => {
+      const line = text.slice(text.lastIndexOf("\n", at - 1) + 1, at).trim();
+      return `${line} ← ${says}`;
+    });
+  };
+
+  test("stand at the end of the line they are about", () => {
+    const rules = `rule warm {
+  keep z.x at z.target ± 1 K
+    raise with z.o
+}
+rule told {
+  when z.door has been open for 5 min
+  or when at z.evening
+  do { tell "x" }
+}
+rule hot {
+  while z.x above z.target + 3 K
+  hold z.o at on
+}
+schedule hours {
+  daily 08:00 to 13:00
+}`;
+    expect(shown(houseText(rules))).toEqual([
+      "raise with z.o ← on below 19 °C, off above 21 °C",
+      "when z.door has been open for 5 min ← once, 5 min after it began",
+      "or when at z.evening ← next 22:30",
+      "while z.x above z.target + 3 K ← z.target + 3 K is 23 °C now",
+      "schedule hours { ← now, until 13:00",
+    ]);
+  });
+
+  test("of a repeated sentence come one after another", () => {
+    const text = `house "A" { clock "UTC" }
+zone a { sensor t: °C dial d: 1..30 °C, at first 10 °C output o: on/off }
+zone b { sensor t: °C dial d: 1..30 °C, at first 20 °C output o: on/off }
+for each z in a, b {
+  rule r_{z} {
+    keep z.t at z.d ± 1 K raise with z.o
+  }
+}`;
+    expect(shown(text)).toEqual(["keep z.t at z.d ± 1 K raise with z.o ← on below 9 °C, off above 11 °C · on below 19 °C, off above 21 °C"]);
+  });
+});
