@@ -1,18 +1,22 @@
 // The text of one file, with its problems shown at their place.
-import { closeBrackets, closeBracketsKeymap } from "@codemirror/autocomplete";
+import { closeBrackets, closeBracketsKeymap, completionKeymap } from "@codemirror/autocomplete";
 import { defaultKeymap, history, historyKeymap } from "@codemirror/commands";
 import { bracketMatching, indentUnit } from "@codemirror/language";
 import { type Action, type Diagnostic, lintGutter, lintKeymap, setDiagnostics } from "@codemirror/lint";
 import { EditorState } from "@codemirror/state";
 import { drawSelection, EditorView, highlightActiveLine, keymap, lineNumbers } from "@codemirror/view";
-import type { Problem } from "modrik";
+import type { Hint, Problem } from "modrik";
 import { useEffect, useRef } from "react";
+import { type Ask, assistance, setHints } from "./assistance.js";
 import { modrikLanguage } from "./highlighting.js";
 
 interface EditorProps {
   readonly file: string;
   readonly text: string;
   readonly problems: readonly Problem[];
+  /** Left out while the house has errors: those there are stay. */
+  readonly hints: readonly Hint[] | undefined;
+  readonly ask: Ask;
   /** Where to put the cursor; a new object moves it anew. */
   readonly goTo: { readonly at: number } | undefined;
   readonly onChange: (text: string) => void;
@@ -29,6 +33,12 @@ const look = EditorView.theme({
     backgroundColor: "color-mix(in srgb, var(--accent) 25%, transparent)",
   },
   ".cm-tooltip": { backgroundColor: "var(--ground)", color: "var(--ink)", border: "1px solid var(--hairline)" },
+  ".cm-tooltip-autocomplete ul li[aria-selected]": { backgroundColor: "var(--accent)", color: "var(--ground)" },
+  ".cm-completionDetail": { color: "var(--quiet)", fontStyle: "normal", marginInlineStart: "1em" },
+  "li[aria-selected] .cm-completionDetail": { color: "var(--ground)" },
+  ".describes": { padding: "6px 10px", maxWidth: "560px" },
+  ".describes p": { margin: 0 },
+  ".hint": { color: "var(--quiet)", fontStyle: "italic", display: "inline-block", marginInlineStart: "2em", fontSize: "0.92em" },
   ".cm-diagnostic": { maxWidth: "420px", whiteSpace: "pre-wrap" },
 });
 
@@ -40,7 +50,7 @@ function writing(text: string): Action {
   };
 }
 
-export function Editor({ file, text, problems, goTo, onChange }: EditorProps) {
+export function Editor({ file, text, problems, hints, ask, goTo, onChange }: EditorProps) {
   const parent = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView>(undefined);
   const change = useRef(onChange);
@@ -63,9 +73,10 @@ export function Editor({ file, text, problems, goTo, onChange }: EditorProps) {
           indentUnit.of("  "),
           EditorView.lineWrapping,
           modrikLanguage,
+          assistance(ask),
           look,
           EditorView.contentAttributes.of({ "aria-label": `Text of ${file}` }),
-          keymap.of([...closeBracketsKeymap, ...defaultKeymap, ...historyKeymap, ...lintKeymap]),
+          keymap.of([...completionKeymap, ...closeBracketsKeymap, ...defaultKeymap, ...historyKeymap, ...lintKeymap]),
           EditorView.updateListener.of((update) => {
             if (update.docChanged) change.current(update.state.doc.toString());
           }),
@@ -92,6 +103,10 @@ export function Editor({ file, text, problems, goTo, onChange }: EditorProps) {
     });
     editor.dispatch(setDiagnostics(editor.state, diagnostics));
   }, [problems]);
+
+  useEffect(() => {
+    if (hints) view.current?.dispatch({ effects: setHints.of(hints) });
+  }, [hints]);
 
   useEffect(() => {
     const editor = view.current;

@@ -1,6 +1,6 @@
 // What the page and its worker say to one another. All of it is plain data.
 import type { ChartDescription, ThemeName } from "@modrik/charts";
-import type { Dial, Explanation, Mode, Problem, Value, Weather, Zone } from "modrik";
+import type { Completions, Description, Dial, Explanation, Hint, Mode, Problem, Value, Weather, Zone } from "modrik";
 
 /** Something to run: the latest wins. */
 export interface Wish {
@@ -17,7 +17,17 @@ export interface Look {
   readonly zone: string | undefined;
 }
 
+/** What a writer asks at a place of the text. */
+export interface Question {
+  readonly kind: "complete" | "describe";
+  readonly text: string;
+  readonly at: number;
+}
+
+export type Answer = Completions | Description | undefined;
+
 export type ToWorker =
+  | { readonly kind: "ask"; readonly id: number; readonly question: Question }
   | { readonly kind: "run"; readonly id: number; readonly wish: Wish }
   | { readonly kind: "draw"; readonly look: Look }
   /** `share` of the day, from 0 to 1. */
@@ -31,6 +41,8 @@ export interface Reading {
   readonly modes: readonly Mode[];
   readonly weathers: readonly Weather[];
   readonly zones: readonly Zone[];
+  /** Of a house without errors. */
+  readonly hints: readonly Hint[] | undefined;
 }
 
 export interface TrialLine {
@@ -50,5 +62,6 @@ export type FromWorker =
       readonly trials: readonly TrialLine[];
       readonly ms: number;
     }
+  | { readonly kind: "answer"; readonly id: number; readonly answer: Answer }
   | { readonly kind: "drawn"; readonly chart: ChartDescription }
   | { readonly kind: "explained"; readonly when: string; readonly outputs: readonly Explanation[] };

@@ -12,6 +12,7 @@ import { useHouse } from "./use-house.js";
 import { Why } from "./why.js";
 
 const noProblems: readonly Problem[] = [];
+
 const noZones: readonly Zone[] = [];
 
 export function Playground() {
@@ -25,10 +26,11 @@ export function Playground() {
   const wish = useMemo(() => ({ files, set, ...(weather !== undefined && { weather }) }), [files, set, weather]);
   const [zone, setZone] = useState<string>();
   const look = useMemo((): Look | undefined => size && { theme, ...size, zone }, [size, theme, zone]);
-  const { reading, ran, chart, explained, explain, working } = useHouse(wish, look);
+  const { ask, reading, ran, chart, explained, explain, working } = useHouse(wish, look);
   const zones = reading?.zones ?? noZones;
   useEffect(() => setZone((before) => (zones.some(({ name }) => name === before) ? before : zones[0]?.name)), [zones]);
   const problems = useMemo(() => reading?.problems.filter(({ place }) => place.file === file) ?? noProblems, [reading, file]);
+  const hints = useMemo(() => reading?.hints?.filter((hint) => hint.file === file), [reading, file]);
   const onSize = useCallback((width: number, height: number) => setSize({ width, height }), []);
 
   function showProblem({ place }: Problem): void {
@@ -58,6 +60,8 @@ export function Playground() {
           file={file}
           text={files[file] ?? ""}
           problems={problems}
+          hints={hints}
+          ask={ask}
           goTo={goTo}
           onChange={(text) => setFiles((before) => ({ ...before, [file]: text }))}
         />

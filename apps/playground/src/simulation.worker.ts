@@ -2,7 +2,11 @@
 import { chartOf } from "@modrik/charts";
 import {
   clockOf,
+  complete,
+  describe,
+  exampleDay,
   type House,
+  hints,
   isIn,
   isSound,
   MINUTE,
@@ -14,9 +18,11 @@ import {
   why,
 } from "modrik";
 import { lindenYardCalendars } from "./linden-yard.js";
-import type { FromWorker, Look, ToWorker, TrialLine, Wish } from "./messages.js";
+import type { Answer, FromWorker, Look, Question, ToWorker, TrialLine, Wish } from "./messages.js";
 
 let latest = 0;
+/** The last house read, and whether it had no errors. */
+let last: { house: House; sound: boolean } | undefined;
 let run: Simulation | undefined;
 let look: Look | undefined;
 
@@ -30,6 +36,9 @@ addEventListener("message", ({ data }: MessageEvent<ToWorker>) => {
       latest = data.id;
       // Whatever else has come in meanwhile is heard first, so that only the latest wish is run.
       setTimeout(() => data.id === latest && runWish(data.id, data.wish));
+      break;
+    case "ask":
+      tell({ kind: "answer", id: data.id, answer: answer(data.question) });
       break;
     case "draw":
       look = data.look;
@@ -47,11 +56,10 @@ function runWish(id: number, { files, weather, set }: Wish): void {
   const parsed = parseHouse(files, { calendars: lindenYardCalendars });
   const { house, problems } = parsed;
   const sound = isSound(parsed);
-  tell({
-    kind: "read",
-    id,
-    reading: { problems, sound, dials: house.dials, modes: house.modes, weathers: house.weathers, zones: house.zones },
-  });
+  last = { house, sound };
+  const { dials, modes, weathers, zones } = house;
+  const shown = sound ? hints(house, files, { at: exampleDay(house), values: fitting(house, set) }) : undefined;
+  tell({ kind: "read", id, reading: { problems, sound, dials, modes, weathers, zones, hints: shown } });
   if (!sound) return;
   const begun = performance.now();
   const chosen = house.weathers.find(({ name }) => name === weather);
@@ -60,6 +68,12 @@ function runWish(id: number, { files, weather, set }: Wish): void {
   draw();
   const about = `${sayDate(clockOf(house.clock), run.from)}, ${run.weather.title ?? run.weather.name}`;
   tell({ kind: "ran", id, about, trials: judge(house), ms });
+}
+
+function answer({ kind, text, at }: Question): Answer {
+  if (!last) return undefined;
+  if (kind === "complete") return complete(last.house, text, at);
+  return last.sound ? describe(last.house, text, at, { at: exampleDay(last.house) }) : undefined;
 }
 
 /** Values that still fit the house, whose dials may have been changed in the text. */

@@ -2,7 +2,7 @@
 import type { ChartDescription } from "@modrik/charts";
 import type { Explanation } from "modrik";
 import { useCallback, useEffect, useRef, useState } from "react";
-import type { FromWorker, Look, Reading, ToWorker, TrialLine, Wish } from "./messages.js";
+import type { Answer, FromWorker, Look, Question, Reading, ToWorker, TrialLine, Wish } from "./messages.js";
 
 /** How long a writer pauses before the house is run anew. */
 const PAUSE_MS = 120;
@@ -27,6 +27,8 @@ export function useHouse(wish: Wish, look: Look | undefined) {
   const [explained, setExplained] = useState<Explained>();
   const [working, setWorking] = useState(true);
   const share = useRef<number>(undefined);
+  const asked = useRef(new Map<number, (answer: Answer) => void>());
+  const questions = useRef(0);
 
   const send = useCallback((message: ToWorker) => worker.current?.postMessage(message), []);
 
@@ -35,7 +37,10 @@ export function useHouse(wish: Wish, look: Look | undefined) {
     made.addEventListener("message", ({ data }: MessageEvent<FromWorker>) => {
       if (data.kind === "drawn") setChart(data.chart);
       else if (data.kind === "explained") setExplained(data);
-      else if (data.id !== id.current) return;
+      else if (data.kind === "answer") {
+        asked.current.get(data.id)?.(data.answer);
+        asked.current.delete(data.id);
+      } else if (data.id !== id.current) return;
       else if (data.kind === "read") {
         setReading(data.reading);
         setWorking(data.reading.sound);
@@ -68,5 +73,16 @@ export function useHouse(wish: Wish, look: Look | undefined) {
     [send],
   );
 
-  return { reading, ran, chart, explained, explain, working };
+  /** What may stand at a place of a text, or what stands there. */
+  const ask = useCallback(
+    (question: Question) =>
+      new Promise<Answer>((resolve) => {
+        const number = ++questions.current;
+        asked.current.set(number, resolve);
+        send({ kind: "ask", id: number, question });
+      }),
+    [send],
+  );
+
+  return { ask, reading, ran, chart, explained, explain, working };
 }

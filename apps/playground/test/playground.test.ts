@@ -57,6 +57,29 @@ describe.skipIf(!chromiumPath)("the playground", () => {
       await page.locator(".day[data-stale=false]").waitFor();
     }));
 
+  test("completes, tells the numbers of a rule, and mends what is nearly right", () =>
+    open(async (page) => {
+      const editor = page.getByLabel("Text of rules.modrik");
+      const hint = page.locator(".hint").first();
+      expect(await hint.innerText()).toBe("on below 42 %RH, off at 45 %RH");
+      await page.getByLabel("Humidity wanted").fill("50");
+      await expect.poll(() => hint.innerText(), { timeout: 10_000 }).toBe("on below 47 %RH, off at 50 %RH");
+
+      await editor.click();
+      await page.keyboard.press("Control+Home");
+      await page.keyboard.type("rule glow { while bench.door is ");
+      await page.locator(".cm-tooltip-autocomplete").getByText("closed", { exact: true }).waitFor();
+      await page.keyboard.type("closed hold bench.dryerr at on }\n");
+      await page.getByText('There is no output called "bench.dryerr".').first().waitFor();
+      await page.locator(".cm-lintRange-error", { hasText: "bench.dryerr" }).hover();
+      await page.getByRole("button", { name: "Write bench.dryer" }).click();
+      await page.locator(".day[data-stale=false]").waitFor();
+      expect(await editor.innerText()).toContain("hold bench.dryer at on");
+
+      await editor.getByText("bench.humidifier").first().hover();
+      await page.getByText("protected: on at least 2 min").waitFor();
+    }));
+
   test("redraws as a dial or the weather is changed", () =>
     open(async (page) => {
       const before = await drawn(page);

@@ -73,6 +73,8 @@ export {
   writeReading,
 } from "./units/index.js";
 export {
+  type Description,
+  describe,
   type Explanation,
   type Hint,
   hints,

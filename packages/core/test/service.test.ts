@@ -1,5 +1,5 @@
 // What is offered to those who write: completions, descriptions, hints.
-import { complete, hints, parseHouse } from "modrik";
+import { complete, describe as describeAt, hints, parseHouse } from "modrik";
 import { describe, expect, test } from "vitest";
 import { houseText } from "./playing.js";
 
@@ -62,6 +62,32 @@ describe("completions", () => {
   });
 });
 
+describe("descriptions", () => {
+  const rules = `let warm = z.x above z.target
+    rule held { while warm hold z.o at on }
+    guard shut { permit z.o on only while z.door is closed }
+    schedule hours { daily 08:00 to 13:00 }
+    zone w { sensor y: lx rule dim { while y below 3 lx hold z.o at on } }`;
+  test.each<[what: string, place: string, says: string[]]>([
+    ["an output", "while warm hold z.|o", ["z.o: on/off", "guard shut: permit z.o on only while z.door is closed"]],
+    ["a dial", "above z.tar|get", ["z.target: 20 °C of 10..30 °C; used by warm"]],
+    ["a let", "while wa|rm", ["warm = z.x above z.target"]],
+    ["a rule", "rule he|ld", ["held", "while warm hold z.o at on"]],
+    ["a guard", "guard |shut", ["shut", "permit z.o on only while z.door is closed"]],
+    ["a schedule, at its last letter", "schedule hours|", ["hours: now, until 13:00"]],
+    ["a thing by its short name", "while |y below", ["w.y: lx"]],
+    ["no thing", "whi|le warm", []],
+  ])("of %s", (_, place, says) => {
+    const text = houseText(rules);
+    const [piece, within] = marked(place);
+    const { house } = parseHouse({ "a.modrik": text });
+    const found = describeAt(house, text, text.indexOf(piece) + within, { at: Date.parse("2026-03-14T12:00Z") });
+    const lines = found ? [found.says.says, ...found.says.because.map((one) => one.says)] : [];
+    expect(lines.slice(0, says.length)).toEqual(says.length === 0 ? [] : says);
+    if (says.length === 0) expect(found).toBeUndefined();
+  });
+});
+
 describe("hints", () => {
   const shown = (text: string) => {
     const files = { "a.modrik": text };
@@ -108,6 +134,8 @@ for each z in a, b {
     keep z.t at z.d ± 1 K raise with z.o
   }
 }`;
-    expect(shown(text)).toEqual(["keep z.t at z.d ± 1 K raise with z.o ← on below 9 °C, off above 11 °C · on below 19 °C, off above 21 °C"]);
+    expect(shown(text)).toEqual([
+      "keep z.t at z.d ± 1 K raise with z.o ← on below 9 °C, off above 11 °C · on below 19 °C, off above 21 °C",
+    ]);
   });
 });

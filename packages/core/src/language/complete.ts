@@ -3,6 +3,7 @@ import { colours, type House, type ValueType } from "../house/index.js";
 import { units } from "../units/index.js";
 import { functionNames } from "./binder/names.js";
 import { lex } from "./lexer.js";
+import { openBlocks } from "./name-at.js";
 import { Faults } from "./problem.js";
 import type { Token } from "./token.js";
 
@@ -128,22 +129,6 @@ function sayType(type: Typed["type"]): string {
   if (type.kind === "words") return type.words.join(type.ordered ? " < " : "/");
   if (type.kind === "number") return type.unit;
   return type.kind === "truth" ? "yes/no" : type.kind;
-}
-
-const heads: ReadonlySet<string> = new Set([...Object.keys(beginnings), ...declarations.split(" ")]);
-
-/** The blocks that are open, with the word each begins with, as `rule`, `zone`, `do`, and the name behind it. */
-function openBlocks(tokens: readonly Token[]): { head: string; name: string }[] {
-  const open: { head: string; name: string }[] = [];
-  tokens.forEach(({ text, kind }, index) => {
-    if (kind !== "sign") return;
-    if (text === "}") open.pop();
-    if (text !== "{") return;
-    const behind = tokens.slice(0, index).reverse();
-    const at = behind.findIndex((token) => token.kind === "word" && heads.has(token.text));
-    open.push({ head: behind[at]?.text ?? "", name: behind[at - 1]?.text ?? "" });
-  });
-  return open;
 }
 
 function unique(options: readonly Completion[]): Completion[] {

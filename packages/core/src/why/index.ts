@@ -1,4 +1,5 @@
 export type { Explanation } from "./condition.js";
+export { type Description, describe } from "./describe.js";
 export { type Hint, hints } from "./hints.js";
 export { readingOf, sayDate, sayInstant, sayValue } from "./moments.js";
 export { type TellOptions, tellHouse } from "./tell.js";

@@ -4,10 +4,14 @@ import { createEngine, type Engine, ownOf } from "../engine/index.js";
 import {
   type Drive,
   type Expression,
+  type Guard,
   type House,
   type Keep,
+  type Let,
   type Output,
   type Rule,
+  type Schedule,
+  type Sensor,
   type Sentence,
   type Standing,
   type Step,
@@ -87,12 +91,7 @@ export class Teller {
       ),
       ...section(
         "Guards",
-        house.guards.map((guard) =>
-          explanation(
-            sayThing(guard),
-            guard.permits.map((permit) => explanation(writePermit(permit))),
-          ),
-        ),
+        house.guards.map((guard) => this.#guard(guard)),
       ),
       ...section(
         "Dials and modes, and what uses them",
@@ -100,13 +99,33 @@ export class Teller {
       ),
       ...section(
         "Lets",
-        house.lets.map((one) => explanation(`${one.name} = ${writeExpression(one.value)}`)),
+        house.lets.map((one) => this.#let(one)),
       ),
       ...section(
         "Schedules",
-        house.schedules.map((schedule) => explanation(`${sayThing(schedule)}: ${this.next(schedule)}`)),
+        house.schedules.map((schedule) => this.#schedule(schedule)),
       ),
     ];
+  }
+
+  /** What is said of one thing by its whole name, as a sensor, a rule or a schedule. */
+  entry(name: string): Explanation | undefined {
+    const house = this.#house;
+    const find = <Thing extends { readonly name: string }>(list: readonly Thing[]) => list.find((one) => one.name === name);
+    const sensor = find(house.sensors);
+    if (sensor) return this.#sensor(sensor);
+    const output = find(house.outputs);
+    if (output) return this.#output(output);
+    const setting = find<House["dials"][number] | House["modes"][number]>([...house.dials, ...house.modes]);
+    if (setting) return this.#setting(setting);
+    const rule = find(house.rules);
+    if (rule) return this.#rule(rule);
+    const guard = find(house.guards);
+    if (guard) return this.#guard(guard);
+    const named = find(house.lets);
+    if (named) return this.#let(named);
+    const schedule = find(house.schedules);
+    return schedule && this.#schedule(schedule);
   }
 
   // ── What there is ───────────────────────────────────────────────────────────────────────────────────────────────────
@@ -114,13 +133,30 @@ export class Teller {
   #inZone(zone: string): Explanation[] {
     const own = <Thing extends { name: string }>(things: readonly Thing[]) =>
       things.filter(({ name }) => name.startsWith(`${zone}.`));
-    return own(this.#house.sensors).map((sensor) => {
-      const parts = [sayType(sensor.type, sensor.range)];
-      if (sensor.unknownAfter) parts.push(`unknown after ${writeExpression(sensor.unknownAfter)}`);
-      if (sensor.smoothOver) parts.push(`smoothed over ${writeExpression(sensor.smoothOver)}`);
-      if (sensor.deviceHealth) parts.push("the health of its device");
-      return explanation(`${sayThing(sensor)}: ${parts.join(", ")}`);
-    });
+    return own(this.#house.sensors).map((sensor) => this.#sensor(sensor));
+  }
+
+  #sensor(sensor: Sensor): Explanation {
+    const parts = [sayType(sensor.type, sensor.range)];
+    if (sensor.unknownAfter) parts.push(`unknown after ${writeExpression(sensor.unknownAfter)}`);
+    if (sensor.smoothOver) parts.push(`smoothed over ${writeExpression(sensor.smoothOver)}`);
+    if (sensor.deviceHealth) parts.push("the health of its device");
+    return explanation(`${sayThing(sensor)}: ${parts.join(", ")}`);
+  }
+
+  #guard(guard: Guard): Explanation {
+    return explanation(
+      sayThing(guard),
+      guard.permits.map((permit) => explanation(writePermit(permit))),
+    );
+  }
+
+  #let({ name, value }: Let): Explanation {
+    return explanation(`${name} = ${writeExpression(value)}`);
+  }
+
+  #schedule(schedule: Schedule): Explanation {
+    return explanation(`${sayThing(schedule)}: ${this.next(schedule)}`);
   }
 
   // ── Who may claim what ──────────────────────────────────────────────────────────────────────────────────────────────
