@@ -31,6 +31,8 @@ const terminals = {
     ["why", "bench.heater", "--at", "15:00", house],
     ["why", "bench.humidifier", "--at", "09:45", house],
   ],
+  show: [["show", "--only", "bench.heater", "--at", "2026-01-15T10:00", house]],
+  mend: [["check", "--mend", "test/houses/mistakes.modrik"]],
   check: [["check", "test/houses/mistakes.modrik"]],
 };
 

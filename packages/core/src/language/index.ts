@@ -1,7 +1,7 @@
 export { type Completion, type Completions, complete } from "./complete.js";
 export { type Formatted, formatHouse } from "./format.js";
 export { type Mended, type MendedLine, mendHouse } from "./mend.js";
-export { type NameAt, nameAt } from "./name-at.js";
+export { nameAt } from "./name-at.js";
 export { nearest } from "./nearest.js";
 export { type CalendarEvent, type EventMoment, isSound, type ParsedHouse, type ParseOptions, parseHouse } from "./parse.js";
 export { type SpokenPlace, spokenPlaces } from "./places.js";
