@@ -86,6 +86,16 @@ function program(): Command {
     .option("--check", "change nothing; end with 1 where a file is laid out otherwise")
     .action(async (house, options) => done(await (await import("./commands/format.js")).format(house, options)));
 
+  command(
+    "rename",
+    "Rename a thing, a zone or a rule in all files of a house.",
+    "modrik rename bench.lamps bench.light examples/linden-yard",
+  )
+    .argument("<old>", "its whole name, as bench.lamps")
+    .argument("<new>", "the name it is to have, as bench.light")
+    .argument(HOUSE, HOUSE_IS)
+    .action(async (from, to, house) => done(await (await import("./commands/rename.js")).rename(from, to, house)));
+
   command("demo", "Open Linden Yard in the playground, in a browser on this machine.", "modrik demo --port 4810")
     .option("--port <n>", "the port to listen on, on 127.0.0.1", "4810")
     .action(async (options) => (await import("./commands/demo.js")).demo(options));

@@ -74,7 +74,10 @@ describe("on the example house", () => {
   test.each(commands.filter((name) => name !== "demo"))("the example in the help of %s works", (name) => {
     const [, words = ""] = /Example:\n {2}modrik (.*)/.exec(modrik([name, "--help"]).out) ?? [];
     expect(words).toMatch(new RegExp(`^${name} `));
-    const ended = modrik(words.replace("--chart day.png", `--chart ${join(folder, "help.png")}`).split(" "));
+    // In a copy, as an example may change the house or draw a picture.
+    const copy = join(folder, `help-${name}`);
+    cpSync(join(root, "examples"), join(copy, "examples"), { recursive: true });
+    const ended = modrik(words.split(" "), copy);
     expect(ended.code, ended.err).toBe(0);
     expect(ended.out).not.toBe("");
   });
@@ -113,6 +116,19 @@ describe("what mends itself", () => {
     expect(readFileSync(same, "utf8")).toContain("while z.ttt below 20 °C hold");
     expect(modrik(["check", "--mend", same]).out).toMatch(/^There is nothing that mends itself.\n\nNothing wrong/);
   });
+});
+
+test("a name is changed in all files, or in none", () => {
+  const copy = join(folder, "renamed");
+  cpSync(join(root, house), copy, { recursive: true });
+  const { out, code } = modrik(["rename", "bench.lamps", "bench.light", copy]);
+  expect(code).toBe(0);
+  expect(out).toMatch(/^house.modrik:18 {2}output light "Bench lamps"/);
+  expect(out).toMatch(/\nbench.lamps is now bench.light, in 9 places of 5 files.\n$/);
+  expect(modrik(["test", copy]).out).toMatch(/\n35 passed, 0 failed\n$/);
+  expect(modrik(["rename", "bench.lamps", "bench.x", copy]).code).toBe(2);
+  expect(modrik(["rename", "bench.temperature", "bench.warm", copy]).err).toMatch(/would no longer mean bench.warm/);
+  expect(readFileSync(join(copy, "house.modrik"), "utf8")).toContain("sensor temperature: °C, -20..60 °C");
 });
 
 describe("a trial that fails", () => {
@@ -222,6 +238,11 @@ describe("bad input ends in a clear message", () => {
     ["a time that is none", ["why", "bench.heater", "--at", "25:71", house], /"25:71" is no time/],
     ["a time outside the run", ["why", "bench.heater", "--at", "2026-02-01 10:00", house], /not within the run/],
     ["nothing of that name to show", ["show", "--only", "bench.heter", house], /Nothing .* "bench.heter"[\s\S]*bench.heater\?/],
+    [
+      "nothing of that name to rename",
+      ["rename", "bench.heter", "bench.x", house],
+      /nothing called "bench.heter"[\s\S]*bench.heater\?/,
+    ],
     ["two kinds of answer", ["check", "--mend", "--json", house], /do not go together/],
     ["no date to show from", ["show", "--at", "tomorrow", house], /"tomorrow" is no date and time/],
     ["an unknown weather", ["simulate", "--weather", "frots", house], /no weather called "frots"[\s\S]*Did you mean frost/],

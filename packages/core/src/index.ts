@@ -38,6 +38,7 @@ export {
   type Mended,
   type MendedLine,
   mendHouse,
+  type NameUse,
   nearest,
   type ParsedHouse,
   type ParseOptions,
@@ -46,6 +47,8 @@ export {
   type ProblemCode,
   parseHouse,
   problemCodes,
+  type Renamed,
+  renameThing,
 } from "./language/index.js";
 // ── Judging and explaining a run ──────────────────────────────────────────────────────────────────────────────────────
 export { type KeptMeasure, type Lengths, type Measures, measure, type OutputMeasure } from "./measure/index.js";

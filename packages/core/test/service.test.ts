@@ -1,6 +1,7 @@
 // What is offered to those who write: completions, descriptions, hints.
-import { complete, describe as describeAt, hints, parseHouse } from "modrik";
+import { complete, describe as describeAt, hints, parseHouse, renameThing } from "modrik";
 import { describe, expect, test } from "vitest";
+import { lindenYard, parseLindenYard } from "./examples.js";
 import { houseText } from "./playing.js";
 
 /** The place of `|` in a text, and the text without it. */
@@ -137,5 +138,60 @@ for each z in a, b {
     expect(shown(text)).toEqual([
       "keep z.t at z.d ± 1 K raise with z.o ← on below 9 °C, off above 11 °C · on below 19 °C, off above 21 °C",
     ]);
+  });
+});
+
+describe("renaming", () => {
+  const rules = `rule r { while z.x above z.target hold z.o at on when z.x.age above 5 min do { tell "{z.x} {m}" } }
+    zone w { sensor y: lx output q: on/off rule s { while y below 3 lx hold q at on } }
+    let all = min(every x)
+    trial u { from 2026-03-14 08:00 given w.y is 5 lx at 08:10 person pauses r expect z.o is off }`;
+
+  const renamed = (from: string, to: string, text = houseText(rules)) => {
+    const result = renameThing({ "a.modrik": text }, from, to);
+    return "refused" in result ? result.refused : (result.files["a.modrik"] as string);
+  };
+
+  test.each<[what: string, from: string, to: string, now: string[]]>([
+    ["an output", "z.o", "z.out", ["output out: on/off", "hold z.out at on", "expect z.out is off"]],
+    ["by its short name within its zone", "w.y", "w.lux", ["sensor lux: lx", "while lux below 3 lx", "given w.lux is 5 lx"]],
+    ["a rule, also where it is paused", "r", "warm", ["rule warm {", "person pauses warm"]],
+    ["a mode, and not the words of others", "m", "phase", ["mode phase: day/night", "{phase}"]],
+    ["a zone with all that is in it", "w", "work", ["zone work {", "while y below", "given work.y is"]],
+  ])("%s", (_, from, to, now) => {
+    const text = renamed(from, to);
+    for (const piece of now) expect(text).toContain(piece);
+    expect(parseHouse({ "a.modrik": text }).problems).toEqual([]);
+    expect(renamed(to, from, text)).toBe(houseText(rules));
+  });
+
+  test.each<[what: string, from: string, to: string, why: RegExp]>([
+    ["what is not there", "z.q", "z.r", /nothing called "z.q"/],
+    ["to a name that is taken", "z.o", "z.door", /name of something else/],
+    ["into another zone", "z.o", "w.o", /another zone/],
+    ["to what is no name", "z.o", "z.a b", /is no name/],
+    ["to a word of the language", "m", "until", /the language needs it/],
+    ["what goes by its last name alone", "z.x", "z.warm", /There is no .*called "x"|would be wrong|no longer mean z.warm/],
+    ["to more parts", "m", "z.m", /cannot take the place/],
+  ])("not %s", (_, from, to, why) => {
+    expect(renamed(from, to)).toMatch(why);
+  });
+
+  test("not where a repeat makes a name of it", () => {
+    const repeat = 'for each k in z, w { rule t_{k} { when m is day do { tell "{k}" } } }';
+    expect(renamed("w", "work", houseText(`zone w { sensor y: lx } ${repeat}`))).toMatch(/a repeat, .* change it by hand/);
+  });
+
+  test("there and back leaves the demo house as it was", () => {
+    const { places, house } = parseLindenYard();
+    expect(house.name).toBe("Linden Yard");
+    const calendars = { calendars: { "holidays.ics": [] } };
+    const names = [...places.keys()].filter((name) => !/temperature|humidity|_\d$/.test(name));
+    for (const name of names.filter((_, index) => index % 9 === 0)) {
+      const there = renameThing(lindenYard, name, `${name}_x`, calendars);
+      if ("refused" in there) throw new Error(`${name}: ${there.refused}`);
+      const back = renameThing(there.files, `${name}_x`, name, calendars);
+      expect("files" in back && back.files, name).toEqual(lindenYard);
+    }
   });
 });

@@ -3,6 +3,15 @@ export { type Formatted, formatHouse } from "./format.js";
 export { type Mended, type MendedLine, mendHouse } from "./mend.js";
 export { nameAt } from "./name-at.js";
 export { nearest } from "./nearest.js";
-export { type CalendarEvent, type EventMoment, isSound, type ParsedHouse, type ParseOptions, parseHouse } from "./parse.js";
+export {
+  type CalendarEvent,
+  type EventMoment,
+  isSound,
+  type NameUse,
+  type ParsedHouse,
+  type ParseOptions,
+  parseHouse,
+} from "./parse.js";
 export { type SpokenPlace, spokenPlaces } from "./places.js";
 export { type Place, type Problem, type ProblemCode, problemCodes } from "./problem.js";
+export { type Renamed, renameThing } from "./rename.js";

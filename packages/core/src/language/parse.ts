@@ -14,6 +14,13 @@ export interface ParsedHouse {
   readonly problems: readonly Problem[];
   /** Where each name is declared. */
   readonly places: ReadonlyMap<string, Place>;
+  /** Where names are used, by the whole name of what is meant; a repeat uses them once for each of its values. */
+  readonly uses: readonly NameUse[];
+}
+
+export interface NameUse {
+  readonly name: string;
+  readonly place: Place;
 }
 
 export interface ParseOptions {
@@ -29,12 +36,12 @@ export function parseHouse(files: Readonly<Record<string, string>>, { calendars 
   const faults = new Faults(files);
   const names = Object.keys(files).sort();
   const trees = names.map((name) => parseFile(name, files[name] as string, faults));
-  const { house, spans } = bindHouse(trees, faults, calendars);
+  const { house, spans, uses } = bindHouse(trees, faults, calendars);
   const places = new Map([...spans].map(([name, span]) => [name, faults.place(span)]));
   const problems = [...faults.problems].sort(
     (a, b) => names.indexOf(a.place.file) - names.indexOf(b.place.file) || a.place.from - b.place.from,
   );
-  return { house, problems, places };
+  return { house, problems, places, uses: uses.map(({ name, span }) => ({ name, place: faults.place(span) })) };
 }
 
 /** Whether a house may run: nothing found while reading it is an error. */

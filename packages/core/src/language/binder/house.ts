@@ -19,7 +19,7 @@ import type {
 import type { Span } from "../token.js";
 import { bindHabit, bindPhysics, bindWeather } from "./physics.js";
 import { bindGuard, bindRule, checkPermits } from "./rules.js";
-import { type HouseSymbol, Scope, type Typed } from "./scope.js";
+import { type HouseSymbol, Scope, type Typed, type Use } from "./scope.js";
 import { bindDuration } from "./terms.js";
 import { headingOf, plainText } from "./text.js";
 import {
@@ -53,6 +53,7 @@ export interface BoundHouse {
   readonly house: House;
   /** Where each name is declared. */
   readonly spans: ReadonlyMap<string, Span>;
+  readonly uses: readonly Use[];
 }
 
 export function bindHouse(files: readonly FileNode[], faults: Faults, calendars: Calendars): BoundHouse {
@@ -121,7 +122,7 @@ class HouseBinder {
       dials: boundThings("dial", (node, scope, { type, range }) => bindDial(node, scope, type, range)),
       modes: this.#of("mode").flatMap((node) => bindMode(node, root) ?? []),
       groups: this.#of("group").flatMap((node) => {
-        const symbol = root.find(node.name.text);
+        const symbol = root.find(node.name);
         return symbol ? bindGroup(node, symbol) : [];
       }),
       lets: this.#lets.flatMap(({ node, scope }) => {
@@ -146,7 +147,7 @@ class HouseBinder {
       people: this.#of("people").flatMap(({ entries }) => entries.flatMap((node) => bindHabit(node, root) ?? [])),
       wirings: this.#of("wire").flatMap((node) => bindWire(node, root)),
     };
-    return { house, spans: new Map([...root.symbols.values()].map(({ name, span }) => [name, span])) };
+    return { house, spans: new Map([...root.symbols.values()].map(({ name, span }) => [name, span])), uses: root.uses };
   }
 
   // ── Names ───────────────────────────────────────────────────────────────────────────────────────────────────────────

@@ -116,7 +116,7 @@ function bindKeep(node: KeepNode, scope: Scope): KeepSentence | undefined {
     scope.faults.add(node.value.span, { kind: "wrongType", what: writeTerm(node.value), wanted: "a number to keep" });
     return undefined;
   }
-  const symbol = node.value.kind === "name" ? scope.find(node.value.text) : undefined;
+  const symbol = node.value.kind === "name" ? scope.find(node.value) : undefined;
   if (symbol?.health) scope.faults.add(node.value.span, { kind: "deviceHealth", sensor: symbol.name });
   const at = bindKeptAt(node.at, scope, type);
   const free = node.drives.every(({ proportion }) => proportion);
@@ -340,7 +340,7 @@ function bindsAsTime(term: Term, scope: Scope): boolean {
   if (term.kind === "time") return true;
   if (term.kind === "binary") return bindsAsTime(term.left, scope);
   if (term.kind !== "name") return false;
-  const symbol = scope.find(term.text);
+  const symbol = scope.find(term);
   return symbol ? symbol.type?.kind === "time" : ["sunrise", "sunset", "dawn", "dusk", "noon", "midnight"].includes(term.text);
 }
 

@@ -29,6 +29,13 @@ export interface Typed {
   readonly range?: Range;
 }
 
+/** A name where it is used. */
+export interface Use {
+  /** The whole name of what is meant. */
+  readonly name: string;
+  readonly span: Span;
+}
+
 export interface HouseSymbol extends Partial<Typed> {
   readonly kind: SymbolKind;
   readonly name: string;
@@ -57,18 +64,20 @@ export class Scope {
     readonly moments = false,
     /** Whether the house says where on earth it is. */
     readonly placed = true,
+    /** Where names are used, by all scopes of the house. */
+    readonly uses: Use[] = [],
   ) {}
 
   inZone(zone: string): Scope {
-    return new Scope(this.faults, this.symbols, zone, false, false, this.placed);
+    return new Scope(this.faults, this.symbols, zone, false, false, this.placed, this.uses);
   }
 
   forTrial(): Scope {
-    return new Scope(this.faults, this.symbols, undefined, true, true, this.placed);
+    return new Scope(this.faults, this.symbols, undefined, true, true, this.placed, this.uses);
   }
 
   forMoments(): Scope {
-    return new Scope(this.faults, this.symbols, this.zone, this.inTrial, true, this.placed);
+    return new Scope(this.faults, this.symbols, this.zone, this.inTrial, true, this.placed, this.uses);
   }
 
   /** The whole name of what is declared here under a word. */
@@ -95,14 +104,16 @@ export class Scope {
   }
 
   /** What a word means here, without complaint. */
-  find(word: string): HouseSymbol | undefined {
-    const own = this.zone === undefined ? undefined : this.symbols.get(`${this.zone}.${word}`);
-    return own ?? this.symbols.get(word);
+  find({ text, span }: Word): HouseSymbol | undefined {
+    const own = this.zone === undefined ? undefined : this.symbols.get(`${this.zone}.${text}`);
+    const found = own ?? this.symbols.get(text);
+    if (found) this.uses.push({ name: found.name, span });
+    return found;
   }
 
   /** What a word means, which must be of one of the kinds; else a problem with the nearest names. */
   resolve(word: Word, kinds: readonly SymbolKind[]): HouseSymbol | undefined {
-    const found = this.find(word.text);
+    const found = this.find(word);
     if (found && kinds.includes(found.kind)) return found;
     const wanted = sayKinds(kinds);
     if (found) {

@@ -205,7 +205,7 @@ export function localDay(day: string): number | undefined {
 /** A bare word is looked up in the words its place expects, then among names, then among what is built in. */
 function bindName(word: Word, scope: Scope, want?: Type): MaybeBound {
   if (want?.kind === "words" && want.words.includes(word.text)) return wordTerm(word.text, want);
-  const found = scope.find(word.text);
+  const found = scope.find(word);
   if (found && valueKinds.includes(found.kind)) return bindSymbol(found, word, scope);
   const built = found ? undefined : (bindBuiltIn(word.text, want) ?? bindOfThing(word, scope));
   if (built) {
@@ -264,9 +264,9 @@ function bindBuiltIn(name: string, want?: Type): MaybeBound {
 }
 
 /** `bench.door.age`, `shop_hours.begins_in`. */
-function bindOfThing({ text }: Word, scope: Scope): MaybeBound {
+function bindOfThing({ text, span }: Word, scope: Scope): MaybeBound {
   const dot = text.lastIndexOf(".");
-  const symbol = dot < 0 ? undefined : scope.find(text.slice(0, dot));
+  const symbol = dot < 0 ? undefined : scope.find({ text: text.slice(0, dot), span: { ...span, to: span.from + dot } });
   const what = text.slice(dot + 1);
   if (symbol?.kind === "sensor" && what === "age") return { expression: { kind: "age", of: symbol.name }, type: duration };
   if (symbol?.kind !== "schedule" || (what !== "begins_in" && what !== "ends_in")) return undefined;
@@ -501,7 +501,7 @@ function negatedIf(negated: boolean, of: Expression): BoundTerm {
 /** `bell_push is pressed`, `airing is running`. */
 function bindSpecialIs({ left, right, negated }: Of<"is">, scope: Scope): { bound: MaybeBound } | undefined {
   if (left.kind !== "name" || right.kind !== "name") return undefined;
-  const symbol = scope.find(left.text);
+  const symbol = scope.find(left);
   if (right.text === "running" && symbol?.kind === "countdown")
     return { bound: negatedIf(negated, { kind: "running", countdown: symbol.name }) };
   if (symbol?.type?.kind !== "press") return undefined;

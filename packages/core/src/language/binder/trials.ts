@@ -162,7 +162,7 @@ const occurrences: { [Kind in OccurrenceNode["kind"]]: Bind<Kind> } = {
   "person runs": done(["rule"]),
   message: ({ topic, reads }) => ({ kind: "message", topic: plainText(topic), reads: plainText(reads) }),
   is: (node, scope) => {
-    const symbol = scope.find(node.name.text);
+    const symbol = scope.find(node.name);
     if (symbol?.type?.kind === "press" && node.value.kind === "name" && node.value.text === "pressed")
       return { kind: "is pressed", name: symbol.name };
     const setting = bindSetting(node.name, node.value, scope, ["sensor", "dial", "mode"]);

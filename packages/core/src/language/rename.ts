@@ -1,0 +1,93 @@
+// Renames a thing everywhere in the texts of a house, and makes sure that the house then means what it meant.
+import type { House } from "../house/index.js";
+import { type ParseOptions, parseHouse } from "./parse.js";
+import type { Place } from "./problem.js";
+import { reserved, starters } from "./token.js";
+
+export type Renamed =
+  /** `places` are where the new name stands now, in the order of the text. */
+  | { readonly files: Readonly<Record<string, string>>; readonly places: readonly Place[] }
+  /** Why it cannot be: said in one sentence. Nothing is changed. */
+  | { readonly refused: string };
+
+interface Edit {
+  readonly place: Place;
+  readonly text: string;
+}
+
+/**
+ * Renames a zone, a thing, a rule or whatever else has a name, to another whole name: `bench.humidity` to `bench.damp`.
+ * @param files the texts of a house without errors
+ */
+export function renameThing(
+  files: Readonly<Record<string, string>>,
+  from: string,
+  to: string,
+  options: ParseOptions = {},
+): Renamed {
+  const before = parseHouse(files, options);
+  if (before.problems.some(({ severity }) => severity === "error"))
+    return { refused: "The house has errors: mend them first, else a name might be missed." };
+  const declared = before.places.get(from);
+  if (!declared) return { refused: `The house has nothing called "${from}".` };
+  const why = unfit(from, to, before.places);
+  if (why) return { refused: why };
+  const uses = [{ name: from, place: declared }, ...before.uses].filter(
+    ({ name }) => name === from || name.startsWith(`${from}.`),
+  );
+  const edits = new Map<string, Edit>();
+  for (const { name, place } of uses) {
+    const written = files[place.file]?.slice(place.from, place.to) ?? "";
+    const text = rewritten(written, name, from, to);
+    if (text === undefined)
+      return { refused: `${place.file}:${place.line} makes the name with a repeat, as "${written}": change it by hand.` };
+    if (text !== written) edits.set(`${place.file}:${place.from}`, { place, text });
+  }
+  const changed = Object.fromEntries(Object.entries(files).map(([file, text]) => [file, apply(text, file, [...edits.values()])]));
+  const after = parseHouse(changed, options);
+  const [problem] = after.problems.filter(({ severity }) => severity === "error");
+  if (problem) return { refused: `Then ${problem.place.file}:${problem.place.line} would be wrong: ${problem.reason}` };
+  if (meaning(after.house) !== meaning(before.house, from, to))
+    return { refused: `What a repeat, "every" or "any" makes of the name would no longer mean ${to}: change it by hand.` };
+  const places = [...edits.values()].map(({ place }) => place);
+  return { files: changed, places: places.sort((a, b) => (a.file === b.file ? a.from - b.from : a.file < b.file ? -1 : 1)) };
+}
+
+function unfit(from: string, to: string, places: ReadonlyMap<string, Place>): string | undefined {
+  const parts = to.split(".");
+  if (parts.length !== from.split(".").length || parts.length > 2)
+    return `"${to}" cannot take the place of "${from}": a thing of a zone stays one, as bench.door.`;
+  if (parts.length === 2 && parts[0] !== from.split(".")[0])
+    return `"${to}" would be in another zone: move the declaration, then rename what uses it.`;
+  if (!parts.every((part) => /^[\p{L}_][\p{L}\p{N}_]*$/u.test(part))) return `"${to}" is no name: write letters, digits and _.`;
+  if (parts.some((part) => reserved.has(part)) || (parts.length === 1 && starters.has(to)))
+    return `"${to}" cannot be a name: the language needs it.`;
+  return places.has(to) ? `"${to}" is the name of something else.` : undefined;
+}
+
+/** What stands in the place of a use of `name`, that is `from` or a thing of the zone `from`. */
+function rewritten(written: string, name: string, from: string, to: string): string | undefined {
+  const last = (whole: string) => whole.slice(whole.lastIndexOf(".") + 1);
+  if (written === from || written.startsWith(`${from}.`)) return to + written.slice(from.length);
+  if (name !== from) return written === last(name) ? written : undefined;
+  return written === last(from) ? last(to) : undefined;
+}
+
+function apply(text: string, file: string, edits: readonly Edit[]): string {
+  const fromEnd = edits.filter(({ place }) => place.file === file).sort((a, b) => b.place.from - a.place.from);
+  return fromEnd.reduce((whole, { place, text: by }) => whole.slice(0, place.from) + by + whole.slice(place.to), text);
+}
+
+/** A house as text, with one name in the place of another. */
+function meaning(house: House, from?: string, to?: string): string {
+  const rename = (value: unknown): unknown => {
+    if (typeof value === "string" && from !== undefined && to !== undefined) {
+      if (value === from) return to;
+      return value.startsWith(`${from}.`) ? to + value.slice(from.length) : value;
+    }
+    if (Array.isArray(value)) return value.map(rename);
+    if (typeof value !== "object" || value === null) return value;
+    return Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, rename(inner)]));
+  };
+  return JSON.stringify(rename(house));
+}
