@@ -31,6 +31,17 @@ function program(): Command {
       .option("--seed <n>", "what people in the house do depends on it", "1")
       .option("--set <dial=value>", "another value for a dial or mode, as bench.moisture=48; may be repeated", collect, []);
 
+  command(
+    "new",
+    "Start a house of your own from something that annoys you, with a rule and its trial.",
+    "modrik new my-house --from dry_air",
+  )
+    .argument("<folder>", "a folder that is not there yet")
+    .option("--from <name>", "begin with this, unasked: dry_air, cold_room, dark_room, stale_air, open_door, dry_pump")
+    .option("--room <name>", 'what the room is called (default: "Room")')
+    .option("--clock <zone>", "its IANA time zone, as Europe/Zurich (default: that of this machine)")
+    .action(async (folder, options) => done(await (await import("./commands/new.js")).newHouse(folder, options)));
+
   command("check", "Find what is wrong with a house without running it.", "modrik check examples/linden-yard")
     .argument(HOUSE, HOUSE_IS)
     .option("--mend", "show what can be mended by itself, a missing unit or a near name, and change it when you agree")

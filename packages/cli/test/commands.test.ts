@@ -100,6 +100,27 @@ describe("on the example house", () => {
   });
 });
 
+describe("a house of one's own", () => {
+  test.each(["dry_air", "cold_room", "dark_room", "stale_air", "open_door", "dry_pump"])("from %s passes its trial", (name) => {
+    const own = join(folder, `own-${name}`);
+    const made = modrik(["new", own, "--from", name, "--room", "Für Elise", "--clock", "Europe/Zurich"]);
+    expect([made.err, made.code]).toEqual(["", 0]);
+    expect(made.out).toContain(`npx modrik test ${own}`);
+    expect(modrik(["check", own]).out).toMatch(new RegExp(`^Nothing wrong in own-${name}: 1 zone`));
+    expect(modrik(["format", "--check", own]).code).toBe(0);
+    expect(modrik(["test", own]).out).toMatch(/\n[1-9]\d* passed, 0 failed\n$/);
+    expect(readFileSync(join(own, "house.modrik"), "utf8")).toContain('zone für_elise "Für Elise" {');
+  });
+
+  test("is not made over another, nor of what is not there", () => {
+    expect(modrik(["new", house, "--from", "dry_air"]).err).toMatch(/there already, and not empty/);
+    expect(modrik(["new", join(folder, "none"), "--from", "dri_air"]).err).toMatch(/Did you mean dry_air/);
+    expect(modrik(["new", join(folder, "none")]).err).toMatch(/Say --from NAME. There are dry_air, cold_room/);
+    expect(modrik(["new", join(folder, "none"), "--from", "dry_air", "--clock", "Mars/Base"]).err).toMatch(/is no time zone/);
+    expect(existsSync(join(folder, "none"))).toBe(false);
+  });
+});
+
 describe("what mends itself", () => {
   const broken =
     'house "A" { clock "UTC" }\nzone z { sensor t: °C output o: on/off }\nrule r { while z.tt below 20 hold z.o at on }\n';

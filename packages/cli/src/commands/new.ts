@@ -1,0 +1,87 @@
+import { existsSync, mkdirSync, readdirSync, writeFileSync } from "node:fs";
+import { basename, dirname, join } from "node:path";
+import { nearest, parseHouse } from "modrik";
+import pc from "picocolors";
+import { CallError } from "../call-error.js";
+import { type FirstHouse, filesOf, type Recipe, recipes } from "../recipes.js";
+
+export interface NewOptions {
+  readonly from?: string;
+  readonly room?: string;
+  readonly clock?: string;
+}
+
+/** Makes the files of a first house, asking what is not said where somebody can answer. */
+export async function newHouse(folder: string, options: NewOptions): Promise<boolean> {
+  if (existsSync(folder) && readdirSync(folder).length > 0)
+    throw new CallError(
+      `"${folder}" is there already, and not empty.`,
+      "Name a folder that is not there yet, as modrik new my-house.",
+    );
+  const recipe = options.from === undefined ? await askRecipe() : recipeNamed(options.from);
+  const files = filesOf(recipe, await askRest(folder, options));
+  const [problem] = parseHouse(files).problems;
+  if (problem) throw new CallError(problem.reason, problem.remedy);
+  for (const [name, text] of Object.entries(files)) {
+    const path = join(folder, name);
+    mkdirSync(dirname(path), { recursive: true });
+    writeFileSync(path, text);
+    process.stdout.write(`made  ${path}\n`);
+  }
+  const commands = [`modrik test ${folder}`, `modrik show ${folder}`].map((command) => pc.bold(`npx ${command}`));
+  process.stdout.write(`\n${recipe.annoyance}: the rule is in ${join(folder, "rules.modrik")}.\n`);
+  process.stdout.write(`See it pass its trial with  ${commands[0]}\nand read back with  ${commands[1]}\n`);
+  return true;
+}
+
+function recipeNamed(name: string): Recipe {
+  const found = recipes.find((recipe) => recipe.name === name);
+  if (found) return found;
+  const names = recipes.map((recipe) => recipe.name);
+  const near = nearest(name, names);
+  throw new CallError(
+    `There is no beginning called "${name}".`,
+    near.length > 0 ? `Did you mean ${near.join(" or ")}?` : sayNames(),
+  );
+}
+
+const sayNames = () => `There are ${recipes.map(({ name }) => name).join(", ")}.`;
+
+const canAsk = () => process.stdin.isTTY === true && process.stdout.isTTY === true;
+
+async function askRecipe(): Promise<Recipe> {
+  if (!canAsk()) throw new CallError("Nobody can be asked here what annoys them.", `Say --from NAME. ${sayNames()}`);
+  const { select } = await import("@inquirer/prompts");
+  return answered(
+    select({
+      message: "What annoys you most?",
+      choices: recipes.map((recipe) => ({ name: recipe.annoyance, value: recipe })),
+    }),
+  );
+}
+
+async function askRest(folder: string, { from, room, clock }: NewOptions): Promise<FirstHouse> {
+  const usual = {
+    house: basename(folder),
+    clock: clock ?? Intl.DateTimeFormat().resolvedOptions().timeZone,
+    room: room ?? "Room",
+  };
+  if (from !== undefined || !canAsk()) return usual;
+  const { input } = await import("@inquirer/prompts");
+  const ask = (message: string, before: string) => answered(input({ message, default: before }));
+  return {
+    house: await ask("What is the house called?", usual.house),
+    room: room ?? (await ask("Which room is it about?", usual.room)),
+    clock: clock ?? (await ask("Its time zone?", usual.clock)),
+  };
+}
+
+/** Whoever breaks off a question wants nothing made. */
+async function answered<Answer>(question: Promise<Answer>): Promise<Answer> {
+  try {
+    return await question;
+  } catch (error) {
+    if (error instanceof Error && error.name === "ExitPromptError") throw new CallError("Broken off: nothing was made.");
+    throw error;
+  }
+}
