@@ -6,7 +6,7 @@ import { formatHouse, parseHouse, problemCodes, runTrials } from "modrik";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { modrik, root } from "../packages/cli/test/modrik.js";
 
-const pages = ["README.md", "docs/language.md", "docs/problems.md"];
+const pages = ["README.md", "docs/language.md", "docs/semantics.md", "docs/problems.md"];
 
 interface Fence {
   readonly language: string;
