@@ -8,7 +8,11 @@ import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { root } from "../packages/cli/test/modrik.js";
 import { chromiumPath, withBrowser } from "../scripts/lib/browser.mjs";
 
-const printed = ["07:02 study.humidifier on (moist)", "07:05 study.humidifier off (at rest)"];
+/** What each program prints. */
+const programs: Readonly<Record<string, readonly string[]>> = {
+  moist: ["07:02 study.humidifier on (moist)", "07:05 study.humidifier off (at rest)"],
+  study: ["18:01:00 study.lamp 80", "18:11:30 study.lamp 0", "18:07:00 The study window is open."],
+};
 let folder = "";
 
 beforeAll(() => {
@@ -17,10 +21,10 @@ beforeAll(() => {
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 /** Bundles the program with all it needs; what is left to import would be something of Node's. */
-async function bundled(platform: "node" | "browser"): Promise<string> {
+async function bundled(name: string, platform: "node" | "browser"): Promise<string> {
   await build({
     cwd: root,
-    entry: "examples/programs/moist.ts",
+    entry: `examples/programs/${name}.ts`,
     outDir: join(folder, platform),
     format: platform === "browser" ? "iife" : "esm",
     platform,
@@ -30,19 +34,19 @@ async function bundled(platform: "node" | "browser"): Promise<string> {
     fixedExtension: false,
     logLevel: "error",
   });
-  return join(folder, platform, platform === "browser" ? "moist.iife.js" : "moist.js");
+  return join(folder, platform, platform === "browser" ? `${name}.iife.js` : `${name}.js`);
 }
 
-describe("a program that uses the library", () => {
+describe.each(Object.entries(programs))("the program %s, which uses the library,", (name, printed) => {
   test("runs in Node", async () => {
-    const file = await bundled("node");
+    const file = await bundled(name, "node");
     const { stdout, stderr } = spawnSync(process.execPath, [file], { encoding: "utf8", timeout: 30_000 });
     expect(stderr).toBe("");
     expect(stdout.trim().split("\n")).toEqual(printed);
   });
 
   test.skipIf(!chromiumPath)("runs in a browser, and needs nothing of Node's", async () => {
-    const content = readFileSync(await bundled("browser"), "utf8");
+    const content = readFileSync(await bundled(name, "browser"), "utf8");
     expect(content).not.toMatch(/from\s*"node:|require\(/);
     const found: string[] = [];
     await withBrowser({}, async (context: import("playwright-core").BrowserContext) => {

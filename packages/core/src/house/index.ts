@@ -1,3 +1,4 @@
+export * from "./author/index.js";
 export { calibrate } from "./calibrate.js";
 export { colours } from "./colours.js";
 export type * from "./expression.js";

@@ -33,13 +33,13 @@ export type Dimension =
   | "moisture capacity"
   | "plain";
 
-export interface UnitEntry {
-  readonly dimension: Dimension;
+export interface UnitEntry<Of extends Dimension = Dimension> {
+  readonly dimension: Of;
   readonly factor: number;
   readonly zero: number;
 }
 
-const unit = (dimension: Dimension, factor = 1, zero = 0): UnitEntry => ({ dimension, factor, zero });
+const unit = <Of extends Dimension>(dimension: Of, factor = 1, zero = 0): UnitEntry<Of> => ({ dimension, factor, zero });
 
 const entries = {
   "°C": unit("temperature"),
@@ -101,6 +101,9 @@ const entries = {
 
 /** A unit of the language, as the formatter writes it; `""` is a bare number. */
 export type Unit = keyof typeof entries;
+
+/** What a unit measures, known to the compiler. */
+export type DimensionOf<Of extends Unit> = (typeof entries)[Of]["dimension"];
 
 export const units: Readonly<Record<Unit, UnitEntry>> = entries;
 

@@ -1,3 +1,3 @@
-export { type Dimension, isUnit, readUnit, spellings, type Unit, units } from "./catalogue.js";
+export { type Dimension, type DimensionOf, isUnit, readUnit, spellings, type Unit, units } from "./catalogue.js";
 export { convert, differenceInBase, dimensionOf, equalNumbers, fromBase, type Quantity, quantity, toBase } from "./quantity.js";
 export { writeDuration, writeNumber, writeQuantity, writeReading, writeTimeOfDay } from "./write.js";

@@ -3,13 +3,13 @@
 import { type Dimension, type Unit, units } from "./catalogue.js";
 
 /** A number with its unit; durations are always whole milliseconds with the unit `ms`. */
-export interface Quantity {
+export interface Quantity<Of extends Unit = Unit> {
   readonly value: number;
-  readonly unit: Unit;
+  readonly unit: Of;
 }
 
 /** A quantity as plain data. */
-export function quantity(value: number, unit: Unit): Quantity {
+export function quantity<Of extends Unit>(value: number, unit: Of): Quantity<Of> {
   return { value, unit };
 }
 

@@ -1,0 +1,84 @@
+// A house written in TypeScript, as the plain data that the parser makes of a text.
+import type { Place } from "../../time/index.js";
+import type { Guard, House, Rule } from "../house.js";
+import { thingsIn } from "../write.js";
+import { amount, type Lasting } from "./terms.js";
+import { type NamedCountdown, type NamedSchedule, ofZone, type Specs, type Thing, type Zone } from "./things.js";
+
+export interface HouseDefinition {
+  readonly name: string;
+  /** IANA time zone. */
+  readonly clock: string;
+  /** Where it stands, for the sun. */
+  readonly place?: Place;
+  /** How long what a person switched by hand stays so. @default 2 h */
+  readonly handLasts?: Lasting;
+  readonly note?: string;
+  readonly zones: readonly Zone<Specs>[];
+  readonly modes?: readonly Thing<"mode", unknown>[];
+  /** Dials of the whole house. */
+  readonly dials?: readonly Thing<"dial", unknown>[];
+  readonly schedules?: readonly NamedSchedule[];
+  readonly countdowns?: readonly NamedCountdown[];
+  readonly rules: readonly Rule[];
+  readonly guards?: readonly Guard[];
+}
+
+/**
+ * The house that its definition says; equal to what `parseHouse` makes of the same house as text.
+ * @throws RangeError when a name is given twice, or a rule or guard speaks of a thing that is not among the zones, modes
+ * and dials
+ */
+export function defineHouse(definition: HouseDefinition): House {
+  const { name, note, place, clock, handLasts, zones, modes = [], dials = [], schedules = [], countdowns = [] } = definition;
+  const { rules, guards = [] } = definition;
+  const things = [
+    ...zones.flatMap((zone) => Object.values(zone) as Thing<"sensor" | "output" | "dial", unknown>[]),
+    ...dials,
+    ...modes,
+  ];
+  const of = <List extends Thing<"sensor", unknown>["declaration"]["list"]>(list: List) =>
+    things.flatMap(({ declaration }) => (declaration.list === list ? [declaration.thing] : [])) as Extract<
+      Thing<"sensor", unknown>["declaration"],
+      { list: List }
+    >["thing"][];
+  const house: House = {
+    name,
+    ...(note !== undefined && { note }),
+    ...(place && { place }),
+    clock,
+    ...(handLasts && { handLasts: amount(handLasts) }),
+    zones: zones.map((zone) => zone[ofZone]),
+    sensors: of("sensors"),
+    outputs: of("outputs"),
+    dials: of("dials"),
+    modes: of("modes"),
+    groups: [],
+    lets: [],
+    countdowns: countdowns.map(({ countdown }) => countdown),
+    presets: [],
+    schedules: schedules.map(({ schedule }) => schedule),
+    profiles: [],
+    rules,
+    guards,
+    trials: [],
+    physics: { zones: [], effects: [] },
+    weathers: [],
+    people: [],
+    wirings: [],
+  };
+  checkNames(house);
+  return house;
+}
+
+function checkNames(house: House): void {
+  const { zones, sensors, outputs, dials, modes, countdowns, schedules, rules, guards } = house;
+  const names = [zones, sensors, outputs, dials, modes, countdowns, schedules, rules, guards].flat().map(({ name }) => name);
+  const known = new Set<string>();
+  for (const name of names) {
+    if (known.has(name)) throw new RangeError(`"${name}" means two things`);
+    known.add(name);
+  }
+  const missing = thingsIn([rules, guards]).find((name) => !known.has(name));
+  if (missing !== undefined) throw new RangeError(`"${missing}" is spoken of, but not among the zones, modes and dials`);
+}

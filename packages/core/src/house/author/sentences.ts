@@ -1,0 +1,193 @@
+// Rules and guards written in TypeScript: the language's own words, as plain data.
+import { EVERY_DAY } from "../../time/index.js";
+import type { Dimension } from "../../units/index.js";
+import type { Text, Trigger } from "../expression.js";
+import type { Drive, EventSentence, Guard, Keep, Permit, Rule, Sentence, Standing, Step, Target } from "../house.js";
+import {
+  type Amount,
+  amount,
+  type Condition,
+  type DifferenceOf,
+  type Lasting,
+  type NumberOf,
+  type Operand,
+  operand,
+  type Term,
+  type TimeOfDay,
+  type WordOf,
+} from "./terms.js";
+import { type DayName, type NamedCountdown, type NamedSchedule, type Thing, weekdays } from "./things.js";
+
+type AnyOutput = Thing<"output", unknown>;
+type Switch = Thing<"output", WordOf<"on" | "off">>;
+type Settable = Thing<"output" | "dial" | "mode", unknown>;
+type KindOf<Of> = Of extends Thing<"output" | "dial" | "mode", infer Kind> ? Kind : never;
+
+/** A target with a tolerance, or a resting zone between two; numbers of one dimension. */
+interface KeepOf<Of extends Dimension> {
+  readonly value: Term<NumberOf<Of>>;
+  readonly at: Amount<Of> | { readonly low: Amount<Of>; readonly high: Amount<Of> };
+  readonly tolerance:
+    | Amount<DifferenceOf<Of>>
+    | { readonly below: Amount<DifferenceOf<Of>>; readonly above: Amount<DifferenceOf<Of>> };
+  readonly raiseWith?: Switch;
+  readonly lowerWith?: Switch;
+}
+
+export type KeepData = { [Of in Dimension]: KeepOf<Of> }[Dimension];
+
+/** `hold: [held(bench.lamps, quantity(80, "%"))]`. */
+export function held<Of extends AnyOutput>(output: Of, value: Operand<KindOf<NoInfer<Of>>>): Target {
+  return { output: output.name, value: operand(value as Term<unknown>, output.words) };
+}
+
+export type SentenceData =
+  | { readonly while?: Condition; readonly hold: readonly Target[] }
+  | { readonly while?: Condition; readonly keep: KeepData }
+  | { readonly while?: Condition; readonly cycle: { readonly output: Switch; readonly on: Lasting; readonly off: Lasting } }
+  | {
+      /** A condition starts the steps as it becomes true. */
+      readonly when: readonly (Condition | Trigger)[];
+      readonly provided?: Condition;
+      readonly do: readonly Step[];
+      /** @default "start over" */
+      readonly ifTriggeredAgain?: EventSentence["ifTriggeredAgain"];
+    };
+
+export function rule(
+  name: string,
+  sentences: readonly SentenceData[],
+  { title, note, as = "plain" }: { readonly title?: string; readonly note?: string; readonly as?: Standing } = {},
+): Rule {
+  const titled = { ...(title !== undefined && { title }), ...(note !== undefined && { note }) };
+  return { name, ...titled, standing: as, sentences: sentences.map(sentenceOf) };
+}
+
+function sentenceOf(data: SentenceData): Sentence {
+  if ("do" in data) {
+    const { when, provided, ifTriggeredAgain = "start over" } = data;
+    const triggers = when.map(
+      (one): Trigger => ("expression" in one ? { kind: "becomes true", condition: one.expression } : one),
+    );
+    return { when: triggers, ...(provided && { provided: provided.expression }), do: data.do, ifTriggeredAgain };
+  }
+  const head = data.while ? { while: data.while.expression } : {};
+  if ("hold" in data) return { ...head, hold: data.hold };
+  if ("keep" in data) return { ...head, keep: keepOf(data.keep as KeepOf<Dimension>) };
+  const { output, on, off } = data.cycle;
+  return { ...head, cycle: { outputs: [output.name], on: amount(on), off: amount(off) } };
+}
+
+function keepOf({ value, at, tolerance, raiseWith, lowerWith }: KeepOf<Dimension>): Keep {
+  const drive = (output: Switch): Drive => ({ outputs: [output.name] });
+  const [below, above] = "below" in tolerance ? [tolerance.below, tolerance.above] : [tolerance, tolerance];
+  return {
+    value: value.expression,
+    at: "low" in at ? { low: amount(at.low), high: amount(at.high) } : amount(at),
+    tolerance: { below: amount(below), above: amount(above) },
+    ...(raiseWith && { raiseWith: drive(raiseWith) }),
+    ...(lowerWith && { lowerWith: drive(lowerWith) }),
+  };
+}
+
+// ── Triggers ────────────────────────────────────────────────────────────────────────────────────────────────────────────
+
+export function changes(thing: Thing<"sensor" | "output" | "dial" | "mode", unknown>): Trigger {
+  return { kind: "changes", of: thing.name };
+}
+
+/** At a time of day, as `"07:30"` or that of a dial. */
+export function atTime(time: Operand<TimeOfDay>, on?: readonly DayName[]): Trigger {
+  return { kind: "at", at: { time: operand(time) }, days: on ? weekdays(on) : EVERY_DAY };
+}
+
+/** Aligned to local midnight. */
+export function every(duration: Lasting, on?: readonly DayName[]): Trigger {
+  return { kind: "every", every: amount(duration), days: on ? weekdays(on) : EVERY_DAY };
+}
+
+export function begins({ schedule: { name } }: NamedSchedule): Trigger {
+  return { kind: "begins", schedule: name };
+}
+
+/** A schedule ends, or a countdown runs out. */
+export function ends(of: NamedSchedule | NamedCountdown): Trigger {
+  return "schedule" in of ? { kind: "ends", schedule: of.schedule.name } : { kind: "runs out", countdown: of.countdown.name };
+}
+
+// ── Steps ───────────────────────────────────────────────────────────────────────────────────────────────────────────────
+
+/** Asks for an output's value, or sets a dial or a mode; for good, for a time, or until something is so. */
+export function set<Of extends Settable>(
+  thing: Of,
+  to: Operand<KindOf<NoInfer<Of>>>,
+  ending: { readonly for?: Lasting; readonly until?: Condition } = {},
+): Step {
+  const until = ending.until && { until: { kind: "state", condition: ending.until.expression } as const };
+  const value = operand(to as Term<unknown>, thing.words);
+  return { kind: "set", name: thing.name, to: value, ...(ending.for && { for: amount(ending.for) }), ...until };
+}
+
+export function release(output: AnyOutput): Step {
+  return { kind: "release", output: output.name };
+}
+
+export function start({ countdown: { name } }: NamedCountdown, lasts?: Lasting): Step {
+  return { kind: "start", countdown: name, ...(lasts && { with: amount(lasts) }) };
+}
+
+export function stop({ countdown: { name } }: NamedCountdown): Step {
+  return { kind: "stop", countdown: name };
+}
+
+export function wait(duration: Lasting): Step {
+  return { kind: "wait", for: amount(duration) };
+}
+
+export function waitUntil(condition: Condition, limit?: { readonly atMost: Lasting }): Step {
+  const until = { kind: "state", condition: condition.expression } as const;
+  return { kind: "wait until", until, ...(limit && { atMost: amount(limit.atMost) }) };
+}
+
+export function branch(when: Condition, then: readonly Step[], otherwise: readonly Step[] = []): Step {
+  return { kind: "if", branches: [{ if: when.expression, do: then }], else: otherwise };
+}
+
+/** A notice to a person; values stand between its pieces. */
+export function tell(
+  text: string | readonly (string | Term<unknown>)[],
+  { through, onceIn }: { readonly through?: string; readonly onceIn?: Lasting } = {},
+): Step {
+  const parts = typeof text === "string" ? [text] : text;
+  const said: Text = parts.map((part) => (typeof part === "string" ? part : part.expression));
+  return { kind: "tell", text: said, ...(through !== undefined && { through }), ...(onceIn && { onceIn: amount(onceIn) }) };
+}
+
+// ── Guards ──────────────────────────────────────────────────────────────────────────────────────────────────────────────
+
+/** Allows an output a word only while something is so. */
+export function permit<Words extends string>(
+  output: Thing<"output", WordOf<Words>>,
+  word: NoInfer<Words>,
+  onlyWhile: Condition,
+): Permit {
+  return { output: output.name, what: { word }, onlyWhile: onlyWhile.expression };
+}
+
+/** Allows an output values beyond a bound only while something is so. */
+export function permitBeyond<Of extends Dimension>(
+  output: Thing<"output", NumberOf<Of>>,
+  bound: { readonly above: Amount<NoInfer<Of>> } | { readonly below: Amount<NoInfer<Of>> },
+  onlyWhile: Condition,
+): Permit {
+  const what = "above" in bound ? { above: amount(bound.above) } : { below: amount(bound.below) };
+  return { output: output.name, what, onlyWhile: onlyWhile.expression };
+}
+
+export function guard(
+  name: string,
+  permits: readonly Permit[],
+  { title, note }: { readonly title?: string; readonly note?: string } = {},
+): Guard {
+  return { name, ...(title !== undefined && { title }), ...(note !== undefined && { note }), permits };
+}

@@ -1,0 +1,255 @@
+// Zones and what is in them, dials, modes, schedules and countdowns, written in TypeScript as plain data.
+
+import type { Weekday } from "../../time/index.js";
+import type { DimensionOf, Quantity, Unit } from "../../units/index.js";
+import type { Countdown, Dial, Mode, Output, Schedule, Sensor, Zone as ZoneData } from "../house.js";
+import { onOff, type Range, type ValueType } from "../types.js";
+import {
+  amount,
+  type Condition,
+  type Lasting,
+  type NumberOf,
+  type Term,
+  type TimeOfDay,
+  timeOfDay,
+  type WordOf,
+} from "./terms.js";
+
+/** A moment that is pressed, not a state. */
+export interface Pressed {
+  readonly pressed: true;
+}
+
+type Declaration =
+  | { readonly list: "sensors"; readonly thing: Sensor }
+  | { readonly list: "outputs"; readonly thing: Output }
+  | { readonly list: "dials"; readonly thing: Dial }
+  | { readonly list: "modes"; readonly thing: Mode };
+
+/** A thing that has its name: what conditions and rules speak of. */
+export interface Thing<Role extends "sensor" | "output" | "dial" | "mode", Kind> extends Term<Kind> {
+  readonly role: Role;
+  readonly name: string;
+  readonly declaration: Declaration;
+}
+
+/** A thing that has no name yet; it gets that of its place in a zone. */
+export interface Spec<Role extends "sensor" | "output" | "dial" | "mode", Kind> {
+  named(name: string): Thing<Role, Kind>;
+}
+
+interface Titled {
+  readonly title?: string;
+  readonly note?: string;
+}
+
+function spec<Role extends "sensor" | "output" | "dial" | "mode", Kind>(
+  role: Role,
+  type: ValueType,
+  declare: (name: string) => Declaration,
+): Spec<Role, Kind> {
+  const words = type.kind === "words" ? { words: type.words } : {};
+  return {
+    named: (name) => ({ role, name, declaration: declare(name), expression: { kind: "value", of: name }, ...words }),
+  };
+}
+
+function typeOf(of: Unit | readonly string[] | "press" | "on/off", ordered: boolean): ValueType {
+  if (typeof of !== "string") return { kind: "words", words: of, ordered };
+  if (of === "press") return { kind: "press" };
+  return of === "on/off" ? onOff : { kind: "number", unit: of };
+}
+
+export interface SensorOptions extends Titled {
+  readonly range?: Range;
+  readonly unknownAfter?: Lasting;
+  /** Of words: whether they go from lowest to highest. @default false */
+  readonly ordered?: boolean;
+  readonly smoothOver?: Lasting;
+  readonly deviceHealth?: true;
+}
+
+/** A number in a unit, one of some words, or a press. */
+export function sensor<Of extends Unit>(of: Of, options?: SensorOptions): Spec<"sensor", NumberOf<DimensionOf<Of>>>;
+export function sensor<const Words extends readonly [string, string, ...string[]]>(
+  of: Words,
+  options?: SensorOptions,
+): Spec<"sensor", WordOf<Words[number]>>;
+export function sensor(of: "press", options?: Titled): Spec<"sensor", Pressed>;
+export function sensor(of: Unit | readonly string[] | "press", options: SensorOptions = {}): Spec<"sensor", never> {
+  const { title, range, unknownAfter, ordered = false, smoothOver, deviceHealth, note } = options;
+  const type = typeOf(of, ordered);
+  return spec("sensor", type, (name) => ({
+    list: "sensors",
+    thing: {
+      name,
+      ...(title !== undefined && { title }),
+      ...(note !== undefined && { note }),
+      type,
+      ...(range && { range }),
+      ...(unknownAfter && { unknownAfter: amount(unknownAfter) }),
+      ...(smoothOver && { smoothOver: amount(smoothOver) }),
+      ...(deviceHealth && { deviceHealth }),
+    },
+  }));
+}
+
+export interface OutputOptions<Word extends string = string> extends Titled {
+  readonly range?: Range;
+  /** What it does when nobody asks. @default off, or 0 */
+  readonly atRest?: number | Word;
+  /** Least times, by word. */
+  readonly atLeast?: Partial<Record<Word, Lasting>>;
+  readonly withoutControl?: number | Word;
+  readonly uses?: Quantity<"W" | "kW">;
+  readonly delivers?: { readonly rate: Quantity<"ml/s" | "l/min" | "l/h" | "m³/h">; readonly after?: Lasting };
+}
+
+/** `"on/off"`, other words, or a number in a unit. */
+export function output(of: "on/off", options?: OutputOptions<"on" | "off">): Spec<"output", WordOf<"on" | "off">>;
+export function output<Of extends Unit>(of: Of, options?: OutputOptions<never>): Spec<"output", NumberOf<DimensionOf<Of>>>;
+export function output<const Words extends readonly [string, string, ...string[]]>(
+  of: Words,
+  options?: OutputOptions<Words[number]>,
+): Spec<"output", WordOf<Words[number]>>;
+export function output(of: "on/off" | Unit | readonly string[], options: OutputOptions = {}): Spec<"output", never> {
+  const { title, note, range, atRest, atLeast = {}, withoutControl, uses, delivers } = options;
+  const type = typeOf(of, false);
+  return spec("output", type, (name) => ({
+    list: "outputs",
+    thing: {
+      name,
+      ...(title !== undefined && { title }),
+      ...(note !== undefined && { note }),
+      type,
+      ...(range && { range }),
+      ...(atRest !== undefined && { atRest }),
+      atLeast: Object.entries(atLeast).flatMap(([word, duration]) => (duration ? [{ word, duration: amount(duration) }] : [])),
+      atMost: [],
+      ...(uses && { uses: amount(uses) }),
+      ...(delivers && {
+        delivers: { rate: amount(delivers.rate), ...(delivers.after && { after: amount(delivers.after) }) },
+      }),
+      ...(withoutControl !== undefined && { withoutControl }),
+    },
+  }));
+}
+
+export interface DialOptions extends Titled {
+  readonly range: Range;
+  /** How far a nudge goes. */
+  readonly step?: number;
+}
+
+/** A value one changes without touching a rule: what it is at first, and its unit, words or `"time"`. */
+export function dial<Of extends Unit>(atFirst: number, of: Of, options: DialOptions): Spec<"dial", NumberOf<DimensionOf<Of>>>;
+export function dial(atFirst: string, of: "time", options?: Titled): Spec<"dial", TimeOfDay>;
+export function dial<const Words extends readonly [string, string, ...string[]]>(
+  atFirst: NoInfer<Words[number]>,
+  of: Words,
+  options?: Titled,
+): Spec<"dial", WordOf<Words[number]>>;
+export function dial(
+  atFirst: number | string,
+  of: Unit | "time" | readonly string[],
+  { title, note, range, step }: Partial<DialOptions> = {},
+): Spec<"dial", never> {
+  const type: ValueType = of === "time" ? { kind: "time" } : typeOf(of, false);
+  const first = of === "time" ? timeOfDay(String(atFirst)) : atFirst;
+  return spec("dial", type, (name) => ({
+    list: "dials",
+    thing: {
+      name,
+      ...(title !== undefined && { title }),
+      ...(note !== undefined && { note }),
+      type,
+      ...(range && { range }),
+      atFirst: first,
+      ...(step !== undefined && { step }),
+    },
+  }));
+}
+
+/** A state of the whole house. */
+export function mode<const Words extends readonly [string, string, ...string[]]>(
+  name: string,
+  words: Words,
+  atFirst: NoInfer<Words[number]>,
+  { title, note }: Titled = {},
+): Thing<"mode", WordOf<Words[number]>> {
+  const type = { kind: "words", words, ordered: false } as const;
+  const thing = { name, ...(title !== undefined && { title }), ...(note !== undefined && { note }), type, atFirst };
+  return spec<"mode", WordOf<Words[number]>>("mode", type, () => ({ list: "modes", thing })).named(name);
+}
+
+// ── Zones ───────────────────────────────────────────────────────────────────────────────────────────────────────────────
+
+/** What a zone says of itself; kept apart from the things in it, which may have any name. */
+export const ofZone: unique symbol = Symbol("zone");
+
+export type Specs = Readonly<Record<string, Spec<"sensor" | "output" | "dial", unknown>>>;
+
+export type Zone<Of extends Specs> = { readonly [Name in keyof Of]: ReturnType<Of[Name]["named"]> } & {
+  readonly [ofZone]: ZoneData;
+};
+
+/** A zone with its things, each by its name: `bench.humidity`. */
+export function zone<const Of extends Specs>(name: string, things: Of, { title, note }: Titled = {}): Zone<Of> {
+  const named = Object.fromEntries(Object.entries(things).map(([own, thing]) => [own, thing.named(`${name}.${own}`)]));
+  const about = { name, ...(title !== undefined && { title }), ...(note !== undefined && { note }) };
+  return { ...named, [ofZone]: about } as Zone<Of>;
+}
+
+// ── Times ───────────────────────────────────────────────────────────────────────────────────────────────────────────────
+
+const dayNames = { Mon: 0, Tue: 1, Wed: 2, Thu: 3, Fri: 4, Sat: 5, Sun: 6 } as const;
+export type DayName = keyof typeof dayNames;
+
+export function weekdays(days: readonly DayName[]): Weekday[] {
+  return days.map((day) => dayNames[day]).sort((a, b) => a - b);
+}
+
+/** Spans of local time on some days of the week; one that ends before it begins passes midnight. */
+export interface Times {
+  /** @default every day */
+  readonly on?: readonly DayName[];
+  readonly spans: readonly (readonly [from: string, to: string])[];
+}
+
+export interface NamedSchedule {
+  readonly schedule: Schedule;
+}
+
+export function schedule(name: string, times: readonly Times[], { title, note }: Titled = {}): NamedSchedule {
+  const every: readonly DayName[] = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
+  const openings = times.map(({ on = every, spans }) => ({
+    days: weekdays(on),
+    spans: spans.map(([from, to]) => ({ from: { ms: timeOfDay(from) }, to: { ms: timeOfDay(to) } })),
+  }));
+  return { schedule: { name, ...(title !== undefined && { title }), ...(note !== undefined && { note }), openings } };
+}
+
+export function during({ schedule: { name } }: NamedSchedule): Condition {
+  return { expression: { kind: "during", schedule: name } };
+}
+
+export function outside({ schedule: { name } }: NamedSchedule): Condition {
+  return { expression: { kind: "not", of: { kind: "during", schedule: name } } };
+}
+
+export interface NamedCountdown {
+  readonly countdown: Countdown;
+}
+
+export function countdown(name: string, lasts: Lasting, { title, note }: Titled = {}): NamedCountdown {
+  const titled = { ...(title !== undefined && { title }), ...(note !== undefined && { note }) };
+  return { countdown: { name, ...titled, lasts: amount(lasts) } };
+}
+
+export function isRunning({ countdown: { name } }: NamedCountdown): Condition {
+  return { expression: { kind: "running", countdown: name } };
+}
+
+export function isPressed(button: Thing<"sensor", Pressed>): Condition {
+  return { expression: { kind: "pressed", sensor: button.name } };
+}
