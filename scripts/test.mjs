@@ -1,11 +1,11 @@
-// `npm test`: types, lint, dead code, then all tests. Words behind it go to Vitest: `npm test -- engine`.
+// `npm test`: types, lint, dead code, documentation of the public API, then all tests. Words behind it go to Vitest: `npm test -- engine`.
 import { prepare, prepareDebian, run } from "./lib/prepare.mjs";
 
 const words = process.argv.slice(2);
 prepare();
 prepareDebian();
 try {
-  if (words.length === 0) for (const check of ["types", "lint", "unused"]) run("npm", "run", "--silent", check);
+  if (words.length === 0) for (const check of ["types", "lint", "unused", "documented"]) run("npm", "run", "--silent", check);
   run("npx", "vitest", "run", ...words);
 } catch (error) {
   // What failed has said so itself.

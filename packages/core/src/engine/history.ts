@@ -18,6 +18,7 @@ export interface Run {
   readonly to: number;
 }
 
+/** What each thing of a run was at each time, read from its journal. */
 export class History {
   readonly #lines = new Map<number, { times: number[]; values: number[] }>();
 
@@ -39,6 +40,7 @@ export class History {
     }
   }
 
+  /** The line of a node that is no constant; empty where it never had a value. */
   series(node: number): Series {
     return this.#lines.get(node) ?? { times: [], values: [] };
   }

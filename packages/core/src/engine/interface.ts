@@ -4,6 +4,7 @@ import type { Journal, Reason } from "./journal.js";
 import type { Program } from "./program.js";
 import type { Snapshot } from "./snapshot.js";
 
+/** How a house starts, and what is written down of it. */
 export interface EngineOptions {
   /** The first instant, in milliseconds since 1970 UTC. */
   readonly at: number;
@@ -28,6 +29,7 @@ export interface Change {
   readonly because: Reason;
 }
 
+/** Something told to a person. */
 export interface Notice {
   readonly at: number;
   readonly text: string;
@@ -53,6 +55,7 @@ export type Deed =
   /** Runs the first `do` of a rule, whatever its `provided` says; a paused rule does nothing. */
   | { readonly kind: "runs"; readonly rule: string };
 
+/** A running house. Time is in milliseconds since 1970 UTC and never goes back; values are in the own unit of their thing. */
 export interface Engine {
   readonly house: House;
   /** The instant up to which everything has happened. */
@@ -112,5 +115,6 @@ export interface Engine {
   readonly program: Program;
   /** What of a restored snapshot did not fit the house, by name. */
   readonly leftOut: readonly string[];
+  /** All that the house remembers, as plain JSON: to be restored later. */
   snapshot(): Snapshot;
 }

@@ -36,6 +36,7 @@ export type Event =
 /** Problems seen while running. */
 export type RunningProblem = "refused" | "late" | "missed" | "dose" | "ring" | "not-permitted" | "no-sun";
 
+/** One thing that happened, and the records it came of. */
 export interface JournalRecord {
   readonly id: number;
   /** Milliseconds since 1970 UTC. */
@@ -49,6 +50,7 @@ export interface JournalRecord {
 export class Journal {
   readonly records: JournalRecord[] = [];
 
+  /** Adds a record and gives its id. */
   add(at: number, event: Event, causes: readonly number[]): number {
     const id = this.records.length;
     this.records.push({ id, at, event, causes });

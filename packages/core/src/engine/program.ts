@@ -210,6 +210,7 @@ export interface PulseProgram {
   readonly node: number;
 }
 
+/** A house compiled: numbers of nodes and timers, and what each has to do with. */
 export interface Program {
   readonly house: House;
   readonly graph: Graph;

@@ -3,6 +3,7 @@
 import type { DatesRange, SunEvent, Weekday } from "../time/index.js";
 import type { Unit } from "../units/index.js";
 
+/** A value or condition as a tree: what the text of a rule means. Numbers keep the unit they were written in. */
 export type Expression =
   /** A temperature difference stands in K, a duration in ms. */
   | { readonly kind: "number"; readonly value: number; readonly unit: Unit }
@@ -88,13 +89,16 @@ export type Expression =
 /** Strict, strict, with the bound, with the bound. */
 export type Bound = "above" | "below" | "at least" | "at most";
 
+/** Functions of several values of one kind. */
 export type SeveralFunction = "mean" | "median" | "min" | "max" | "sum" | "spread" | "first_known";
 
+/** Functions of one or two values. */
 export type ValueFunction = "abs" | "round" | "dew_point" | "absolute_humidity" | "vapour_pressure_deficit" | "feels_like";
 
 /** An expression that is true, false or unknown. */
 export type Condition = Expression;
 
+/** The two ends of a range. */
 export interface Ends {
   readonly low: Expression;
   readonly high: Expression;

@@ -21,6 +21,7 @@ export function ownValue(house: House, name: string, expression: Expression): Va
   return base === undefined || unit === undefined ? base : fromBase(base, unit);
 }
 
+/** The unit of a thing that holds a number; undefined for all else. */
 export function unitOf({ sensors, outputs, dials }: House, name: string): Unit | undefined {
   const type = [...sensors, ...outputs, ...dials].find((thing) => thing.name === name)?.type;
   return type?.kind === "number" ? type.unit : undefined;

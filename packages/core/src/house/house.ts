@@ -5,6 +5,7 @@ import type { Calendar, Place, ProfileDay } from "../time/index.js";
 import type { Condition, DayTime, Expression, Occasion, Text, Trigger } from "./expression.js";
 import type { Range, TruthType, Value, ValueType, WordType } from "./types.js";
 
+/** A whole house as plain data, unrolled and with whole names: what `parseHouse` and `defineHouse` make and what runs. */
 export interface House {
   readonly name: string;
   readonly note?: string;
@@ -61,6 +62,7 @@ export interface Sensor extends Named {
   readonly deviceHealth?: true;
 }
 
+/** What a raw reading means: one of the two points of a calibration. */
 export interface RawPoint {
   readonly raw: number;
   /** In the sensor's own unit. */
@@ -88,6 +90,7 @@ export interface Output extends Named {
   readonly serves?: readonly string[];
 }
 
+/** A word that is kept for at least so long. */
 export interface AtLeast {
   readonly word: string;
   readonly duration: Expression;
@@ -136,6 +139,7 @@ export interface Profile extends Named {
   readonly days: readonly ProfileDay<Expression>[];
 }
 
+/** How strongly a rule asks: urgent before plain before background. */
 export type Standing = "urgent" | "plain" | "background";
 
 export interface Rule extends Named {
@@ -143,6 +147,7 @@ export interface Rule extends Named {
   readonly sentences: readonly Sentence[];
 }
 
+/** One sentence of a rule: a state that holds, keeps or cycles, or an event that does steps. */
 export type Sentence = HoldSentence | KeepSentence | CycleSentence | EventSentence;
 
 interface StateSentence {
@@ -150,10 +155,12 @@ interface StateSentence {
   readonly while?: Condition;
 }
 
+/** Holds outputs at values, live ones too, while its condition holds. */
 export interface HoldSentence extends StateSentence {
   readonly hold: readonly Target[];
 }
 
+/** Keeps a value near a target while its condition holds; its memory goes on meanwhile. */
 export interface KeepSentence extends StateSentence {
   readonly keep: Keep;
 }
@@ -163,6 +170,7 @@ export interface CycleSentence extends StateSentence {
   readonly cycle: { readonly outputs: readonly string[]; readonly on: Expression; readonly off: Expression };
 }
 
+/** Does steps, once, when one of its triggers fires and what is provided holds. */
 export interface EventSentence {
   readonly when: readonly Trigger[];
   readonly provided?: Condition;
@@ -170,6 +178,7 @@ export interface EventSentence {
   readonly ifTriggeredAgain: "start over" | "ignore" | "wait";
 }
 
+/** An output, in presets a dial too, and the value it is asked to have. */
 export interface Target {
   readonly output: string;
   readonly value: Expression;
@@ -186,12 +195,14 @@ export interface Keep {
   readonly lowerWith?: Drive;
 }
 
+/** What drives a kept value one way. */
 export interface Drive {
   readonly outputs: readonly string[];
   /** Follows the distance: all of the range at `over`; on a switch, on for that share of each `cycle`. */
   readonly proportion?: { readonly over: Expression; readonly cycle?: Expression };
 }
 
+/** One step of an event sentence. */
 export type Step =
   /** Asks for an output's value, or sets a dial or a mode; for good, for a time, or until something. */
   | { readonly kind: "set"; readonly name: string; readonly to: Expression; readonly for?: Expression; readonly until?: Until }
@@ -258,11 +269,13 @@ export interface Setting {
   readonly value: Expression;
 }
 
+/** A line of a timeline: when, and what happens. */
 export interface Happening {
   readonly when: { readonly at: Expression; readonly to?: Expression } | { readonly later: number };
   readonly what: Occurrence;
 }
 
+/** What can happen in a timeline: values, faults, what a person does, what befalls the house. */
 export type Occurrence =
   | { readonly kind: "is" | "moves to"; readonly name: string; readonly value: Expression }
   | { readonly kind: "falls silent" | "sticks" | "refuses" | "is pressed"; readonly name: string }
@@ -300,6 +313,7 @@ export interface Physics {
   readonly effects: readonly Effect[];
 }
 
+/** How the air and walls of a zone behave. */
 export interface ZonePhysics {
   readonly zone: string;
   /** m³ */
@@ -316,6 +330,7 @@ export interface ZonePhysics {
   readonly window: number;
 }
 
+/** What an output gives to its zone, what an open door lets through, what two zones exchange. */
 export type Effect =
   /** An output on, or at 100 %, gives so much: heat in W, water in g/h, light in lx. */
   | { readonly kind: "gives"; readonly output: string; readonly what: "heat" | "water" | "light"; readonly amount: number }

@@ -42,6 +42,7 @@ function writeDrive(way: "raise" | "lower", drive: Drive | undefined): string {
   return ` ${way} with ${outputs.join(", ")}${following}`;
 }
 
+/** `at 07:30 on Mon..Fri`, `bench.door has been open for 5 min`. */
 export function writeTrigger(trigger: Trigger): string {
   switch (trigger.kind) {
     case "at":

@@ -19,6 +19,7 @@ export interface TimeType {
   readonly kind: "time";
 }
 
+/** A colour, as `#rrggbb`. */
 export interface ColourType {
   readonly kind: "colour";
 }
@@ -45,5 +46,7 @@ export type Value = number | string;
 /** Inclusive bounds, in the thing's own unit. */
 export type Range = readonly [low: number, high: number];
 
+/** The words of a switch. */
 export const onOff: WordType = { kind: "words", words: ["on", "off"], ordered: false };
+/** The words of what is so or not. */
 export const yesNo: WordType = { kind: "words", words: ["yes", "no"], ordered: false };

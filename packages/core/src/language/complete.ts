@@ -7,6 +7,7 @@ import { openBlocks } from "./name-at.js";
 import { Faults } from "./problem.js";
 import type { Token } from "./token.js";
 
+/** Something that may stand at a place of a text. */
 export interface Completion {
   readonly label: string;
   readonly kind: "thing" | "word" | "keyword" | "unit" | "function" | "name";
@@ -14,6 +15,7 @@ export interface Completion {
   readonly detail?: string;
 }
 
+/** What may stand at a place, and what of it has been begun. */
 export interface Completions {
   /** Where what is being written begins: what is chosen stands from there to the position. */
   readonly from: number;

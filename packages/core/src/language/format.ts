@@ -4,6 +4,7 @@ import { Faults, type Problem } from "./problem.js";
 import { writeDeclaration } from "./write/declarations.js";
 import { layOut } from "./write/layout.js";
 
+/** A text laid out, or as it was with its problems. */
 export interface Formatted {
   /** The canonical text; the text as it was where it has errors. */
   readonly text: string;

@@ -10,6 +10,7 @@ export interface MendedLine {
   readonly after: string;
 }
 
+/** A house read after its texts were mended. */
 export interface Mended extends ParsedHouse {
   /** Text by name, mended where that could be. */
   readonly files: Readonly<Record<string, string>>;

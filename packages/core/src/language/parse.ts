@@ -7,6 +7,7 @@ import { Faults, type Place, type Problem } from "./problem.js";
 
 export type { CalendarEvent, EventMoment } from "./binder/time.js";
 
+/** A house read from its texts, with all that was found wrong. */
 export interface ParsedHouse {
   /** What could be read. With an error among the problems, broken parts are left out of it: do not run it. */
   readonly house: House;
@@ -18,11 +19,13 @@ export interface ParsedHouse {
   readonly uses: readonly NameUse[];
 }
 
+/** One place at which a name is used. */
 export interface NameUse {
   readonly name: string;
   readonly place: Place;
 }
 
+/** What a house needs beside its texts. */
 export interface ParseOptions {
   /** Events of the calendar files that schedules are read from, by file; readers of them are in `@modrik/formats`. */
   readonly calendars?: Calendars;

@@ -17,6 +17,7 @@ export const problemCodes = [
   "device-health",
 ] as const;
 
+/** The code of a problem that reading can give. */
 export type ProblemCode = (typeof problemCodes)[number];
 
 /** All others are errors. */
@@ -28,6 +29,7 @@ export interface Place extends Span {
   readonly column: number;
 }
 
+/** Something found wrong: its code, its place, the reason in a sentence and the way out. */
 export interface Problem {
   readonly code: ProblemCode;
   /** An error keeps a house from running, a warning does not. */

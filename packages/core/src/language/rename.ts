@@ -4,6 +4,7 @@ import { type ParseOptions, parseHouse } from "./parse.js";
 import type { Place } from "./problem.js";
 import { reserved, starters } from "./token.js";
 
+/** The texts with the new name, or why it cannot be. */
 export type Renamed =
   /** `places` are where the new name stands now, in the order of the text. */
   | { readonly files: Readonly<Record<string, string>>; readonly places: readonly Place[] }

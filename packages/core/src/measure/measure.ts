@@ -43,6 +43,7 @@ export interface KeptMeasure {
   readonly highest: number;
 }
 
+/** What a run was like: each output, each kept value. */
 export interface Measures {
   readonly from: number;
   readonly to: number;

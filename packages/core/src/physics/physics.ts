@@ -7,6 +7,7 @@ import { randomFrom } from "./random.js";
 import { AIR_HEAT, Room } from "./room.js";
 import { type Outdoors, outdoorsAt } from "./sky.js";
 
+/** When the rooms begin, under which weather, from which values. */
 export interface PhysicsOptions {
   /** Milliseconds since 1970 UTC. */
   readonly from: number;
@@ -17,6 +18,7 @@ export interface PhysicsOptions {
   readonly given?: Readonly<Record<string, Value>>;
 }
 
+/** Simulated rooms: what their sensors read as time passes and outputs change. */
 export interface Physics {
   /** The next instant at which people do something; infinite when they do nothing any more. */
   readonly next: number;

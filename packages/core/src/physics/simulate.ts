@@ -5,6 +5,7 @@ import { clockOf, DAY, HOUR, MINUTE } from "../time/index.js";
 import { createPhysics } from "./physics.js";
 import { World } from "./world.js";
 
+/** Which stretch of time is simulated, under which weather, with which dials and seed. */
 export interface SimulationOptions {
   /** Milliseconds since 1970 UTC. @default midnight of the house's own example date */
   readonly from?: number;

@@ -1,8 +1,12 @@
 // Days, weekdays and dates: plain arithmetic on a calendar without zones.
 
+/** In milliseconds. */
 export const SECOND = 1000;
+/** In milliseconds. */
 export const MINUTE = 60 * SECOND;
+/** In milliseconds. */
 export const HOUR = 60 * MINUTE;
+/** A day of 24 hours, in milliseconds. */
 export const DAY = 24 * HOUR;
 
 /** 0 = Monday … 6 = Sunday. */

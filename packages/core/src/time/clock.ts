@@ -18,6 +18,7 @@ interface Stretch {
   readonly offset: number;
 }
 
+/** Local time of a zone: instants to days and milliseconds since midnight, and back. */
 export interface Clock {
   readonly zone: string;
   /** What the wall clock shows at an instant. */

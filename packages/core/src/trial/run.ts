@@ -20,6 +20,7 @@ import { readMessage } from "./message.js";
 import { type Timeline, timelineOf, type Window } from "./timeline.js";
 import { type Counted, countedIn, figureOf, firstUnanswered, firstWrong, holdsWith, isMoment, type Line } from "./verdict.js";
 
+/** How one expectation went. */
 export interface Verdict {
   readonly expectation: Expectation;
   /** As one would write it. */
@@ -33,6 +34,7 @@ export interface Verdict {
   readonly counted?: number;
 }
 
+/** How a trial went, with the run it is judged by. */
 export interface TrialResult {
   readonly trial: Trial;
   readonly passed: boolean;
@@ -45,6 +47,7 @@ export function runTrials(house: House, choose: (trial: Trial) => boolean = () =
   return house.trials.filter(choose).map((trial) => runTrial(house, trial));
 }
 
+/** Runs one trial of a house and judges each of its expectations. */
 export function runTrial(house: House, trial: Trial): TrialResult {
   const clock = clockOf(house.clock);
   const timeline = timelineOf(trial, clock);

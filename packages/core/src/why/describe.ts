@@ -4,6 +4,7 @@ import { nameAt } from "../language/index.js";
 import type { Explanation } from "./condition.js";
 import { Teller, type TellOptions } from "./tell.js";
 
+/** What is known of the name at a place. */
 export interface Description {
   /** Where the name stands in the text. */
   readonly from: number;

@@ -3,6 +3,7 @@ import type { House, Sentence } from "../house/index.js";
 import { type SpokenPlace, spokenPlaces } from "../language/index.js";
 import { Teller, type TellOptions } from "./tell.js";
 
+/** Something to show at the end of a line. */
 export interface Hint {
   readonly file: string;
   /** The end of the line it belongs to: an index into the text of the file. */

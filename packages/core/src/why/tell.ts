@@ -29,6 +29,7 @@ import { equalNumbers, fromBase, type Unit, writeNumber, writeQuantity, writeRea
 import { type Explanation, explanation } from "./condition.js";
 import { sayInstant, sayValue } from "./moments.js";
 
+/** From when on, and with which values of dials and modes, a house is told. */
 export interface TellOptions {
   /** The instant from which on it is told what comes next, in milliseconds since 1970 UTC. */
   readonly at: number;

@@ -5,6 +5,7 @@ import { thingsIn } from "../write.js";
 import { amount, type Lasting } from "./terms.js";
 import { type NamedCountdown, type NamedSchedule, ofZone, type Specs, type Thing, type Zone } from "./things.js";
 
+/** What a house is made of: zones with their things, rules and guards, and what belongs to the whole house. */
 export interface HouseDefinition {
   readonly name: string;
   /** IANA time zone. */

@@ -34,6 +34,7 @@ interface KeepOf<Of extends Dimension> {
   readonly lowerWith?: Switch;
 }
 
+/** What is kept: a value at a target of its own dimension, with a tolerance that is a difference of it. */
 export type KeepData = { [Of in Dimension]: KeepOf<Of> }[Dimension];
 
 /** `hold: [held(bench.lamps, quantity(80, "%"))]`. */
@@ -41,6 +42,7 @@ export function held<Of extends AnyOutput>(output: Of, value: Operand<KindOf<NoI
   return { output: output.name, value: operand(value as Term<unknown>, output.words) };
 }
 
+/** A sentence of a rule: `while` with `hold`, `keep` or `cycle`, or `when` with `do`. */
 export type SentenceData =
   | { readonly while?: Condition; readonly hold: readonly Target[] }
   | { readonly while?: Condition; readonly keep: KeepData }
@@ -54,6 +56,7 @@ export type SentenceData =
       readonly ifTriggeredAgain?: EventSentence["ifTriggeredAgain"];
     };
 
+/** One purpose in one or more sentences; of plain standing unless said otherwise. */
 export function rule(
   name: string,
   sentences: readonly SentenceData[],
@@ -92,6 +95,7 @@ function keepOf({ value, at, tolerance, raiseWith, lowerWith }: KeepOf<Dimension
 
 // ── Triggers ────────────────────────────────────────────────────────────────────────────────────────────────────────────
 
+/** At each change into another known value. */
 export function changes(thing: Thing<"sensor" | "output" | "dial" | "mode", unknown>): Trigger {
   return { kind: "changes", of: thing.name };
 }
@@ -106,6 +110,7 @@ export function every(duration: Lasting, on?: readonly DayName[]): Trigger {
   return { kind: "every", every: amount(duration), days: on ? weekdays(on) : EVERY_DAY };
 }
 
+/** As a schedule begins to apply. */
 export function begins({ schedule: { name } }: NamedSchedule): Trigger {
   return { kind: "begins", schedule: name };
 }
@@ -128,27 +133,33 @@ export function set<Of extends Settable>(
   return { kind: "set", name: thing.name, to: value, ...(ending.for && { for: amount(ending.for) }), ...until };
 }
 
+/** Takes back what plain `set` steps of every rule asked of an output. */
 export function release(output: AnyOutput): Step {
   return { kind: "release", output: output.name };
 }
 
+/** Starts a countdown, for as long as it usually lasts unless said otherwise. */
 export function start({ countdown: { name } }: NamedCountdown, lasts?: Lasting): Step {
   return { kind: "start", countdown: name, ...(lasts && { with: amount(lasts) }) };
 }
 
+/** Stops a countdown; it does not run out then. */
 export function stop({ countdown: { name } }: NamedCountdown): Step {
   return { kind: "stop", countdown: name };
 }
 
+/** Pauses these steps for so long. */
 export function wait(duration: Lasting): Step {
   return { kind: "wait", for: amount(duration) };
 }
 
+/** Pauses these steps until something is so, at most for so long; at once where it is so already. */
 export function waitUntil(condition: Condition, limit?: { readonly atMost: Lasting }): Step {
   const until = { kind: "state", condition: condition.expression } as const;
   return { kind: "wait until", until, ...(limit && { atMost: amount(limit.atMost) }) };
 }
 
+/** Chooses now between two rows of steps. */
 export function branch(when: Condition, then: readonly Step[], otherwise: readonly Step[] = []): Step {
   return { kind: "if", branches: [{ if: when.expression, do: then }], else: otherwise };
 }
@@ -184,6 +195,7 @@ export function permitBeyond<Of extends Dimension>(
   return { output: output.name, what, onlyWhile: onlyWhile.expression };
 }
 
+/** What is permitted only while something is so: above every rule and every person. */
 export function guard(
   name: string,
   permits: readonly Permit[],

@@ -27,6 +27,7 @@ export interface Truth {
   readonly truth: true;
 }
 
+/** Something that is true, false or unknown. */
 export type Condition = Term<Truth>;
 
 type UnitOf<Of extends Dimension> = { [Name in Unit]: DimensionOf<Name> extends Of ? Name : never }[Unit];
@@ -47,8 +48,11 @@ export type Operand<Kind> =
 
 // ── Constants ───────────────────────────────────────────────────────────────────────────────────────────────────────────
 
+/** So many seconds, in milliseconds. */
 export const seconds = (count: number): Quantity<"ms"> => ({ value: count * 1e3, unit: "ms" });
+/** So many minutes, in milliseconds. */
 export const minutes = (count: number): Quantity<"ms"> => ({ value: count * 60e3, unit: "ms" });
+/** So many hours, in milliseconds. */
 export const hours = (count: number): Quantity<"ms"> => ({ value: count * 3600e3, unit: "ms" });
 
 /**
@@ -80,18 +84,22 @@ function compare<Kind>(bound: Bound, left: Term<Kind>, right: Operand<NoInfer<Ki
   return condition({ kind: bound, left: left.expression, right: operand(right as Term<unknown>, left.words) });
 }
 
+/** Strictly above; unknown where one of the two is. */
 export function above<Kind>(value: Term<Kind>, bound: Operand<NoInfer<Kind>>): Condition {
   return compare("above", value, bound);
 }
 
+/** Strictly below; unknown where one of the two is. */
 export function below<Kind>(value: Term<Kind>, bound: Operand<NoInfer<Kind>>): Condition {
   return compare("below", value, bound);
 }
 
+/** Above, or equal to the bound. */
 export function atLeast<Kind>(value: Term<Kind>, bound: Operand<NoInfer<Kind>>): Condition {
   return compare("at least", value, bound);
 }
 
+/** Below, or equal to the bound. */
 export function atMost<Kind>(value: Term<Kind>, bound: Operand<NoInfer<Kind>>): Condition {
   return compare("at most", value, bound);
 }
@@ -105,22 +113,27 @@ export function between<Of extends Dimension>(
   return condition({ kind: "between", value: value.expression, low: amount(low), high: amount(high) });
 }
 
+/** It has this word; unknown where it has not reported. */
 export function is<Words extends string>(value: Term<WordOf<Words>>, word: NoInfer<Words>): Condition {
   return condition({ kind: "is", left: value.expression, right: { kind: "word", word, of: value.words ?? [] } });
 }
 
+/** It has not reported, or nothing good for too long. */
 export function isUnknown(value: Term<unknown>): Condition {
   return condition({ kind: "is", left: value.expression, right: { kind: "unknown" } });
 }
 
+/** The opposite; unknown stays unknown. */
 export function not(of: Condition): Condition {
   return condition({ kind: "not", of: of.expression });
 }
 
+/** All of these: false where one is, whatever is unknown beside it. */
 export function all(...of: readonly Condition[]): Condition {
   return joined("and", of);
 }
 
+/** At least one of these: true where one is, whatever is unknown beside it. */
 export function any(...of: readonly Condition[]): Condition {
   return joined("or", of);
 }
@@ -148,10 +161,12 @@ export function until(of: Condition, reset: Condition, limit?: { readonly atMost
 
 // ── Values ──────────────────────────────────────────────────────────────────────────────────────────────────────────────
 
+/** More by a difference: of a temperature by kelvins. */
 export function plus<Of extends Dimension>(value: Term<NumberOf<Of>>, by: Amount<DifferenceOf<NoInfer<Of>>>): Term<NumberOf<Of>> {
   return { expression: { kind: "plus", left: value.expression, right: amount(by) } };
 }
 
+/** Less by a difference: of a temperature by kelvins. */
 export function minus<Of extends Dimension>(
   value: Term<NumberOf<Of>>,
   by: Amount<DifferenceOf<NoInfer<Of>>>,

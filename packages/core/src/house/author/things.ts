@@ -189,6 +189,7 @@ export const ofZone: unique symbol = Symbol("zone");
 
 export type Specs = Readonly<Record<string, Spec<"sensor" | "output" | "dial", unknown>>>;
 
+/** A zone: its things by name, each with the kind the compiler knows. */
 export type Zone<Of extends Specs> = { readonly [Name in keyof Of]: ReturnType<Of[Name]["named"]> } & {
   readonly [ofZone]: ZoneData;
 };
@@ -220,6 +221,10 @@ export interface NamedSchedule {
   readonly schedule: Schedule;
 }
 
+/**
+ * Named times of the week.
+ * @throws RangeError when a time of day is none
+ */
 export function schedule(name: string, times: readonly Times[], { title, note }: Titled = {}): NamedSchedule {
   const every: readonly DayName[] = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
   const openings = times.map(({ on = every, spans }) => ({
@@ -229,10 +234,12 @@ export function schedule(name: string, times: readonly Times[], { title, note }:
   return { schedule: { name, ...(title !== undefined && { title }), ...(note !== undefined && { note }), openings } };
 }
 
+/** While a schedule applies. */
 export function during({ schedule: { name } }: NamedSchedule): Condition {
   return { expression: { kind: "during", schedule: name } };
 }
 
+/** While a schedule does not apply. */
 export function outside({ schedule: { name } }: NamedSchedule): Condition {
   return { expression: { kind: "not", of: { kind: "during", schedule: name } } };
 }
@@ -241,15 +248,18 @@ export interface NamedCountdown {
   readonly countdown: Countdown;
 }
 
+/** A countdown that rules start and stop, with how long it usually lasts. */
 export function countdown(name: string, lasts: Lasting, { title, note }: Titled = {}): NamedCountdown {
   const titled = { ...(title !== undefined && { title }), ...(note !== undefined && { note }) };
   return { countdown: { name, ...titled, lasts: amount(lasts) } };
 }
 
+/** While a countdown runs. */
 export function isRunning({ countdown: { name } }: NamedCountdown): Condition {
   return { expression: { kind: "running", countdown: name } };
 }
 
+/** True for the instant of a press only. */
 export function isPressed(button: Thing<"sensor", Pressed>): Condition {
   return { expression: { kind: "pressed", sensor: button.name } };
 }
