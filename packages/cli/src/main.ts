@@ -107,6 +107,17 @@ function program(): Command {
     .argument(HOUSE, HOUSE_IS)
     .action(async (from, to, house) => done(await (await import("./commands/rename.js")).rename(from, to, house)));
 
+  command(
+    "convert",
+    "Write a house as JSON, or one in JSON as text of the language.",
+    "modrik convert examples/linden-yard linden-yard.json",
+  )
+    .argument("[in]", "a house: a .modrik file or a folder of them, or a .json file")
+    .argument("[out]", "a .json file, or a .modrik file")
+    .option("--force", "write over a file that is there already")
+    .option("--schema", "print the JSON Schema of a house instead")
+    .action(async (from, to, options) => done(await (await import("./commands/convert.js")).convert(from, to, options)));
+
   command("demo", "Open Linden Yard in the playground, in a browser on this machine.", "modrik demo --port 4810")
     .option("--port <n>", "the port to listen on, on 127.0.0.1", "4810")
     .action(async (options) => (await import("./commands/demo.js")).demo(options));

@@ -152,6 +152,24 @@ test("a name is changed in all files, or in none", () => {
   expect(readFileSync(join(copy, "house.modrik"), "utf8")).toContain("sensor temperature: °C, -20..60 °C");
 });
 
+test("a house goes through JSON and back, and its trials still pass", () => {
+  const [json, text] = [join(folder, "yard.json"), join(folder, "yard.modrik")];
+  expect(modrik(["convert", house, json]).out).toBe(`written  ${json}\n`);
+  expect(modrik(["convert", json, text]).code).toBe(0);
+  cpSync(join(root, house, "holidays.ics"), join(folder, "holidays.ics"));
+  expect(modrik(["test", text]).out).toMatch(/\n35 passed, 0 failed\n$/);
+  expect(modrik(["convert", json, text]).err).toMatch(/there already[\s\S]*--force/);
+  expect(modrik(["convert", "--force", json, text]).code).toBe(0);
+  expect(modrik(["convert", house, join(folder, "yard.xml")]).err).toMatch(/nothing it knows/);
+  expect(modrik(["convert", house]).err).toMatch(/not said what is converted/);
+  writeFileSync(json, readFileSync(json, "utf8").replace('"clock"', '"klock"'));
+  expect(modrik(["convert", json, join(folder, "b.modrik")])).toMatchObject({
+    code: 2,
+    err: expect.stringMatching(/it is no house/),
+  });
+  expect(JSON.parse(modrik(["convert", "--schema"]).out).title).toBe("A house of Modrik");
+});
+
 describe("a trial that fails", () => {
   test("says what was expected, what was, when, and why", () => {
     const copy = join(folder, "failing");

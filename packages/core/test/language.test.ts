@@ -46,6 +46,7 @@ describe("a mistake is found at its place", () => {
     ["no time at all", rule("room.door is open for 0 s"), ["1:38 out-of-range"]],
     ["parts of a duration that do not descend", rule("room.door is open for 3 min 1 h"), ["1:38 syntax"]],
     ["a duration of degrees", rule("room.door is open for 3 °C"), ["1:38 unit"]],
+    ["a word without a verb", rule("room.door open for 3 min"), ["1:26 syntax"]],
     ["a short until behind no bound", rule("room.door is open until above 3 °C"), ["1:16 syntax"]],
     ["words of trials elsewhere", rule('told "x"'), ["1:16 syntax"]],
     ["a keep without tolerance", "rule r { keep room.warm at 20 °C raise with room.heater }", ["1:10 syntax"]],
@@ -202,6 +203,8 @@ describe("what can be mended by itself is mended", () => {
     ["a near name", rule("room.wram above 20 °C"), rule("room.warm above 20 °C")],
     ["a near word", rule("room.door is opem"), rule("room.door is open")],
     ["a near unit", "zone z { sensor s: %HR }", "zone z { sensor s: %HR }"],
+    ["a missing verb", rule("room.door open for 5 min"), rule("room.door has been open for 5 min")],
+    ["a missing verb of the past", rule("room.door open in the last 5 min"), rule("room.door was open in the last 5 min")],
     ["what comes to light behind it", rule("room.wram above 20"), rule("room.warm above 20 °C")],
     [
       "two in a line",

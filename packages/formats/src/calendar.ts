@@ -1,9 +1,8 @@
 // iCalendar (RFC 5545): the events of a calendar file as the core takes them.
+
 import ICAL from "ical.js";
 import { type CalendarEvent, clockOf, DAY, type EventMoment, HOUR, MINUTE, SECOND } from "modrik";
-
-/** A file is not of the format it should be. The message says what is wrong and what to do. */
-export class FormatError extends Error {}
+import { FormatError } from "./format-error.js";
 
 export interface CalendarOptions {
   /** An event that recurs for ever is followed for so many years from its first time; 30 when absent. */

@@ -1,2 +1,4 @@
 // Formats of other programs: pure functions, text in, text out.
-export { type CalendarOptions, FormatError, readCalendar } from "./calendar.js";
+export { type CalendarOptions, readCalendar } from "./calendar.js";
+export { FormatError } from "./format-error.js";
+export { houseJsonSchema, readHouseJson, writeHouseJson } from "./house-json.js";

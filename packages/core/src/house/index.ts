@@ -5,7 +5,8 @@ export type * from "./expression.js";
 export { baseOfNumber, givenIn, ownValue, unitOf } from "./given.js";
 export type * from "./house.js";
 export { isIn, type Thing, thingsOf, titleOf } from "./lookup.js";
-export { writePermit, writeSentence, writeTrigger } from "./sentences.js";
+export { writeExpectation, writePermit, writeSentence, writeTrigger } from "./sentences.js";
+export { writeHouse } from "./text.js";
 export {
   type ColourType,
   type NumberType,

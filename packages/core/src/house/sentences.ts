@@ -1,7 +1,7 @@
 // Sentences of rules and guards as text of the language, one line each.
 import { type Weekday, writeDays } from "../time/index.js";
 import type { Occasion, Text, Trigger } from "./expression.js";
-import type { Drive, Keep, Permit, Sentence, Step, Target, Until } from "./house.js";
+import type { Drive, Expectation, Keep, Permit, Sentence, Step, Target, Until } from "./house.js";
 import { writeDayTime, writeExpression } from "./write.js";
 
 /** `while … keep … raise with …`, `when … do { … }`. */
@@ -134,8 +134,28 @@ function writeStep(step: Step): string {
 }
 
 function writeText(text: Text): string {
-  const escaped = (part: string) => part.replace(/[\\"]/g, "\\$&").replace(/\n/g, "\\n").replace(/[{}]/g, "$&$&");
   return `"${text.map((part) => (typeof part === "string" ? escaped(part) : `{${writeExpression(part)}}`)).join("")}"`;
+}
+
+function escaped(text: string): string {
+  return text.replace(/[\\"]/g, "\\$&").replace(/\n/g, "\\n").replace(/[{}]/g, "$&$&");
+}
+
+/** A text in quotes, that says just these signs. */
+export function quoted(text: string): string {
+  return `"${escaped(text)}"`;
+}
+
+/** `bench.dryer is on by 07:10:05`, `never (…)`. */
+export function writeExpectation({ claim, condition, then, within, by, at, from, to }: Expectation): string {
+  const words = [claim === "holds" ? "" : `${claim} `, writeExpression(condition)];
+  if (then) words.push(` then ${writeExpression(then)}`);
+  if (within) words.push(` within ${writeExpression(within)}`);
+  if (by) words.push(` by ${writeExpression(by)}`);
+  if (at) words.push(` at ${writeExpression(at)}`);
+  if (from) words.push(` from ${writeExpression(from)}`);
+  if (to) words.push(` to ${writeExpression(to)}`);
+  return words.join("");
 }
 
 /** `permit … only while …`. */

@@ -5,6 +5,7 @@ import type { ProblemCode } from "./problem.js";
 
 type Faults = {
   unexpected: { found: string; expected: readonly string[]; in: string };
+  missingVerb: { word: string; verb: string };
   unclosedBrace: { what: string };
   strayBrace: object;
   unclosedText: object;
@@ -72,6 +73,12 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
     code: "syntax",
     reason: `${found} does not fit here, ${where}.`,
     remedy: `Expected ${oneOf(expected)}.`,
+  }),
+  missingVerb: ({ word, verb }) => ({
+    code: "syntax",
+    reason: `${quote(word)} stands without a verb.`,
+    remedy: `Write ${verb} ${word}.`,
+    mend: (written) => (written === word ? `${verb} ${word}` : undefined),
   }),
   unclosedBrace: ({ what }) => ({
     code: "syntax",

@@ -50,6 +50,9 @@ export function dayOfYear(day: number): number {
 /** Short names of the days of the week, from Monday on. */
 export const weekdayNames = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"] as const;
 
+/** Short names of the months. */
+export const monthNames = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"] as const;
+
 /** `Mon..Fri`, `Sat, Sun`, `daily`: runs of three or more days as a range; 0 is Monday. */
 export function writeDays(days: readonly number[]): string {
   if (days.length === 7) return "daily";

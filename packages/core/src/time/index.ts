@@ -6,6 +6,7 @@ export {
   HOUR,
   isZone,
   MINUTE,
+  monthNames,
   SECOND,
   type Weekday,
   weekdayNames,

@@ -11,7 +11,7 @@ import {
   type Trial,
   unitOf,
   type Weather,
-  writeExpression,
+  writeExpectation,
 } from "../house/index.js";
 import { calm, createPhysics, World } from "../physics/index.js";
 import { clockOf, MINUTE } from "../time/index.js";
@@ -73,7 +73,7 @@ function watchedOf({ condition, then }: Expectation): Expression[] {
 }
 
 function judge(expectation: Expectation, window: Window, lines: readonly Line[]): Verdict {
-  const base = { expectation, says: sayExpectation(expectation), from: window.from, to: window.to };
+  const base = { expectation, says: writeExpectation(expectation), from: window.from, to: window.to };
   const counted = countedIn(expectation.condition);
   if (expectation.then || counted.length === 0) {
     const [first, second] = lines as [Line, Line];
@@ -89,18 +89,6 @@ function judge(expectation: Expectation, window: Window, lines: readonly Line[])
   const holds = holdsWith(expectation.condition, figures) === (expectation.claim !== "never");
   const figure = figures.get(counted[0] as Expression) ?? 0;
   return { ...base, passed: holds, counted: figure, ...(!holds && { wrongAt: window.to }) };
-}
-
-/** An expectation as one would write it. */
-export function sayExpectation({ claim, condition, then, within, by, at, from, to }: Expectation): string {
-  const words = [claim === "holds" ? "" : `${claim} `, writeExpression(condition)];
-  if (then) words.push(` then ${writeExpression(then)}`);
-  if (within) words.push(` within ${writeExpression(within)}`);
-  if (by) words.push(` by ${writeExpression(by)}`);
-  if (at) words.push(` at ${writeExpression(at)}`);
-  if (from) words.push(` from ${writeExpression(from)}`);
-  if (to) words.push(` to ${writeExpression(to)}`);
-  return words.join("");
 }
 
 function play(

@@ -105,6 +105,7 @@ export type Unit = keyof typeof entries;
 /** What a unit measures, known to the compiler. */
 export type DimensionOf<Of extends Unit> = (typeof entries)[Of]["dimension"];
 
+/** What each unit measures, and how it is converted. */
 export const units: Readonly<Record<Unit, UnitEntry>> = entries;
 
 /** Other spellings that are read and rewritten. */

@@ -127,7 +127,18 @@ function relation(c: Cursor, left: Term): Term {
     return { kind: "is", negated, left, right: value(c), span: span() };
   }
   if (c.takeWord("disobeys")) return { kind: "disobeys", of: left, span: span() };
-  return left;
+  return left.kind === "name" ? withoutVerb(c, left) : left;
+}
+
+/** `bench.door open for 5 min`: what is meant is clear, and read on with. */
+function withoutVerb(c: Cursor, left: Term): Term {
+  const { token } = c;
+  const verb = c.isWord("for", 1) ? "has been" : c.isWord("in the last", 1) ? "was" : undefined;
+  if (verb === undefined || !isPlain(token.text)) return left;
+  c.faults.add(token, { kind: "missingVerb", word: token.text, verb });
+  c.next();
+  const right: Term = { kind: "name", text: token.text, span: token };
+  return { kind: "is", negated: false, left, right, span: c.span(left.span) };
 }
 
 /** value = sum | starter: a state may have any name. */

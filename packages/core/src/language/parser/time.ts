@@ -1,11 +1,9 @@
 // Schedules and profiles: days, dates, spans and points of time.
-import { weekdayNames } from "../../time/index.js";
+import { monthNames, weekdayNames } from "../../time/index.js";
 import type { DatesNode, OpeningNode, ProfileEntry, ProfileNode, Quoted, ScheduleNode } from "../syntax.js";
 import type { Cursor } from "./cursor.js";
 import { quoted, sum, value } from "./terms.js";
 import { heading, splitNote, trailingNote, typeNode } from "./things.js";
-
-export const months = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"] as const;
 
 const openingBegins: ReadonlySet<string> = new Set(["daily", "except", "only", "note", ...weekdayNames]);
 
@@ -53,7 +51,7 @@ function dates(c: Cursor): DatesNode {
 }
 
 function monthDay(c: Cursor): [number, number] {
-  const month = (months as readonly string[]).indexOf(c.token.text);
+  const month = (monthNames as readonly string[]).indexOf(c.token.text);
   if (month < 0) c.fail(["a date such as 2026-12-24", "a month and day such as Oct 15"]);
   c.next();
   if (c.token.kind !== "number") c.fail(["a day of the month"]);

@@ -1,5 +1,5 @@
 // Dates of schedules as text.
-import { months } from "../parser/time.js";
+import { monthNames } from "../../time/index.js";
 import type { DatesNode } from "../syntax.js";
 
 /** `2026-12-24..2027-01-03`, `Oct 15..Apr 10`. */
@@ -9,5 +9,5 @@ export function writeDates(node: DatesNode): string {
 }
 
 function monthDay([month, day]: readonly [number, number]): string {
-  return `${months[month - 1]} ${day}`;
+  return `${monthNames[month - 1]} ${day}`;
 }

@@ -1,0 +1,68 @@
+import { existsSync, mkdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
+import { dirname } from "node:path";
+import { FormatError, houseJsonSchema, readHouseJson, writeHouseJson } from "@modrik/formats";
+import { formatHouse, isSound, parseHouse, writeHouse } from "modrik";
+import { CallError } from "../call-error.js";
+import { readSoundHouse } from "../house-files.js";
+import { printProblems } from "../problems.js";
+
+export interface ConvertOptions {
+  readonly schema?: boolean;
+  readonly force?: boolean;
+}
+
+/** Writes a house as JSON, or one in JSON as text of the language. */
+export function convert(from: string | undefined, to: string | undefined, { schema, force }: ConvertOptions): boolean {
+  if (schema) {
+    process.stdout.write(houseJsonSchema());
+    return true;
+  }
+  if (from === undefined || to === undefined)
+    throw new CallError(
+      "It is not said what is converted into what.",
+      "Write modrik convert my-house my-house.json, or the other way round.",
+    );
+  if (existsSync(to) && !force) throw new CallError(`"${to}" is there already.`, "Name another file, or say --force.");
+  const text = to.endsWith(".json") ? asJson(from) : to.endsWith(".modrik") && from.endsWith(".json") ? asText(from) : undefined;
+  if (text === undefined) return endsOtherwise(from, to);
+  if (text === "") return false;
+  mkdirSync(dirname(to), { recursive: true });
+  writeFileSync(to, text);
+  process.stdout.write(`written  ${to}\n`);
+  return true;
+}
+
+function endsOtherwise(from: string, to: string): never {
+  throw new CallError(
+    `"${from}" into "${to}" is nothing it knows.`,
+    "It converts the .modrik files of a house into one .json file, and a .json file into one .modrik file.",
+  );
+}
+
+/** Empty where the house has errors, which have then been printed. */
+function asJson(from: string): string {
+  const house = readSoundHouse(from);
+  return house ? writeHouseJson(house) : "";
+}
+
+function asText(from: string): string {
+  if (!statSync(from, { throwIfNoEntry: false })?.isFile()) throw new CallError(`There is no file "${from}".`);
+  const house = read(from);
+  const { text } = formatHouse(writeHouse(house));
+  // Its calendars stay beside the house.
+  const calendars = house.schedules.flatMap(({ file }) => (file === undefined ? [] : [[file, []] as const]));
+  const parsed = parseHouse({ [from]: text }, { calendars: Object.fromEntries(calendars) });
+  if (isSound(parsed)) return text;
+  printProblems({ problems: parsed.problems, files: { [from]: text } }, process.stderr);
+  return "";
+}
+
+function read(path: string) {
+  try {
+    return readHouseJson(readFileSync(path, "utf8"));
+  } catch (error) {
+    if (error instanceof FormatError)
+      throw new CallError(`${path} cannot be read. ${error.message}`, "modrik convert --schema prints the shape of a house.");
+    throw error;
+  }
+}
