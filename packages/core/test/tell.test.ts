@@ -51,6 +51,13 @@ describe("switch points are numbers", () => {
       {},
       ["z.l: from 0 at 20 °C to all at 18 °C"],
     ],
+    [
+      "how long, by a dial",
+      "while z.door was open in the last d hold z.o at on",
+      { more: "dial d: 1..60 min, at first 10 min" },
+      {},
+      ["d is 10 min now"],
+    ],
     ["a bound that a dial moves", "while z.x above z.target + 2 K hold z.o at on", {}, {}, ["z.target + 2 K is 22 °C now"]],
   ])("%s", (_, sentence, setting, values, expected) => {
     const found = told(`rule r { ${sentence} }`, setting, values);

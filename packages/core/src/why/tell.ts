@@ -372,17 +372,17 @@ function figuresIn(sentence: Sentence): Expression[] {
   return [...boundsIn(sentence), ...endsOf(keep), ...tolerance, ...proportions];
 }
 
-/** What conditions compare with, where that is not written as a number. */
+/** What conditions compare with, or how long they last, where that is not written as a number. */
 function boundsIn(holder: unknown): Expression[] {
   if (typeof holder !== "object" || holder === null) return [];
-  const own =
-    "kind" in holder && ["above", "below", "at least", "at most"].includes(holder.kind as string)
-      ? [(holder as unknown as { right: Expression }).right].filter(
-          ({ kind }) => kind !== "number" && kind !== "word" && kind !== "time",
-        )
-      : [];
+  const { kind, right, duration } = holder as { kind?: string; right?: Expression; duration?: Expression };
+  const bound = boundKinds.has(kind ?? "") ? right : kind === "for" || kind === "in the last" ? duration : undefined;
+  const own = bound && !constants.has(bound.kind) ? [bound] : [];
   return [...own, ...Object.values(holder).flatMap(boundsIn)];
 }
+
+const boundKinds: ReadonlySet<string> = new Set(["above", "below", "at least", "at most"]);
+const constants: ReadonlySet<Expression["kind"]> = new Set(["number", "word", "time"]);
 
 /** What the steps of a rule set by name. */
 function settersIn(rule: Rule): Set<string> {
