@@ -31,10 +31,7 @@ export function writeHouse(house: House): string {
     list.filter(({ name }) => !name.includes("."));
   const lines = [
     writeHead(house),
-    ...house.zones.map(({ name, title, note }) => {
-      const things = inZone(house, name);
-      return block(`zone ${head({ name, ...(title !== undefined && { title }) })}`, [...noteLine(note), ...things]);
-    }),
+    ...house.zones.map((zone) => block(`zone ${head(zone)}`, [...noteLine(zone.note), ...inZone(house, zone.name)])),
     ...outside(house.dials).map((dial) => writeDial(dial, dial.name)),
     ...house.modes.map((mode) => `mode ${head(mode)}: ${mode.type.words.join("/")}, at first ${mode.atFirst}${noteBehind(mode)}`),
     ...house.groups.map((group) => `group ${head(group)} = ${group.members.join(", ")}${noteBehind(group)}`),
@@ -67,7 +64,7 @@ function block(before: string, entries: readonly string[]): string {
   return `${before} {\n${entries.join("\n")}\n}`;
 }
 
-function head({ name, title }: { readonly name: string; readonly title?: string }): string {
+function head({ name: whole, title }: { readonly name: string; readonly title?: string }, name = whole): string {
   return title === undefined ? name : `${name} ${quoted(title)}`;
 }
 
@@ -129,7 +126,7 @@ function writeValue(value: Value, type: ValueType): string {
 const maybe = <Item>(item: Item | undefined, write: (item: Item) => string) => (item === undefined ? [] : [write(item)]);
 
 function writeSensor(sensor: Sensor, name: string): string {
-  const { title, type, range, unknownAfter, scale, offset, reads, smoothOver, deviceHealth } = sensor;
+  const { type, range, unknownAfter, scale, offset, reads, smoothOver, deviceHealth } = sensor;
   const step = unitOf(type) === "°C" || unitOf(type) === "°F" ? "K" : unitOf(type);
   const attributes = [
     ...maybe(range, (bounds) => writeRange(bounds, unitOf(type))),
@@ -143,11 +140,11 @@ function writeSensor(sensor: Sensor, name: string): string {
     ...maybe(smoothOver, (over) => `smooth over ${writeExpression(over)}`),
     ...(deviceHealth ? ["device health"] : []),
   ];
-  return `sensor ${head({ name, ...(title !== undefined && { title }) })}: ${[writeType(type), ...attributes].join(", ")}${noteBehind(sensor)}`;
+  return `sensor ${head(sensor, name)}: ${[writeType(type), ...attributes].join(", ")}${noteBehind(sensor)}`;
 }
 
 function writeOutput(output: Output, name: string): string {
-  const { title, type, range, colourOf, atRest, atLeast, atMost, uses, delivers, withoutControl, serves } = output;
+  const { type, range, colourOf, atRest, atLeast, atMost, uses, delivers, withoutControl, serves } = output;
   const kind = colourOf !== undefined ? `colour of ${colourOf}` : range ? writeRange(range, unitOf(type)) : writeType(type);
   const attributes = [
     ...maybe(atRest, (value) => `at rest ${writeValue(value, type)}`),
@@ -164,25 +161,25 @@ function writeOutput(output: Output, name: string): string {
     ...maybe(withoutControl, (value) => `${writeValue(value, type)} without control`),
     ...maybe(serves, (zones) => `serves ${zones.join(" and ")}`),
   ];
-  return `output ${head({ name, ...(title !== undefined && { title }) })}: ${[kind, ...attributes].join(", ")}${noteBehind(output)}`;
+  return `output ${head(output, name)}: ${[kind, ...attributes].join(", ")}${noteBehind(output)}`;
 }
 
 function writeDial(dial: Dial, name: string): string {
-  const { title, type, range, atFirst, step } = dial;
+  const { type, range, atFirst, step } = dial;
   const kind = range ? writeRange(range, unitOf(type)) : writeType(type);
   const difference = unitOf(type) === "°C" || unitOf(type) === "°F" ? "K" : unitOf(type);
   const nudge = maybe(step, (far) => `step ${writeQuantity({ value: far, unit: difference })}`);
   const parts = [kind, `at first ${writeValue(atFirst, type)}`, ...nudge].join(", ");
-  return `dial ${head({ name, ...(title !== undefined && { title }) })}: ${parts}${noteBehind(dial)}`;
+  return `dial ${head(dial, name)}: ${parts}${noteBehind(dial)}`;
 }
 
 function writeLet(one: House["lets"][number], name: string): string {
   const kind = one.type.kind === "truth" ? "" : `: ${writeType(one.type)}`;
-  return `let ${head({ name, ...(one.title !== undefined && { title: one.title }) })}${kind} = ${writeExpression(one.value)}${noteBehind(one)}`;
+  return `let ${head(one, name)}${kind} = ${writeExpression(one.value)}${noteBehind(one)}`;
 }
 
 function writeCountdown(one: House["countdowns"][number], name: string): string {
-  const named = head({ name, ...(one.title !== undefined && { title: one.title }) });
+  const named = head(one, name);
   return `countdown ${named} = ${writeExpression(one.lasts)}${noteBehind(one)}`;
 }
 

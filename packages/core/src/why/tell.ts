@@ -13,8 +13,6 @@ import {
   type Schedule,
   type Sensor,
   type Sentence,
-  type Standing,
-  type Step,
   type Trigger,
   thingsIn,
   type Value,
@@ -26,6 +24,7 @@ import {
 } from "../house/index.js";
 import { type Calendar, type Clock, clockOf, nextOccurrence, stretchOf } from "../time/index.js";
 import { equalNumbers, fromBase, type Unit, writeNumber, writeQuantity, writeReading } from "../units/index.js";
+import { askersOf, setsIn } from "./askers.js";
 import { type Explanation, explanation } from "./condition.js";
 import { sayInstant, sayValue } from "./moments.js";
 
@@ -44,18 +43,6 @@ export interface TellOptions {
 export function tellHouse(house: House, { at, values = {} }: TellOptions): Explanation[] {
   return new Teller(house, at, values).tell();
 }
-
-/** How an output is asked, from strongest to weakest within a standing. */
-const ways = ["for a time", "held", "for good"] as const;
-type Way = (typeof ways)[number];
-
-interface Asker {
-  readonly rule: Rule;
-  readonly sentence: Sentence;
-  readonly way: Way;
-}
-
-const standings: readonly Standing[] = ["urgent", "plain", "background"];
 
 /** Tells of a house as it is with some values of its dials. */
 export class Teller {
@@ -166,7 +153,7 @@ export class Teller {
     const permits = this.#house.guards.flatMap(({ name, permits: all }) =>
       all.filter((permit) => permit.output === output.name).map((permit) => explanation(`guard ${name}: ${writePermit(permit)}`)),
     );
-    const askers = this.#askersOf(output.name).map(({ rule, sentence, way }) => {
+    const askers = askersOf(this.#house, output.name).map(({ rule, sentence, way }) => {
       const standing = rule.standing === "plain" ? "" : `, ${rule.standing}`;
       return explanation(`rule ${rule.name}${standing}, ${way}: ${this.#asks(sentence, output.name)}`);
     });
@@ -186,49 +173,6 @@ export class Teller {
     const kept = protection.length === 0 ? [] : [explanation(`protected: ${protection.join(", ")}`)];
     const kind = sayType(output.type, output.range);
     return explanation(`${sayThing(output)}: ${kind}`, [...permits, explanation(hand), ...askers, explanation(idle), ...kept]);
-  }
-
-  #askersOf(output: string): Asker[] {
-    const askers = this.#house.rules.flatMap((rule) =>
-      rule.sentences.flatMap((sentence): Asker[] => this.#waysOf(sentence, output).map((way) => ({ rule, sentence, way }))),
-    );
-    const rank = ({ rule, way }: Asker) => standings.indexOf(rule.standing) * ways.length + ways.indexOf(way);
-    return askers.sort((a, b) => rank(a) - rank(b));
-  }
-
-  #waysOf(sentence: Sentence, output: string): Way[] {
-    if ("do" in sentence) return [...new Set(this.#stepWays(sentence.do, output))];
-    const held =
-      "hold" in sentence
-        ? sentence.hold.map((target) => target.output)
-        : "cycle" in sentence
-          ? sentence.cycle.outputs
-          : [sentence.keep.raiseWith, sentence.keep.lowerWith].flatMap((drive) => drive?.outputs ?? []);
-    return held.includes(output) ? ["held"] : [];
-  }
-
-  #stepWays(steps: readonly Step[], output: string): Way[] {
-    return steps.flatMap((step): Way[] => {
-      switch (step.kind) {
-        case "set":
-          return step.name === output ? [step.for || step.until ? "for a time" : "for good"] : [];
-        case "toggle":
-        case "raise":
-        case "lower":
-          return step.name === output ? ["for good"] : [];
-        case "ramp":
-        case "dose":
-          return step.output === output ? ["for a time"] : [];
-        case "apply": {
-          const preset = this.#house.presets.find(({ name }) => name === step.preset);
-          return preset?.targets.some((target) => target.output === output) ? ["for good"] : [];
-        }
-        case "if":
-          return [...step.branches.flatMap((branch) => this.#stepWays(branch.do, output)), ...this.#stepWays(step.else, output)];
-        default:
-          return [];
-      }
-    });
   }
 
   /** What a sentence asks of an output, in a few words. */
@@ -326,7 +270,7 @@ export class Teller {
     const range = "range" in thing && thing.range ? ` of ${sayType(thing.type, thing.range)}` : "";
     const users = this.#usersOf(thing.name);
     const used = users.length === 0 ? "used by nothing" : `used by ${users.join(", ")}`;
-    const setters = this.#house.rules.filter((rule) => settersIn(rule).has(thing.name)).map((rule) => rule.name);
+    const setters = this.#house.rules.filter((rule) => setsIn(rule).has(thing.name)).map((rule) => rule.name);
     const set = setters.length === 0 ? "" : `; set by ${setters.join(", ")}`;
     return explanation(`${sayThing(thing)}: ${value}${range}; ${used}${set}`);
   }
@@ -383,16 +327,6 @@ function boundsIn(holder: unknown): Expression[] {
 
 const boundKinds: ReadonlySet<string> = new Set(["above", "below", "at least", "at most"]);
 const constants: ReadonlySet<Expression["kind"]> = new Set(["number", "word", "time"]);
-
-/** What the steps of a rule set by name. */
-function settersIn(rule: Rule): Set<string> {
-  const inSteps = (steps: readonly Step[]): string[] =>
-    steps.flatMap((step) => {
-      if (step.kind === "if") return [...step.branches.flatMap((branch) => inSteps(branch.do)), ...inSteps(step.else)];
-      return "name" in step ? [step.name] : [];
-    });
-  return new Set(rule.sentences.flatMap((sentence) => ("do" in sentence ? inSteps(sentence.do) : [])));
-}
 
 function sayThing({ name, title }: { readonly name: string; readonly title?: string }): string {
   return title === undefined ? name : `${name} "${title}"`;

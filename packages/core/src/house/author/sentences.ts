@@ -16,7 +16,7 @@ import {
   type TimeOfDay,
   type WordOf,
 } from "./terms.js";
-import { type DayName, type NamedCountdown, type NamedSchedule, type Thing, weekdays } from "./things.js";
+import { type DayName, type NamedCountdown, type NamedSchedule, type Thing, type Titled, titled, weekdays } from "./things.js";
 
 type AnyOutput = Thing<"output", unknown>;
 type Switch = Thing<"output", WordOf<"on" | "off">>;
@@ -60,10 +60,9 @@ export type SentenceData =
 export function rule(
   name: string,
   sentences: readonly SentenceData[],
-  { title, note, as = "plain" }: { readonly title?: string; readonly note?: string; readonly as?: Standing } = {},
+  { as = "plain", ...titles }: Titled & { readonly as?: Standing } = {},
 ): Rule {
-  const titled = { ...(title !== undefined && { title }), ...(note !== undefined && { note }) };
-  return { name, ...titled, standing: as, sentences: sentences.map(sentenceOf) };
+  return { name, ...titled(titles), standing: as, sentences: sentences.map(sentenceOf) };
 }
 
 function sentenceOf(data: SentenceData): Sentence {
@@ -196,10 +195,6 @@ export function permitBeyond<Of extends Dimension>(
 }
 
 /** What is permitted only while something is so: above every rule and every person. */
-export function guard(
-  name: string,
-  permits: readonly Permit[],
-  { title, note }: { readonly title?: string; readonly note?: string } = {},
-): Guard {
-  return { name, ...(title !== undefined && { title }), ...(note !== undefined && { note }), permits };
+export function guard(name: string, permits: readonly Permit[], titles: Titled = {}): Guard {
+  return { name, ...titled(titles), permits };
 }

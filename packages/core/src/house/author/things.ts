@@ -38,9 +38,15 @@ export interface Spec<Role extends "sensor" | "output" | "dial" | "mode", Kind> 
   named(name: string): Thing<Role, Kind>;
 }
 
-interface Titled {
+/** How people call a thing, and what they should know of it. */
+export interface Titled {
   readonly title?: string;
   readonly note?: string;
+}
+
+/** What is left out stays out: the data is then equal to that of a text. */
+export function titled({ title, note }: Titled): Titled {
+  return { ...(title !== undefined && { title }), ...(note !== undefined && { note }) };
 }
 
 function spec<Role extends "sensor" | "output" | "dial" | "mode", Kind>(
@@ -77,14 +83,14 @@ export function sensor<const Words extends readonly [string, string, ...string[]
 ): Spec<"sensor", WordOf<Words[number]>>;
 export function sensor(of: "press", options?: Titled): Spec<"sensor", Pressed>;
 export function sensor(of: Unit | readonly string[] | "press", options: SensorOptions = {}): Spec<"sensor", never> {
-  const { title, range, unknownAfter, ordered = false, smoothOver, deviceHealth, note } = options;
+  const { range, unknownAfter, ordered = false, smoothOver, deviceHealth } = options;
+  const titles = titled(options);
   const type = typeOf(of, ordered);
   return spec("sensor", type, (name) => ({
     list: "sensors",
     thing: {
       name,
-      ...(title !== undefined && { title }),
-      ...(note !== undefined && { note }),
+      ...titles,
       type,
       ...(range && { range }),
       ...(unknownAfter && { unknownAfter: amount(unknownAfter) }),
@@ -113,14 +119,14 @@ export function output<const Words extends readonly [string, string, ...string[]
   options?: OutputOptions<Words[number]>,
 ): Spec<"output", WordOf<Words[number]>>;
 export function output(of: "on/off" | Unit | readonly string[], options: OutputOptions = {}): Spec<"output", never> {
-  const { title, note, range, atRest, atLeast = {}, withoutControl, uses, delivers } = options;
+  const { range, atRest, atLeast = {}, withoutControl, uses, delivers } = options;
+  const titles = titled(options);
   const type = typeOf(of, false);
   return spec("output", type, (name) => ({
     list: "outputs",
     thing: {
       name,
-      ...(title !== undefined && { title }),
-      ...(note !== undefined && { note }),
+      ...titles,
       type,
       ...(range && { range }),
       ...(atRest !== undefined && { atRest }),
@@ -152,16 +158,17 @@ export function dial<const Words extends readonly [string, string, ...string[]]>
 export function dial(
   atFirst: number | string,
   of: Unit | "time" | readonly string[],
-  { title, note, range, step }: Partial<DialOptions> = {},
+  options: Partial<DialOptions> = {},
 ): Spec<"dial", never> {
+  const { range, step } = options;
+  const titles = titled(options);
   const type: ValueType = of === "time" ? { kind: "time" } : typeOf(of, false);
   const first = of === "time" ? timeOfDay(String(atFirst)) : atFirst;
   return spec("dial", type, (name) => ({
     list: "dials",
     thing: {
       name,
-      ...(title !== undefined && { title }),
-      ...(note !== undefined && { note }),
+      ...titles,
       type,
       ...(range && { range }),
       atFirst: first,
@@ -175,10 +182,10 @@ export function mode<const Words extends readonly [string, string, ...string[]]>
   name: string,
   words: Words,
   atFirst: NoInfer<Words[number]>,
-  { title, note }: Titled = {},
+  options: Titled = {},
 ): Thing<"mode", WordOf<Words[number]>> {
   const type = { kind: "words", words, ordered: false } as const;
-  const thing = { name, ...(title !== undefined && { title }), ...(note !== undefined && { note }), type, atFirst };
+  const thing = { name, ...titled(options), type, atFirst };
   return spec<"mode", WordOf<Words[number]>>("mode", type, () => ({ list: "modes", thing })).named(name);
 }
 
@@ -195,10 +202,9 @@ export type Zone<Of extends Specs> = { readonly [Name in keyof Of]: ReturnType<O
 };
 
 /** A zone with its things, each by its name: `bench.humidity`. */
-export function zone<const Of extends Specs>(name: string, things: Of, { title, note }: Titled = {}): Zone<Of> {
+export function zone<const Of extends Specs>(name: string, things: Of, options: Titled = {}): Zone<Of> {
   const named = Object.fromEntries(Object.entries(things).map(([own, thing]) => [own, thing.named(`${name}.${own}`)]));
-  const about = { name, ...(title !== undefined && { title }), ...(note !== undefined && { note }) };
-  return { ...named, [ofZone]: about } as Zone<Of>;
+  return { ...named, [ofZone]: { name, ...titled(options) } } as Zone<Of>;
 }
 
 // ── Times ───────────────────────────────────────────────────────────────────────────────────────────────────────────────
@@ -225,13 +231,13 @@ export interface NamedSchedule {
  * Named times of the week.
  * @throws RangeError when a time of day is none
  */
-export function schedule(name: string, times: readonly Times[], { title, note }: Titled = {}): NamedSchedule {
+export function schedule(name: string, times: readonly Times[], options: Titled = {}): NamedSchedule {
   const every: readonly DayName[] = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
   const openings = times.map(({ on = every, spans }) => ({
     days: weekdays(on),
     spans: spans.map(([from, to]) => ({ from: { ms: timeOfDay(from) }, to: { ms: timeOfDay(to) } })),
   }));
-  return { schedule: { name, ...(title !== undefined && { title }), ...(note !== undefined && { note }), openings } };
+  return { schedule: { name, ...titled(options), openings } };
 }
 
 /** While a schedule applies. */
@@ -249,9 +255,8 @@ export interface NamedCountdown {
 }
 
 /** A countdown that rules start and stop, with how long it usually lasts. */
-export function countdown(name: string, lasts: Lasting, { title, note }: Titled = {}): NamedCountdown {
-  const titled = { ...(title !== undefined && { title }), ...(note !== undefined && { note }) };
-  return { countdown: { name, ...titled, lasts: amount(lasts) } };
+export function countdown(name: string, lasts: Lasting, options: Titled = {}): NamedCountdown {
+  return { countdown: { name, ...titled(options), lasts: amount(lasts) } };
 }
 
 /** While a countdown runs. */

@@ -1,0 +1,66 @@
+// Who may ask something of an output, in the order in which they win.
+import type { House, Rule, Sentence, Standing, Step } from "../house/index.js";
+
+/** How an output is asked, from strongest to weakest within a standing. */
+const ways = ["for a time", "held", "for good"] as const;
+type Way = (typeof ways)[number];
+
+export interface Asker {
+  readonly rule: Rule;
+  readonly sentence: Sentence;
+  readonly way: Way;
+}
+
+const standings: readonly Standing[] = ["urgent", "plain", "background"];
+
+export function askersOf(house: House, output: string): Asker[] {
+  const askers = house.rules.flatMap((rule) =>
+    rule.sentences.flatMap((sentence): Asker[] => waysOf(house, sentence, output).map((way) => ({ rule, sentence, way }))),
+  );
+  const rank = ({ rule, way }: Asker) => standings.indexOf(rule.standing) * ways.length + ways.indexOf(way);
+  return askers.sort((a, b) => rank(a) - rank(b));
+}
+
+function waysOf(house: House, sentence: Sentence, output: string): Way[] {
+  if ("do" in sentence) return [...new Set(stepsIn(sentence.do).flatMap((step) => wayOf(house, step, output)))];
+  const held =
+    "hold" in sentence
+      ? sentence.hold.map((target) => target.output)
+      : "cycle" in sentence
+        ? sentence.cycle.outputs
+        : [sentence.keep.raiseWith, sentence.keep.lowerWith].flatMap((drive) => drive?.outputs ?? []);
+  return held.includes(output) ? ["held"] : [];
+}
+
+function wayOf(house: House, step: Step, output: string): Way[] {
+  switch (step.kind) {
+    case "set":
+      return step.name === output ? [step.for || step.until ? "for a time" : "for good"] : [];
+    case "toggle":
+    case "raise":
+    case "lower":
+      return step.name === output ? ["for good"] : [];
+    case "ramp":
+    case "dose":
+      return step.output === output ? ["for a time"] : [];
+    case "apply": {
+      const preset = house.presets.find(({ name }) => name === step.preset);
+      return preset?.targets.some((target) => target.output === output) ? ["for good"] : [];
+    }
+    default:
+      return [];
+  }
+}
+
+/** Steps in a row, those of every branch included. */
+function stepsIn(steps: readonly Step[]): Step[] {
+  return steps.flatMap((step) =>
+    step.kind === "if" ? [...step.branches.flatMap((branch) => stepsIn(branch.do)), ...stepsIn(step.else)] : [step],
+  );
+}
+
+/** What the steps of a rule set by name: outputs, dials, modes. */
+export function setsIn(rule: Rule): ReadonlySet<string> {
+  const steps = rule.sentences.flatMap((sentence) => ("do" in sentence ? stepsIn(sentence.do) : []));
+  return new Set(steps.flatMap((step) => ("name" in step ? [step.name] : [])));
+}
