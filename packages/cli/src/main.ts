@@ -137,9 +137,33 @@ async function main(): Promise<void> {
     else if (error instanceof CallError) {
       process.stderr.write(`${error.message}\n${error.remedy ? `  ${error.remedy}\n` : ""}`);
       process.exitCode = WRONG_CALL;
+    } else if (isSystemError(error)) {
+      process.stderr.write(`${error.path ?? "The file"} cannot be used: ${sayings[error.code] ?? error.message}.\n`);
+      process.exitCode = WRONG_CALL;
     } else throw error;
   }
 }
+
+interface SystemError extends Error {
+  readonly code: string;
+  readonly path?: string;
+}
+
+/** What a disk refuses is no fault of the program. */
+function isSystemError(error: unknown): error is SystemError {
+  return error instanceof Error && "syscall" in error && "code" in error;
+}
+
+const sayings: Readonly<Record<string, string>> = {
+  EACCES: "it may not be read or written",
+  EPERM: "it may not be read or written",
+  ENOENT: "there is no such file or folder",
+  EEXIST: "something else is there already",
+  ENOTDIR: "a part of its path is no folder",
+  EISDIR: "it is a folder",
+  ENOSPC: "the disk is full",
+  EROFS: "the disk can only be read",
+};
 
 // A reader that has seen enough, as `head` does, is no reason to fail.
 process.stdout.on("error", (error: NodeJS.ErrnoException) => {

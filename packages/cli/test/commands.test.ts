@@ -112,6 +112,19 @@ describe("a house of one's own", () => {
     expect(readFileSync(join(own, "house.modrik"), "utf8")).toContain('zone für_elise "Für Elise" {');
   });
 
+  test("is not made where no folder can be", () => {
+    const file = write("plain.txt", "text");
+    expect(modrik(["new", join(file, "x"), "--from", "dry_air"])).toMatchObject({
+      code: 2,
+      err: expect.stringMatching(/cannot be used: .*\.\n$/),
+    });
+    expect(modrik(["new", file, "--from", "dry_air"]).err).toMatch(/there already/);
+    expect(modrik(["convert", house, join(file, "x.json")])).toMatchObject({
+      code: 2,
+      err: expect.stringMatching(/cannot be used/),
+    });
+  });
+
   test("is not made over another, nor of what is not there", () => {
     expect(modrik(["new", house, "--from", "dry_air"]).err).toMatch(/there already, and not empty/);
     expect(modrik(["new", join(folder, "none"), "--from", "dri_air"]).err).toMatch(/Did you mean dry_air/);

@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, readdirSync, writeFileSync } from "node:fs";
+import { existsSync, mkdirSync, readdirSync, statSync, writeFileSync } from "node:fs";
 import { basename, dirname, join } from "node:path";
 import { nearest, parseHouse } from "modrik";
 import pc from "picocolors";
@@ -13,7 +13,7 @@ export interface NewOptions {
 
 /** Makes the files of a first house, asking what is not said where somebody can answer. */
 export async function newHouse(folder: string, options: NewOptions): Promise<boolean> {
-  if (existsSync(folder) && readdirSync(folder).length > 0)
+  if (existsSync(folder) && (!statSync(folder).isDirectory() || readdirSync(folder).length > 0))
     throw new CallError(
       `"${folder}" is there already, and not empty.`,
       "Name a folder that is not there yet, as modrik new my-house.",
