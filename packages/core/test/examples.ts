@@ -18,6 +18,9 @@ export const lindenYard = readFiles("linden-yard", ".modrik");
 /** Small situations that people fall into, as they are written so that nobody does. */
 export const traps = readFiles("traps/rightly", ".modrik");
 
+/** The same situations with rules that fall into them. */
+export const fallen = readFiles("traps/wrongly", ".modrik");
+
 export function parseLindenYard(files: Readonly<Record<string, string>> = lindenYard): ParsedHouse {
   const calendars = Object.entries(readFiles("linden-yard", ".ics")).map(([file, text]) => [file, readCalendar(text)]);
   return parseHouse(files, { calendars: Object.fromEntries(calendars) });
