@@ -648,6 +648,13 @@ describe("a person", () => {
         ["0 o on", "5 o off", "15 o on"],
       ],
       [
+        "pauses a rule at the very start, which then does not even start",
+        "rule r { when the house starts do { set z.o to on } }",
+        {},
+        [[0, by({ kind: "pauses", rule: "r" })]],
+        [],
+      ],
+      [
         "resumes it",
         hold("z.door is open"),
         {},

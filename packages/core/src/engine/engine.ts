@@ -363,9 +363,9 @@ class Runner implements Engine, StepHost, Hands {
     this.evaluator.now = at;
     this.#pending = Number.POSITIVE_INFINITY;
     this.#quiet = this.journal === undefined;
-    if (this.#starting) this.events.houseStarts();
     this.#takeInputs();
     this.#takeDeadlines(at);
+    if (this.#starting) this.events.houseStarts();
     this.#turn();
     // After a restart every output is sent anew.
     this.outputs.send(this.#starting && this.#options.restore !== undefined);
