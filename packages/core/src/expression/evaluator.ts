@@ -30,9 +30,9 @@ import {
 } from "../time/index.js";
 import { equalNumbers } from "../units/index.js";
 import type { Agenda } from "./agenda.js";
+import { compute } from "./functions.js";
 import { eventsOf, type Graph, type Node, type Op } from "./graph.js";
 import { packed } from "./packed.js";
-import { absoluteHumidity, dewPoint, feelsLike, vapourPressureDeficit } from "./psychrometrics.js";
 import { Window } from "./window.js";
 
 /** Told of each node whose value changed. */
@@ -940,75 +940,6 @@ function compares(op: Op, left: number, right: number): number {
       return left < right || equalNumbers(left, right) ? 1 : 0;
     default:
       return equalNumbers(left, right) ? 1 : 0;
-  }
-}
-
-/** Values of functions that remember nothing. */
-function compute(op: Op, parts: readonly number[], constant: number): number {
-  const [first = Number.NaN, second = Number.NaN, third = Number.NaN] = parts;
-  switch (op) {
-    case "plus":
-      return first + second;
-    case "minus":
-      return first - second;
-    case "times":
-      return first * second;
-    case "divided":
-      return second === 0 ? Number.NaN : first / second;
-    case "negative":
-      return -first;
-    case "abs":
-      return Math.abs(first);
-    case "round":
-      return Math.round(first);
-    case "clamp":
-      return second <= third ? Math.min(third, Math.max(second, first)) : Math.min(second, Math.max(third, first));
-    case "scale":
-      return scaled(first, second, third, parts[3] as number, parts[4] as number);
-    case "dew_point":
-      return dewPoint(first, second);
-    case "absolute_humidity":
-      return absoluteHumidity(first, second);
-    case "vapour_pressure_deficit":
-      return vapourPressureDeficit(first, second);
-    case "feels_like":
-      return feelsLike(first, second);
-    default:
-      return several(op, parts, constant);
-  }
-}
-
-/** A straight line through two points, clamped at both ends. */
-function scaled(value: number, a: number, b: number, c: number, d: number): number {
-  if (a === b) return Number.NaN;
-  const share = Math.min(1, Math.max(0, (value - a) / (b - a)));
-  return Number.isNaN(value) ? Number.NaN : c + share * (d - c);
-}
-
-function several(op: Op, parts: readonly number[], least: number): number {
-  const known = parts.filter((part) => !Number.isNaN(part));
-  if (known.length < Math.max(1, least || 1)) return Number.NaN;
-  switch (op) {
-    case "mean":
-      return known.reduce((sum, part) => sum + part, 0) / known.length;
-    case "sum":
-      return known.reduce((sum, part) => sum + part, 0);
-    case "min":
-      return Math.min(...known);
-    case "max":
-      return Math.max(...known);
-    case "spread":
-      return Math.max(...known) - Math.min(...known);
-    case "first_known":
-      return known[0] as number;
-    case "median": {
-      const sorted = [...known].sort((a, b) => a - b);
-      const middle = sorted.length >> 1;
-      const upper = sorted[middle] as number;
-      return sorted.length % 2 === 1 ? upper : ((sorted[middle - 1] as number) + upper) / 2;
-    }
-    default:
-      throw new RangeError(`no such operation: ${op}`);
   }
 }
 
