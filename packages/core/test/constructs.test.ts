@@ -439,6 +439,17 @@ describe("steps", () => {
         ["3.5 l 0.5", "6 l 1", "8.5 l 1.5", "11 l 2", "11 o on"],
       ],
       [
+        "of two ramps that end together, the one asked later",
+        `rule a { when z.door is open do { ramp z.l from 0 % to 70 % over 7 s } }
+         rule b { when z.bell is pressed do { ramp z.l from 20 % to 100 % over 8 s } }`,
+        lamp,
+        [
+          [1, "z.bell", 1],
+          [2, "z.door", "open"],
+        ],
+        ["1 l 20", "2 l 0", "3 l 10", "4 l 20", "5 l 30", "6 l 40", "7 l 50", "8 l 60", "9 l 70"],
+      ],
+      [
         "release takes back what plain steps asked",
         "rule r { hold z.l at 5 % } rule s as urgent { when z.door is open do { set z.l to 50 % wait 5 s release z.l } }",
         lamp,

@@ -25,6 +25,8 @@ export interface ClaimState {
   /** The step that asked. */
   step: number;
   ramp: Ramp | undefined;
+  /** When its ramp ended and became a plain `set`; NaN where it was none. */
+  rampEnded: number;
 }
 
 /** What an output was last sent, and what else it remembers. */

@@ -44,7 +44,15 @@ export class Outputs {
   ) {
     const { claims, outputs } = program;
     const since = evaluator.now;
-    this.claims = claims.map(() => ({ asked: false, timed: false, value: Number.NaN, turn: 0, step: 0, ramp: undefined }));
+    this.claims = claims.map(() => ({
+      asked: false,
+      timed: false,
+      value: Number.NaN,
+      turn: 0,
+      step: 0,
+      ramp: undefined,
+      rampEnded: Number.NaN,
+    }));
     this.states = outputs.map(({ atRest }) => ({
       value: atRest ?? Number.NaN,
       since,
@@ -80,7 +88,15 @@ export class Outputs {
     const program = this.program.claims[claim] as ClaimProgram;
     if (!timed) this.#replacePlain(program);
     const ramp = from === undefined || over === undefined ? undefined : { from, to: value, start: this.evaluator.now, over };
-    Object.assign(this.claims[claim] as ClaimState, { asked: true, timed, value, turn: ++this.turns, step, ramp });
+    Object.assign(this.claims[claim] as ClaimState, {
+      asked: true,
+      timed,
+      value,
+      turn: ++this.turns,
+      step,
+      ramp,
+      rampEnded: Number.NaN,
+    });
     this.agenda.set(program.timer, ends);
     this.#decideNow(program.output);
   }
@@ -114,8 +130,14 @@ export class Outputs {
     const state = this.claims[claim] as ClaimState;
     if (!state.ramp) return this.letGo(claim);
     const program = this.program.claims[claim] as ClaimProgram;
+    // Of two ramps that end in one instant the one asked later led, and its end stays.
+    const led = this.#program(program.output).claims.some(({ index, standing }) => {
+      const other = this.claims[index] as ClaimState;
+      return standing === program.standing && other.asked && other.rampEnded === this.evaluator.now && other.turn > state.turn;
+    });
+    if (led) return this.letGo(claim);
     this.#replacePlain(program);
-    Object.assign(state, { timed: false, ramp: undefined });
+    Object.assign(state, { timed: false, ramp: undefined, rampEnded: this.evaluator.now });
     this.undecided.add(program.output);
   }
 
