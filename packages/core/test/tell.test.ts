@@ -88,7 +88,7 @@ test("who may claim an output comes in the order of who wins", () => {
 
 test("what comes next, and what uses and sets a dial, is told", () => {
   const found = told(
-    `schedule open { Mon..Fri 08:00 to 18:00 } schedule now { daily 11:00 to 13:00 }
+    `dial d: 1 s..2 min, at first 5 s schedule open { Mon..Fri 08:00 to 18:00 } schedule now { daily 11:00 to 13:00 }
     rule r { when at z.evening do { set z.target to 18 °C } }
     rule s { while during open and z.x below z.target hold z.o at on }`,
   );
@@ -98,6 +98,7 @@ test("what comes next, and what uses and sets a dial, is told", () => {
     "next 22:30",
     "z.target: 20 °C of 10..30 °C; used by s; set by r",
     "m: day; used by nothing",
+    "d: 5 s of 1..120 s; used by nothing",
   ])
     expect(found).toContain(line);
 });

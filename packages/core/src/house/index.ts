@@ -7,6 +7,7 @@ export type * from "./house.js";
 export { isIn, type Thing, thingsOf, titleOf } from "./lookup.js";
 export { writeExpectation, writePermit, writeSentence, writeTrigger } from "./sentences.js";
 export { writeHouse } from "./text.js";
+export { writeRange, writeType } from "./type-text.js";
 export {
   type ColourType,
   type NumberType,

@@ -22,7 +22,8 @@ import type {
 } from "./house.js";
 import { isIn } from "./lookup.js";
 import { quoted, writeExpectation, writePermit, writeSentence } from "./sentences.js";
-import type { Range, TruthType, Value, ValueType } from "./types.js";
+import { writeRange, writeType } from "./type-text.js";
+import type { TruthType, Value, ValueType } from "./types.js";
 import { writeExpression } from "./write.js";
 
 /** The text of a house, one declaration a line; `formatHouse` lays it out. */
@@ -96,27 +97,7 @@ function inZone(house: House, zone: string): string[] {
   ];
 }
 
-function writeType(type: ValueType | TruthType): string {
-  switch (type.kind) {
-    case "words":
-      return type.words.join(type.ordered ? " < " : "/");
-    case "number":
-      return type.unit === "ms" ? "duration" : type.unit || "number";
-    case "time":
-    case "colour":
-    case "press":
-      return type.kind;
-    default:
-      return "";
-  }
-}
-
 const unitOf = (type: ValueType | TruthType): Unit => (type.kind === "number" ? type.unit : "");
-
-function writeRange([low, high]: Range, unit: Unit): string {
-  if (unit === "ms") return `${writeDuration(low)}..${writeDuration(high)}`;
-  return `${writeNumber(low)}..${writeQuantity({ value: high, unit })}`;
-}
 
 function writeValue(value: Value, type: ValueType): string {
   if (typeof value === "string") return type.kind === "colour" ? (nameOfColour(value) ?? `colour(${quoted(value)})`) : value;

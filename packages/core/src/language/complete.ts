@@ -1,5 +1,5 @@
 // What may stand at a place of a text: names of the house, words of a thing, keywords.
-import { colours, type House, type ValueType } from "../house/index.js";
+import { colours, type House, type ValueType, writeType } from "../house/index.js";
 import { units } from "../units/index.js";
 import { functionNames } from "./binder/names.js";
 import { lex } from "./lexer.js";
@@ -115,7 +115,7 @@ function things(list: readonly Typed[]): Completion[] {
   return list.map(({ name, title, type }) => ({
     label: name,
     kind: "thing",
-    detail: [title, sayType(type)].filter((part) => part !== undefined && part !== "").join(", "),
+    detail: [title, writeType(type)].filter((part) => part !== undefined && part !== "").join(", "),
   }));
 }
 
@@ -125,12 +125,6 @@ function names(list: readonly Named[], what: string): Completion[] {
 
 function keywords(list: string): Completion[] {
   return list.split(" ").map((label) => ({ label, kind: "keyword" }));
-}
-
-function sayType(type: Typed["type"]): string {
-  if (type.kind === "words") return type.words.join(type.ordered ? " < " : "/");
-  if (type.kind === "number") return type.unit;
-  return type.kind === "truth" ? "yes/no" : type.kind;
 }
 
 function unique(options: readonly Completion[]): Completion[] {

@@ -9,6 +9,7 @@ import {
   type Keep,
   type Let,
   type Output,
+  type Range,
   type Rule,
   type Schedule,
   type Sensor,
@@ -19,11 +20,13 @@ import {
   type ValueType,
   writeExpression,
   writePermit,
+  writeRange,
   writeSentence,
   writeTrigger,
+  writeType,
 } from "../house/index.js";
 import { type Calendar, type Clock, clockOf, nextOccurrence, stretchOf } from "../time/index.js";
-import { equalNumbers, fromBase, type Unit, writeNumber, writeQuantity, writeReading } from "../units/index.js";
+import { fromBase, writeReading } from "../units/index.js";
 import { askersOf, setsIn } from "./askers.js";
 import { type Explanation, explanation } from "./condition.js";
 import { sayInstant, sayValue } from "./moments.js";
@@ -332,26 +335,7 @@ function sayThing({ name, title }: { readonly name: string; readonly title?: str
   return title === undefined ? name : `${name} "${title}"`;
 }
 
-/** `°C, -20..60 °C`, `open/closed`, `a time of day`. */
-function sayType(type: ValueType, range: readonly [number, number] | undefined): string {
-  switch (type.kind) {
-    case "words":
-      return type.words.join(type.ordered ? " < " : "/");
-    case "number":
-      return range ? sayRange(range, type.unit) : type.unit || "a number";
-    case "time":
-      return "a time of day";
-    case "press":
-      return "pressed";
-    case "colour":
-      return "a colour";
-    default:
-      throw new RangeError(`no such type: ${JSON.stringify(type satisfies never)}`);
-  }
-}
-
-function sayRange([low, high]: readonly [number, number], unit: Unit): string {
-  return equalNumbers(low, high)
-    ? writeQuantity({ value: low, unit })
-    : `${writeNumber(low)}..${writeQuantity({ value: high, unit })}`;
+/** `0..100 %RH`, `open/closed`, `time`. */
+function sayType(type: ValueType, range: Range | undefined): string {
+  return range && type.kind === "number" ? writeRange(range, type.unit) : writeType(type);
 }
