@@ -2,7 +2,7 @@
 import { mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { dirname, join } from "node:path";
-import { formatHouse, parseHouse, problemCodes, runTrials } from "modrik";
+import { checkHouse, findingCodes, formatHouse, parseHouse, problemCodes, runTrials } from "modrik";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { modrik, root } from "../packages/cli/test/modrik.js";
 
@@ -39,7 +39,7 @@ describe.each(pages)("%s", (page) => {
   test.each(fences.map((fence, index) => [`line ${fence.line}: ${fence.language}`, fence, fences[index + 1]] as const))(
     "%s",
     (_, fence, next) => {
-      if (fence.language === "modrik") checkHouse(fence, fences);
+      if (fence.language === "modrik") checkExample(fence, fences);
       else if (fence.language === "sh") expect(runAll(fence)).toBe(next?.language === "text" ? next.text : "");
       else expect(fence.language).toBe("text");
     },
@@ -62,19 +62,27 @@ function readLink(path: string): void {
 
 test("every problem has its entry, with an example", () => {
   const text = readFileSync(join(root, "docs/problems.md"), "utf8");
-  expect([...text.matchAll(/^## (.*)$/gm)].map(([, code]) => code)).toEqual(problemCodes);
-  expect(new Set([...text.matchAll(/ wrong=(\S+)/g)].map(([, code]) => code))).toEqual(new Set(problemCodes));
+  const codes = [...problemCodes, ...findingCodes];
+  expect([...text.matchAll(/^## (.*)$/gm)].map(([, code]) => code).sort()).toEqual([...codes].sort());
+  expect(new Set([...text.matchAll(/ wrong=(\S+)/g)].map(([, code]) => code))).toEqual(new Set(codes));
 });
 
 /** Whole houses, and pieces that stand in one of them; a piece that is wrong has the problem it is said to have. */
-function checkHouse({ text, about }: Fence, fences: readonly Fence[]): void {
+function checkExample({ text, about }: Fence, fences: readonly Fence[]): void {
   const said = (key: string) => new RegExp(`\\b${key}=(\\S+)`).exec(about)?.[1];
   const [file, base, within, wrong] = ["file", "base", "in", "wrong"].map(said);
   if (wrong === undefined) expect(formatHouse(text)).toEqual({ text, problems: [] });
-  if (!file && !base && !within) return;
+  if (!file && !base && !within && !wrong) return;
   const around = fences.find((fence) => new RegExp(`\\bbase=${within}\\b`).test(fence.about));
-  const { house, problems } = parseHouse({ "a.modrik": around?.text ?? "", "house.modrik": text });
-  const codes = problems.map(({ code, reason }) => (code === wrong ? code : `${code}: ${reason}`));
+  const files = { "a.modrik": around?.text ?? "", "house.modrik": text };
+  const { house, problems } = parseHouse(files);
+  // A piece does not use all of its house.
+  const findings =
+    problems.length > 0
+      ? []
+      : checkHouse(house, files).filter((one) => !(within || base) || wrong === one.code || one.code !== "unused");
+  const found = [...problems, ...findings.filter(({ allowed }) => allowed === undefined)];
+  const codes = found.map(({ code, reason }) => (code === wrong ? code : `${code}: ${reason}`));
   expect([...new Set(codes)]).toEqual(wrong === undefined ? [] : [wrong]);
   for (const { trial, passed } of runTrials(house)) expect([trial.name, passed]).toEqual([trial.name, true]);
   if (!file) return;

@@ -46,6 +46,8 @@ function program(): Command {
     .argument(HOUSE, HOUSE_IS)
     .option("--mend", "show what can be mended by itself, a missing unit or a near name, and change it when you agree")
     .option("--yes", "with --mend: change it unasked")
+    .option("--show", "print the timeline that shows each certain problem, as a trial to keep")
+    .option("--strict", "end with 1 where there is a warning, too")
     .option("--json", "problems as JSON")
     .action(async (house, options) => done(await (await import("./commands/check.js")).check(house, options)));
 

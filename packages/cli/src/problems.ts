@@ -1,5 +1,5 @@
 // Problems as people read them: place, code and reason, the line with a mark under it, the way out.
-import type { Place, Problem } from "modrik";
+import { type Finding, formatHouse, type Place, type Problem, writeTrial } from "modrik";
 import pc from "picocolors";
 
 interface Told {
@@ -19,6 +19,29 @@ export function writeProblem({ code, severity, place, reason, remedy, related }:
   if (remedy) lines.push(`  ${remedy}`);
   return lines.join("\n");
 }
+
+/** A finding like a problem; with `show`, the timeline that shows it. */
+export function writeFinding(
+  { code, place, certain, reason, remedy, related, shows }: Finding,
+  files: Told["files"],
+  show: boolean,
+): string {
+  const where = place ? `${pc.bold(`${place.file}:${place.line}:${place.column}`)}  ` : "";
+  const lines = [`${where}${pc.yellow(code)}${certain ? "" : pc.dim(" (likely)")}  ${reason}`];
+  if (place) lines.push(...excerpt(place, files[place.file] ?? ""));
+  for (const one of related)
+    if (one.place) lines.push(`  See ${one.place.file}:${one.place.line}:${one.place.column}: ${one.says}.`);
+  lines.push(`  ${remedy}`);
+  if (show && shows)
+    lines.push("  This timeline shows it; each of its expectations is met:", ...indented(formatHouse(writeTrial(shows)).text));
+  return lines.join("\n");
+}
+
+const indented = (text: string) =>
+  text
+    .trim()
+    .split("\n")
+    .map((line) => pc.dim(`    ${line}`));
 
 /** Columns shown of a very long line. */
 const SHOWN = 100;

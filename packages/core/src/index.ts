@@ -2,6 +2,8 @@
 
 // Instants are milliseconds since 1970 UTC; values are in the thing's own unit, or one of its words.
 
+// ── Checking it ───────────────────────────────────────────────────────────────────────────────────────────────────────
+export { checkHouse, type Finding, type FindingCode, findingCodes } from "./check/index.js";
 // ── Running it ────────────────────────────────────────────────────────────────────────────────────────────────────────
 export {
   type Change,
@@ -84,6 +86,7 @@ export {
   writeHouse,
   writePermit,
   writeSentence,
+  writeTrial,
   zone,
 } from "./house/index.js";
 export {
@@ -109,6 +112,7 @@ export {
   problemCodes,
   type Renamed,
   renameThing,
+  type SpokenOf,
 } from "./language/index.js";
 // ── Judging and explaining a run ──────────────────────────────────────────────────────────────────────────────────────
 export { type KeptMeasure, type Lengths, type Measures, measure, type OutputMeasure } from "./measure/index.js";

@@ -1,7 +1,7 @@
 // Whole runs: the simulated room, what is measured, judged and explained of it.
 import { createPhysics, type Explanation, isSound, measure, parseHouse, runTrials, simulate, type Weather, why } from "modrik";
 import { describe, expect, test } from "vitest";
-import { fallen, parseLindenYard, traps } from "./examples.js";
+import { parseLindenYard, traps } from "./examples.js";
 
 const { house } = parseLindenYard();
 const weather: Weather = { name: "still", outdoors: 0, swings: 0, humidity: 80, cloud: 100 };
@@ -106,13 +106,6 @@ describe("trials", () => {
     expect(results.length).toBeGreaterThan(0);
     const failed = results.flatMap(({ trial, verdicts }) => verdicts.map((verdict) => ({ trial: trial.name, ...verdict })));
     expect(failed.filter(({ passed }) => !passed)).toEqual([]);
-  });
-
-  test.each(Object.entries(fallen))("of %s, written wrongly, tell", (file, text) => {
-    const { house: trap, problems } = parseHouse({ [file]: text });
-    expect(problems).toEqual([]);
-    expect(trap.trials).toEqual(parseHouse({ [file]: traps[file] as string }).house.trials);
-    expect(runTrials(trap).some(({ passed }) => !passed)).toBe(true);
   });
 
   const verdicts = (body: string) => {

@@ -1,28 +1,50 @@
 import { createInterface } from "node:readline/promises";
-import { type House, isSound, mendHouse } from "modrik";
+import { checkHouse, type Finding, type House, isSound, mendHouse } from "modrik";
 import pc from "picocolors";
 import { CallError } from "../call-error.js";
 import { readHouse, readHouseWith, replaceFile } from "../house-files.js";
-import { printProblems } from "../problems.js";
+import { printProblems, writeFinding } from "../problems.js";
 
 export interface CheckOptions {
   readonly json?: boolean;
   readonly mend?: boolean;
   readonly yes?: boolean;
+  readonly show?: boolean;
+  readonly strict?: boolean;
 }
 
-/** Prints what is wrong with a house; true when it may run. */
-export async function check(path: string | undefined, { json, mend, yes }: CheckOptions): Promise<boolean> {
+/** Prints what is wrong with a house; true when it may run, and with `strict` only when nothing is found at all. */
+export async function check(path: string | undefined, options: CheckOptions): Promise<boolean> {
+  const { json, mend, yes, show, strict } = options;
   if (mend && json) throw new CallError("--mend and --json do not go together.", "Mend first, then check with --json.");
   const read = mend ? await mendFiles(path, yes === true) : readHouse(path);
-  const fine = isSound(read) && read.unreadable.length === 0;
-  if (json) process.stdout.write(`${JSON.stringify({ house: read.house.name, problems: read.problems }, null, 2)}\n`);
+  const { house, problems, files, unreadable } = read;
+  const sound = isSound(read) && unreadable.length === 0;
+  // What cannot be bound cannot be reasoned about.
+  const all = sound ? checkHouse(house, files) : [];
+  const findings = all.filter(({ allowed }) => allowed === undefined);
+  const allowed = all.filter((finding) => finding.allowed !== undefined);
+  if (json) process.stdout.write(`${JSON.stringify({ house: house.name, problems, findings, allowed }, null, 2)}\n`);
   else {
     printProblems(read);
-    process.stdout.write(`${fine ? pc.green("Nothing wrong") : pc.red(sayCount(read.problems.length + read.unreadable.length))}`);
-    process.stdout.write(fine ? ` in ${read.house.name}: ${sayHouse(read.house)}.\n` : "\n");
+    for (const finding of findings) process.stdout.write(`${writeFinding(finding, files, show === true)}\n\n`);
+    process.stdout.write(`${sayEnd(house, problems.length + unreadable.length, findings, sound)}\n`);
+    for (const one of allowed) process.stdout.write(`${pc.dim(sayAllowed(one))}\n`);
   }
-  return fine;
+  return sound && !(strict && problems.length + findings.length > 0);
+}
+
+function sayEnd(house: House, problems: number, findings: readonly Finding[], sound: boolean): string {
+  if (!sound) return pc.red(sayCount(problems));
+  const warnings = problems + findings.length;
+  if (warnings === 0) return `${pc.green("Nothing wrong")} in ${house.name}: ${sayHouse(house)}.`;
+  const certain = findings.filter((finding) => finding.certain).length;
+  const shown = certain > 0 ? `; ${certain} of them certain: \`modrik check --show\` prints a timeline of each` : "";
+  return `${pc.yellow(`${warnings} ${warnings === 1 ? "warning" : "warnings"}`)}, no error in ${house.name}${shown}.`;
+}
+
+function sayAllowed({ code, place, allowed }: Finding): string {
+  return `Allowed: ${code} at ${place?.file}:${place?.line}, ${allowed}.`;
 }
 
 /** Shows the lines it would change, and changes them when that is wanted; what is then left is told as ever. */

@@ -756,7 +756,7 @@ function pulseOf(key: string, name: string, node: number): PulseProgram {
 }
 
 /** What an output does when nobody asks: off, 0, or nothing of its own. */
-function restOf({ atRest, type }: Output): Value | undefined {
+export function restOf({ atRest, type }: Output): Value | undefined {
   if (atRest !== undefined) return atRest;
   if (type.kind === "words") return type.words.includes("off") ? "off" : undefined;
   return type.kind === "number" ? 0 : undefined;

@@ -30,7 +30,7 @@ import {
 } from "../time/index.js";
 import { equalNumbers } from "../units/index.js";
 import type { Agenda } from "./agenda.js";
-import { compute } from "./functions.js";
+import { compares, compute } from "./functions.js";
 import { eventsOf, type Graph, type Node, type Op } from "./graph.js";
 import { packed } from "./packed.js";
 import { Window } from "./window.js";
@@ -925,22 +925,6 @@ function compared(code: number, left: number, right: number): number {
 
 function unlessUnknown(left: number, right: number, truth: number): number {
   return Number.isNaN(left) || Number.isNaN(right) ? Number.NaN : truth;
-}
-
-function compares(op: Op, left: number, right: number): number {
-  if (Number.isNaN(left) || Number.isNaN(right)) return Number.NaN;
-  switch (op) {
-    case "above":
-      return left > right && !equalNumbers(left, right) ? 1 : 0;
-    case "below":
-      return left < right && !equalNumbers(left, right) ? 1 : 0;
-    case "at least":
-      return left > right || equalNumbers(left, right) ? 1 : 0;
-    case "at most":
-      return left < right || equalNumbers(left, right) ? 1 : 0;
-    default:
-      return equalNumbers(left, right) ? 1 : 0;
-  }
 }
 
 function usersOf(nodes: readonly Node[]): number[][] {

@@ -1,4 +1,5 @@
 // Functions of values that remember nothing; unknown is NaN.
+import { equalNumbers } from "../units/index.js";
 import type { Op } from "./graph.js";
 import { absoluteHumidity, dewPoint, feelsLike, vapourPressureDeficit } from "./psychrometrics.js";
 
@@ -68,5 +69,22 @@ function several(op: Op, parts: readonly number[], least: number): number {
     }
     default:
       throw new RangeError(`no such operation: ${op}`);
+  }
+}
+
+/** Whether a comparison holds, with the equality of `units`: 1, 0, or NaN where a side is unknown. */
+export function compares(op: Op, left: number, right: number): number {
+  if (Number.isNaN(left) || Number.isNaN(right)) return Number.NaN;
+  switch (op) {
+    case "above":
+      return left > right && !equalNumbers(left, right) ? 1 : 0;
+    case "below":
+      return left < right && !equalNumbers(left, right) ? 1 : 0;
+    case "at least":
+      return left > right || equalNumbers(left, right) ? 1 : 0;
+    case "at most":
+      return left < right || equalNumbers(left, right) ? 1 : 0;
+    default:
+      return equalNumbers(left, right) ? 1 : 0;
   }
 }

@@ -6,7 +6,8 @@ export { baseOfNumber, givenIn, ownValue, unitOf } from "./given.js";
 export type * from "./house.js";
 export { isIn, type Thing, thingsOf, titleOf } from "./lookup.js";
 export { writeExpectation, writePermit, writeSentence, writeTrigger } from "./sentences.js";
-export { writeHouse } from "./text.js";
+export { branchCondition, type PlacedStep, setsIn, stepsIn } from "./steps.js";
+export { writeHouse, writeTrial } from "./text.js";
 export { writeRange, writeType } from "./type-text.js";
 export {
   type ColourType,

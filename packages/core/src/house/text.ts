@@ -206,7 +206,19 @@ function writeProfile({ note, type, range, ramped, days, ...named }: Profile): s
 
 // ── Trials ──────────────────────────────────────────────────────────────────────────────────────────────────────────────
 
-function writeTrial({ note, from, lasts, to, replay, simulated, given, happenings, expectations, ...named }: Trial): string {
+/** A trial as text of the language, one line for each of its parts. */
+export function writeTrial({
+  note,
+  from,
+  lasts,
+  to,
+  replay,
+  simulated,
+  given,
+  happenings,
+  expectations,
+  ...named
+}: Trial): string {
   const ends = to ? ` to ${writeExpression(to)}` : lasts ? ` for ${writeExpression(lasts)}` : "";
   const begins = `${replay === undefined ? "" : `replay ${quoted(replay)} `}from ${writeExpression(from)}${ends}`;
   const weather = simulated?.weather === undefined ? "" : `, weather ${simulated.weather}`;

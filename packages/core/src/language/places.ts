@@ -1,20 +1,28 @@
-// Where the sentences of a house stand in its texts, so that what is known of them can be shown beside them.
+// Where what a house says stands in its texts: things, rules, sentences and their parts, so that what is known of them
+// can be shown beside them; and what a writer allows there.
 import { parseFile } from "./parser/file.js";
 import { Faults } from "./problem.js";
-import type { Declaration, RuleNode, ScheduleNode, SentenceNode } from "./syntax.js";
+import type { ActionNode, Declaration, GuardNode, RuleNode, SentenceNode, WireNode } from "./syntax.js";
+import type { Span } from "./token.js";
+
+/** What stands somewhere: a thing, rule, guard, trial or schedule by its whole name, or a part of one. */
+export type SpokenOf =
+  | { readonly kind: "thing"; readonly name: string }
+  | { readonly kind: "schedule"; readonly name: string }
+  | { readonly kind: "sentence"; readonly rule: string; readonly sentence: number }
+  | { readonly kind: "trigger"; readonly rule: string; readonly sentence: number; readonly trigger: number }
+  | { readonly kind: "drive"; readonly rule: string; readonly sentence: number; readonly way: "raise" | "lower" }
+  | { readonly kind: "target"; readonly rule: string; readonly sentence: number; readonly output: string }
+  | { readonly kind: "steps"; readonly rule: string; readonly sentence: number }
+  | { readonly kind: "permit"; readonly guard: string; readonly permit: number }
+  | { readonly kind: "wiring"; readonly by: string; readonly entry: number };
 
 export interface SpokenPlace {
-  readonly file: string;
-  /** Behind its last sign. */
-  readonly end: number;
-  readonly what:
-    | { readonly kind: "sentence"; readonly rule: string; readonly sentence: number }
-    | { readonly kind: "trigger"; readonly rule: string; readonly sentence: number; readonly trigger: number }
-    | { readonly kind: "drive"; readonly rule: string; readonly sentence: number; readonly way: "raise" | "lower" }
-    | { readonly kind: "schedule"; readonly name: string };
+  readonly span: Span;
+  readonly what: SpokenOf;
 }
 
-/** The places of sentences, drives and schedules, in the order of the text; of a repeat once for each value. */
+/** The places of things, sentences and their parts, in the order of the text; of a repeat once for each value. */
 export function spokenPlaces(files: Readonly<Record<string, string>>): SpokenPlace[] {
   return Object.entries(files).flatMap(([file, text]) => {
     const { declarations } = parseFile(file, text, new Faults(files));
@@ -22,7 +30,9 @@ export function spokenPlaces(files: Readonly<Record<string, string>>): SpokenPla
   });
 }
 
-function ofDeclaration(node: Declaration | { readonly kind: string }, zone: string): SpokenPlace[] {
+type AnyNode = Declaration | { readonly kind: string };
+
+function ofDeclaration(node: AnyNode, zone: string): SpokenPlace[] {
   const declaration = node as Declaration;
   switch (declaration.kind) {
     case "repeat":
@@ -30,42 +40,99 @@ function ofDeclaration(node: Declaration | { readonly kind: string }, zone: stri
     case "zone":
       return declaration.entries.flatMap((inner) => ofDeclaration(inner, `${declaration.name.text}.`));
     case "rule":
-      return ofRule(declaration);
+      return [named(declaration.name, ""), ...ofRule(declaration, zone)];
+    case "guard":
+      return [named(declaration.name, ""), ...ofGuard(declaration)];
+    case "wire":
+      return ofWire(declaration);
     case "schedule":
-      return [ofSchedule(declaration, zone)];
+      return [
+        { span: declaration.name.span, what: { kind: "schedule", name: `${zone}${declaration.name.text}` } },
+        named(declaration.name, zone),
+      ];
     default:
-      return [];
+      return "name" in declaration ? [named(declaration.name, zone)] : [];
   }
 }
 
-function ofSchedule({ name, span }: ScheduleNode, zone: string): SpokenPlace {
-  return { file: span.file, end: name.span.to, what: { kind: "schedule", name: `${zone}${name.text}` } };
+function named({ text, span }: { readonly text: string; readonly span: Span }, zone: string): SpokenPlace {
+  return { span, what: { kind: "thing", name: `${zone}${text}` } };
+}
+
+function ofGuard({ name, permits }: GuardNode): SpokenPlace[] {
+  return permits.map(({ span }, permit) => ({ span, what: { kind: "permit", guard: name.text, permit } }));
+}
+
+function ofWire({ name, entries }: WireNode): SpokenPlace[] {
+  return entries.map(({ span }, entry) => ({ span, what: { kind: "wiring", by: name.text, entry } }));
 }
 
 /** A `while` with several actions is as many sentences. */
-function ofRule({ name, sentences }: RuleNode): SpokenPlace[] {
+function ofRule({ name, sentences }: RuleNode, zone: string): SpokenPlace[] {
+  const rule = name.text;
   let next = 0;
   return sentences.flatMap((node: SentenceNode): SpokenPlace[] => {
     if (node.kind === "event") {
       const sentence = next++;
-      return node.triggers.map(({ span }, trigger) => ({
-        file: span.file,
-        end: span.to,
-        what: { kind: "trigger", rule: name.text, sentence, trigger },
-      }));
+      const triggers = node.triggers.map(
+        ({ span }, trigger): SpokenPlace => ({ span, what: { kind: "trigger", rule, sentence, trigger } }),
+      );
+      const steps: SpokenPlace = { span: node.steps[0]?.span ?? node.doSpan, what: { kind: "steps", rule, sentence } };
+      const whole: SpokenPlace = { span: triggers[0]?.span ?? node.span, what: { kind: "sentence", rule, sentence } };
+      return [...triggers, whole, steps];
     }
-    return node.actions.flatMap((action): SpokenPlace[] => {
+    return node.actions.flatMap((action) => {
       const sentence = next++;
-      const { file } = action.span;
-      if (action.kind !== "keep") {
-        const end = node.while?.span.to ?? action.span.to;
-        return [{ file, end, what: { kind: "sentence", rule: name.text, sentence } }];
-      }
-      return action.drives.map(({ way, span }) => ({
-        file,
-        end: span.to,
-        what: { kind: "drive", rule: name.text, sentence, way },
-      }));
+      const span = node.while?.span ?? action.span;
+      return [{ span, what: { kind: "sentence", rule, sentence } } as const, ...ofAction(action, rule, sentence, zone)];
     });
   });
+}
+
+function ofAction(action: ActionNode, rule: string, sentence: number, zone: string): SpokenPlace[] {
+  const whole = (name: string) => (name.includes(".") ? name : `${zone}${name}`);
+  if (action.kind === "keep")
+    return action.drives.map(({ way, span }) => ({ span, what: { kind: "drive", rule, sentence, way } }));
+  if (action.kind === "cycle")
+    return [{ span: action.span, what: { kind: "target", rule, sentence, output: whole(action.output.text) } }];
+  return action.targets.map(({ name, value }) => ({
+    span: { ...name.span, to: value.span.to },
+    what: { kind: "target", rule, sentence, output: whole(name.text) },
+  }));
+}
+
+// ── What is allowed ─────────────────────────────────────────────────────────────────────────────────────────────────────
+
+/** `# allow CODE: reason`, and the stretches of text it stands before: a declaration, a sentence. */
+export interface Allowance {
+  readonly code: string;
+  readonly reason: string;
+  readonly span: Span;
+  /** What it covers; empty where it stands before nothing. */
+  readonly covers: readonly Span[];
+}
+
+/** What the writer of a house allows, each for the declaration or sentence on the next line. */
+export function allowancesIn(files: Readonly<Record<string, string>>): Allowance[] {
+  return Object.entries(files).flatMap(([file, text]) => {
+    const { declarations, comments } = parseFile(file, text, new Faults(files));
+    const extents = declarations.flatMap(extentsIn);
+    return comments.flatMap((comment) => {
+      const [, code, reason] = /^#\s*allow ([\w-]+):\s*(.+)$/.exec(comment.text) ?? [];
+      if (code === undefined || reason === undefined || !comment.leads) return [];
+      const rest = text.slice(comment.to);
+      const next = comment.to + rest.length - rest.replace(/^(\s|#[^\n]*)+/, "").length;
+      return [{ code, reason, span: comment, covers: extents.filter(({ from }) => from === next) }];
+    });
+  });
+}
+
+function extentsIn(node: AnyNode & { readonly span?: Span }): Span[] {
+  const declaration = node as Declaration;
+  const own = declaration.span;
+  if (declaration.kind === "repeat") return [own, ...declaration.body.flatMap(extentsIn)];
+  if (declaration.kind === "zone" || declaration.kind === "wire") return [own, ...declaration.entries.flatMap(extentsIn)];
+  if (declaration.kind === "rule") return [own, ...declaration.sentences.map(({ span }) => span)];
+  if (declaration.kind === "guard") return [own, ...declaration.permits.map(({ span }) => span)];
+  return [own];
 }

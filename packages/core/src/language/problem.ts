@@ -85,16 +85,24 @@ export class Faults {
   }
 
   place(span: Span): Place {
-    const starts = this.#lines.get(span.file) ?? [0];
-    let low = 0;
-    let high = starts.length - 1;
-    while (low < high) {
-      const middle = (low + high + 1) >> 1;
-      if ((starts[middle] ?? 0) <= span.from) low = middle;
-      else high = middle - 1;
-    }
-    return { file: span.file, from: span.from, to: span.to, line: low + 1, column: span.from - (starts[low] ?? 0) + 1 };
+    return placeAmong(this.#lines.get(span.file) ?? [0], span);
   }
+}
+
+/** The line and column of a span of some files. */
+export function placeIn(files: Readonly<Record<string, string>>, span: Span): Place {
+  return placeAmong(lineStarts(files[span.file] ?? ""), span);
+}
+
+function placeAmong(starts: readonly number[], span: Span): Place {
+  let low = 0;
+  let high = starts.length - 1;
+  while (low < high) {
+    const middle = (low + high + 1) >> 1;
+    if ((starts[middle] ?? 0) <= span.from) low = middle;
+    else high = middle - 1;
+  }
+  return { file: span.file, from: span.from, to: span.to, line: low + 1, column: span.from - (starts[low] ?? 0) + 1 };
 }
 
 function lineStarts(text: string): number[] {

@@ -1,5 +1,5 @@
 // Who may ask something of an output, in the order in which they win.
-import type { House, Rule, Sentence, Standing, Step } from "../house/index.js";
+import { type House, type Rule, type Sentence, type Standing, type Step, stepsIn } from "../house/index.js";
 
 /** How an output is asked, from strongest to weakest within a standing. */
 const ways = ["for a time", "held", "for good"] as const;
@@ -22,7 +22,7 @@ export function askersOf(house: House, output: string): Asker[] {
 }
 
 function waysOf(house: House, sentence: Sentence, output: string): Way[] {
-  if ("do" in sentence) return [...new Set(stepsIn(sentence.do).flatMap((step) => wayOf(house, step, output)))];
+  if ("do" in sentence) return [...new Set(stepsIn(sentence.do).flatMap(({ step }) => wayOf(house, step, output)))];
   const held =
     "hold" in sentence
       ? sentence.hold.map((target) => target.output)
@@ -50,17 +50,4 @@ function wayOf(house: House, step: Step, output: string): Way[] {
     default:
       return [];
   }
-}
-
-/** Steps in a row, those of every branch included. */
-function stepsIn(steps: readonly Step[]): Step[] {
-  return steps.flatMap((step) =>
-    step.kind === "if" ? [...step.branches.flatMap((branch) => stepsIn(branch.do)), ...stepsIn(step.else)] : [step],
-  );
-}
-
-/** What the steps of a rule set by name: outputs, dials, modes. */
-export function setsIn(rule: Rule): ReadonlySet<string> {
-  const steps = rule.sentences.flatMap((sentence) => ("do" in sentence ? stepsIn(sentence.do) : []));
-  return new Set(steps.flatMap((step) => ("name" in step ? [step.name] : [])));
 }

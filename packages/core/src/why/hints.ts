@@ -23,11 +23,11 @@ export function hints(house: House, files: Readonly<Record<string, string>>, opt
   for (const place of spokenPlaces(files)) {
     const says = saysOf(place, house, teller);
     if (says === "") continue;
-    const at = lineEnd(files[place.file] ?? "", place.end);
-    const key = `${place.file}:${at}`;
+    const at = lineEnd(files[place.span.file] ?? "", place.span.to);
+    const key = `${place.span.file}:${at}`;
     const before = found.get(key)?.says;
     if (before?.split(" · ").includes(says)) continue;
-    found.set(key, { file: place.file, at, says: before === undefined ? says : `${before} · ${says}` });
+    found.set(key, { file: place.span.file, at, says: before === undefined ? says : `${before} · ${says}` });
   }
   return [...found.values()];
 }
@@ -37,10 +37,11 @@ function saysOf({ what }: SpokenPlace, house: House, teller: Teller): string {
     const schedule = house.schedules.find(({ name }) => name === what.name);
     return schedule ? teller.next(schedule) : "";
   }
+  if (what.kind !== "sentence" && what.kind !== "trigger" && what.kind !== "drive") return "";
   const sentence: Sentence | undefined = house.rules.find(({ name }) => name === what.rule)?.sentences[what.sentence];
   if (!sentence) return "";
   if (what.kind === "drive") return "keep" in sentence ? teller.switchPoints(sentence.keep, what.way) : "";
-  if (what.kind === "sentence") return teller.figures(sentence).join(", ");
+  if (what.kind === "sentence") return "do" in sentence ? "" : teller.figures(sentence).join(", ");
   const trigger = "do" in sentence ? sentence.when[what.trigger] : undefined;
   return trigger ? teller.trigger(trigger).join(", ") : "";
 }

@@ -14,6 +14,7 @@ import {
   type Schedule,
   type Sensor,
   type Sentence,
+  setsIn,
   type Trigger,
   thingsIn,
   type Value,
@@ -27,7 +28,7 @@ import {
 } from "../house/index.js";
 import { type Calendar, type Clock, clockOf, nextOccurrence, stretchOf } from "../time/index.js";
 import { fromBase, writeReading } from "../units/index.js";
-import { askersOf, setsIn } from "./askers.js";
+import { askersOf } from "./askers.js";
 import { type Explanation, explanation } from "./condition.js";
 import { sayInstant, sayValue } from "./moments.js";
 

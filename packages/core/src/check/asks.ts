@@ -1,0 +1,165 @@
+// What rules ask of outputs: each sentence and step as one claim, with all that must hold for it.
+import {
+  branchCondition,
+  type Condition,
+  type EventSentence,
+  type Expression,
+  type House,
+  type Keep,
+  type Rule,
+  type Standing,
+  type Step,
+  stepsIn,
+  type Trigger,
+} from "../house/index.js";
+import type { SpokenOf } from "../language/index.js";
+
+/** A sentence or step that asks an output for a value. */
+export interface Ask {
+  readonly rule: Rule;
+  readonly sentence: number;
+  readonly output: string;
+  readonly standing: Standing;
+  /** Held while its condition holds; else asked by a step: for a time, or for good. */
+  readonly way: "held" | "for a time" | "for good";
+  readonly value: Expression;
+  /** All that must hold: `while` and the band of a `keep`, or `provided` and the branches a step stands in. */
+  readonly conditions: readonly Condition[];
+  /** Of a step. */
+  readonly event?: EventSentence;
+  readonly step?: Step;
+  readonly keep?: { readonly keep: Keep; readonly way: "raise" | "lower" };
+  readonly about: SpokenOf;
+}
+
+const on: Expression = { kind: "word", word: "on", of: ["on", "off"] };
+
+/** Everything that is asked of outputs, rule by rule in the order written. */
+export function asksOf(house: House): Ask[] {
+  return house.rules.flatMap((rule) => rule.sentences.flatMap((_, sentence) => asksOfSentence(house, rule, sentence)));
+}
+
+function asksOfSentence(house: House, rule: Rule, index: number): Ask[] {
+  const sentence = rule.sentences[index] as Rule["sentences"][number];
+  const own = { rule, sentence: index, standing: rule.standing };
+  if ("do" in sentence) return asksOfEvent(house, sentence, own);
+  const state = { ...own, way: "held" as const };
+  const conditions = sentence.while ? conjuncts(sentence.while) : [];
+  const target = (output: string): SpokenOf => ({ kind: "target", rule: rule.name, sentence: index, output });
+  if ("hold" in sentence)
+    return sentence.hold.map(({ output, value }) => ({ ...state, output, value, conditions, about: target(output) }));
+  if ("cycle" in sentence)
+    return sentence.cycle.outputs.map((output) => ({ ...state, output, value: on, conditions, about: target(output) }));
+  const { keep } = sentence;
+  return (["raise", "lower"] as const).flatMap((way) => {
+    const drive = way === "raise" ? keep.raiseWith : keep.lowerWith;
+    const about: SpokenOf = { kind: "drive", rule: rule.name, sentence: index, way };
+    const band = drive?.proportion ? [] : [bandOf(keep, way)];
+    return (drive?.outputs ?? []).map((output) => ({
+      ...state,
+      output,
+      value: drive?.proportion && !drive.proportion.cycle ? following(house, output, keep, way) : on,
+      conditions: [...conditions, ...band],
+      keep: { keep, way },
+      about,
+    }));
+  });
+}
+
+/** What an output in proportion is asked for: nothing at the target, all of its range at the end of the distance. */
+function following(house: House, output: string, keep: Keep, way: "raise" | "lower"): Expression {
+  const over = (way === "raise" ? keep.raiseWith : keep.lowerWith)?.proportion?.over ?? zero;
+  const [low, high] = targetsOf(keep);
+  const all: Expression = way === "raise" ? { kind: "minus", left: low, right: over } : { kind: "plus", left: high, right: over };
+  const { range = [0, 100], type } = house.outputs.find(({ name }) => name === output) ?? {};
+  const unit = type?.kind === "number" ? type.unit : "%";
+  const [bottom, top] = range.map((value): Expression => ({ kind: "number", value, unit })) as [Expression, Expression];
+  return {
+    kind: "scale",
+    value: keep.value,
+    from: { low: way === "raise" ? low : high, high: all },
+    to: { low: bottom, high: top },
+  };
+}
+
+/** The two ends of what a `keep` aims at. */
+export function targetsOf({ at }: Keep): [low: Expression, high: Expression] {
+  return "low" in at ? [at.low, at.high] : [at, at];
+}
+
+/** The switch points of one way of a `keep`, as expressions: where it starts, where it stops. */
+export function switchPoints(keep: Keep, way: "raise" | "lower"): { starts: Expression; stops: Expression; reached: boolean } {
+  const [low, high] = targetsOf(keep);
+  const tolerance = keep.tolerance ?? { below: zero, above: zero };
+  const bottom: Expression = { kind: "minus", left: low, right: tolerance.below };
+  const top: Expression = { kind: "plus", left: high, right: tolerance.above };
+  const both = keep.raiseWith !== undefined && keep.lowerWith !== undefined;
+  return way === "raise"
+    ? { starts: bottom, stops: both ? low : top, reached: both }
+    : { starts: top, stops: both ? high : bottom, reached: both };
+}
+
+const zero: Expression = { kind: "number", value: 0, unit: "K" };
+
+/** When one way of a `keep` drives, as a condition with memory. */
+function bandOf(keep: Keep, way: "raise" | "lower"): Condition {
+  const { starts, stops, reached } = switchPoints(keep, way);
+  const { value } = keep;
+  const [begin, end] =
+    way === "raise" ? (["below", reached ? "at least" : "above"] as const) : (["above", reached ? "at most" : "below"] as const);
+  return {
+    kind: "until",
+    condition: { kind: begin, left: value, right: starts },
+    reset: { kind: end, left: value, right: stops },
+  };
+}
+
+function asksOfEvent(house: House, event: EventSentence, own: Pick<Ask, "rule" | "sentence" | "standing">): Ask[] {
+  const provided = event.provided ? conjuncts(event.provided) : [];
+  const about: SpokenOf = { kind: "steps", rule: own.rule.name, sentence: own.sentence };
+  return stepsIn(event.do).flatMap(({ step, within }) => {
+    const conditions = [...provided, ...within.flatMap((one) => conjuncts(branchCondition(one.step, one.branch)))];
+    return settingsOf(house, step).map((setting) => ({ ...own, ...setting, conditions, event, step, about }));
+  });
+}
+
+/** What a step asks of outputs. */
+function settingsOf(house: House, step: Step): Pick<Ask, "output" | "value" | "way">[] {
+  const isOutput = (name: string) => house.outputs.some((output) => output.name === name);
+  switch (step.kind) {
+    case "set":
+      if (!isOutput(step.name)) return [];
+      return [{ output: step.name, value: step.to, way: step.for || step.until ? "for a time" : "for good" }];
+    case "ramp":
+      return [{ output: step.output, value: step.to, way: "for a time" }];
+    case "dose":
+      return [{ output: step.output, value: on, way: "for a time" }];
+    case "apply": {
+      const preset = house.presets.find(({ name }) => name === step.preset);
+      return (preset?.targets ?? [])
+        .filter(({ output }) => isOutput(output))
+        .map(({ output, value }) => ({ output, value, way: "for good" }));
+    }
+    default:
+      return [];
+  }
+}
+
+/** The parts that must all hold. */
+export function conjuncts(condition: Condition): readonly Condition[] {
+  return condition.kind === "and" ? condition.of.flatMap(conjuncts) : [condition];
+}
+
+export function allOf(conditions: readonly Condition[]): Condition | undefined {
+  return conditions.length < 2 ? conditions[0] : { kind: "and", of: conditions };
+}
+
+/** The conditions whose becoming true fires a trigger. */
+export function risingOf(triggers: readonly Trigger[]): Condition[] {
+  return triggers.flatMap((trigger) => (trigger.kind === "becomes true" ? [trigger.condition] : []));
+}
+
+/** Whether it is true for an instant only, or counts from one: a press. */
+export function hasPress(condition: Condition): boolean {
+  return JSON.stringify(condition).includes('"kind":"pressed"');
+}

@@ -1,0 +1,193 @@
+// Switching to and fro about one point: a bound without a way back, or a band narrower than what the output itself does.
+import { type Bound, type Condition, type Expression, isIn, writeExpression } from "../house/index.js";
+import { MINUTE } from "../time/index.js";
+import { fromBase, type Unit, units } from "../units/index.js";
+import { type Ask, conjuncts, risingOf } from "./asks.js";
+import type { Draft } from "./finding.js";
+import type { Inquiry } from "./inquiry.js";
+import type { Scene, Stage } from "./scene.js";
+import { stepOf } from "./search.js";
+
+type BoundTest = Extract<Condition, { kind: Bound }>;
+
+const isBound = (condition: Condition): condition is BoundTest =>
+  condition.kind === "above" || condition.kind === "below" || condition.kind === "at least" || condition.kind === "at most";
+
+const isUp = (kind: Bound) => kind === "above" || kind === "at least";
+
+export function chatter(inquiry: Inquiry): Draft[] {
+  return [...onePoint(inquiry), ...pairs(inquiry), ...ownEffect(inquiry)];
+}
+
+/** A switch, or a lamp at a fixed value: what moves with its signal anyway does not chatter. */
+function switches(inquiry: Inquiry, { output, value }: Ask): boolean {
+  const type = inquiry.house.outputs.find(({ name }) => name === output)?.type;
+  return type?.kind !== "colour" && (value.kind === "word" || value.kind === "number");
+}
+
+function onePoint(inquiry: Inquiry): Draft[] {
+  return inquiry.asks.flatMap((ask) => {
+    if (ask.way !== "held" || ask.keep || !switches(inquiry, ask)) return [];
+    return ask.conditions.filter(isBound).flatMap((bound) => {
+      if (inquiry.measuredIn(bound.left).length === 0 || isShared(inquiry, ask, bound)) return [];
+      const point = inquiry.scene.figure(bound.right);
+      const unit = inquiry.unitOf(bound.left);
+      if (Number.isNaN(point)) return [];
+      const step = stepOf(unit);
+      const others = ask.conditions.filter((one) => one !== bound);
+      const shows = showsTurns(inquiry, ask, others, bound.left, unit, [point - step, point + step]);
+      if (!shows) return [];
+      const signal = writeExpression(bound.left);
+      const further = wider(bound, point, unit, inquiry);
+      return [
+        {
+          code: "chatter",
+          about: ask.about,
+          reason: `${ask.output} switches at one point, ${inquiry.say(point, unit)}, both ways: a ${signal} that wavers about it switches it at each report.`,
+          remedy: `Give it a way back of its own: \`${signal} ${bound.kind} ${writeExpression(bound.right)} until ${further}\`.`,
+          shows,
+        },
+      ];
+    });
+  });
+}
+
+/** One of several outcomes that share the signal out: a sign, whose other side is another value. */
+function isShared(inquiry: Inquiry, ask: Ask, bound: BoundTest): boolean {
+  const opposite = (one: Condition) =>
+    isBound(one) && isUp(one.kind) !== isUp(bound.kind) && writeExpression(one.left) === writeExpression(bound.left);
+  return inquiry.asks.some(
+    (other) =>
+      other.output === ask.output &&
+      writeExpression(other.value) !== writeExpression(ask.value) &&
+      other.conditions.some(opposite),
+  );
+}
+
+/** A point well on the other side. */
+function wider({ kind }: BoundTest, point: number, unit: Unit, inquiry: Inquiry): string {
+  const step = stepOf(unit);
+  const far = Math.max(step * 10, Math.abs(fromBase(point, unit)) * 0.05 * units[unit].factor);
+  const by = Math.round(far / step) * step;
+  return isUp(kind) ? `below ${inquiry.say(point - by, unit)}` : `above ${inquiry.say(point + by, unit)}`;
+}
+
+/** A signal that goes to and fro between two values each minute switches the output each time. */
+function showsTurns(
+  inquiry: Inquiry,
+  ask: Ask,
+  others: readonly Condition[],
+  signal: Expression,
+  unit: Unit,
+  [low, high]: readonly [number, number],
+) {
+  const { scene } = inquiry;
+  const at = (base: number, when?: number) => scene.find([...others, equals(signal, base, unit)], [], when);
+  const one = at(low);
+  const other = one && at(high, one.at);
+  if (!one || !other) return undefined;
+  const stages = Array.from(
+    { length: 10 },
+    (_, minute): Stage => ({
+      at: one.at + minute * MINUTE,
+      values: minute % 2 === 0 ? one.values : other.values,
+    }),
+  );
+  return turns(scene, ask, stages);
+}
+
+function turns(scene: Scene, ask: Ask, stages: readonly Stage[]) {
+  const condition: Condition = { kind: "is", left: { kind: "value", of: ask.output }, right: ask.value };
+  const often: Condition = {
+    kind: "at least",
+    left: { kind: "count", condition },
+    right: { kind: "number", value: 4, unit: "" },
+  };
+  const ends = (stages.at(-1)?.at ?? 0) + MINUTE;
+  return scene.shows(`${ask.output} switches at each report`, stages, [{ claim: "holds", condition: often }], ends);
+}
+
+function equals(signal: Expression, base: number, unit: Unit): Condition {
+  const point: Expression = { kind: "number", value: Math.round(fromBase(base, unit) * 1e6) / 1e6, unit };
+  return { kind: "between", value: signal, low: point, high: point };
+}
+
+/** Two event sentences that switch an output on and off at the same point, or with the points crossed. */
+function pairs(inquiry: Inquiry): Draft[] {
+  const asks = inquiry.asks.filter((ask) => ask.way === "for good" && ask.event && switches(inquiry, ask));
+  return asks.flatMap((up, index) =>
+    asks.slice(index + 1).flatMap((down): Draft[] => {
+      if (up.output !== down.output || writeExpression(up.value) === writeExpression(down.value)) return [];
+      return crossings(inquiry, up, down);
+    }),
+  );
+}
+
+function crossings(inquiry: Inquiry, one: Ask, other: Ask): Draft[] {
+  const bounds = ({ event }: Ask) =>
+    risingOf(event?.when ?? [])
+      .flatMap(conjuncts)
+      .filter(isBound);
+  return bounds(one).flatMap((first) =>
+    bounds(other).flatMap((second): Draft[] => {
+      const same = writeExpression(first.left) === writeExpression(second.left);
+      if (!same || isUp(first.kind) === isUp(second.kind) || inquiry.measuredIn(first.left).length === 0) return [];
+      const [rises, falls] = isUp(first.kind) ? [first, second] : [second, first];
+      const [above, below] = [inquiry.scene.figure(rises.right), inquiry.scene.figure(falls.right)];
+      const unit = inquiry.unitOf(first.left);
+      const step = stepOf(unit);
+      if (!(above - below < step)) return [];
+      const shows = showsTurns(inquiry, one, [...one.conditions, ...other.conditions], first.left, unit, [
+        below - step,
+        above + step,
+      ]);
+      if (!shows) return [];
+      const signal = writeExpression(first.left);
+      return [
+        {
+          code: "chatter",
+          about: other.about,
+          reason: `${one.output} is set to ${writeExpression(one.value)} and ${writeExpression(other.value)} at the same point of ${signal}, ${inquiry.say(above, unit)}: each report about it switches it.`,
+          remedy: `Leave room between the two, or write one \`keep ${signal} at ${inquiry.say(above, unit)} ± …\`.`,
+          related: [{ about: one.about, says: `${writeExpression(one.value)} is here` }],
+          shows,
+        },
+      ];
+    }),
+  );
+}
+
+/** A lamp that lights its own sensor by more than the band is wide. */
+function ownEffect(inquiry: Inquiry): Draft[] {
+  const { house, scene } = inquiry;
+  return inquiry.asks.flatMap((ask) =>
+    ask.way !== "held" || ask.keep
+      ? []
+      : ask.conditions.flatMap((condition): Draft[] => {
+          if (condition.kind !== "until" || !isBound(condition.condition) || !isBound(condition.reset)) return [];
+          const { left: signal, kind } = condition.condition;
+          const [sensor] = inquiry.measuredIn(signal);
+          if (!sensor || isUp(kind) || writeExpression(condition.reset.left) !== writeExpression(signal)) return [];
+          const gives = house.physics.effects.find(
+            (one) => one.kind === "gives" && one.what === "light" && one.output === ask.output,
+          );
+          const zone = ask.output.split(".")[0] as string;
+          if (gives?.kind !== "gives" || !isIn(zone, sensor.name)) return [];
+          const [begins, ends] = [scene.figure(condition.condition.right), scene.figure(condition.reset.right)];
+          if (!(gives.amount >= ends - begins)) return [];
+          const unit = inquiry.unitOf(signal);
+          const dark = begins - stepOf(unit);
+          const others = ask.conditions.filter((one) => one !== condition);
+          const shows = showsTurns(inquiry, ask, others, signal, unit, [dark, dark + gives.amount + 2 * stepOf(unit)]);
+          return [
+            {
+              code: "chatter",
+              about: ask.about,
+              reason: `${ask.output} adds ${inquiry.say(gives.amount, unit)} to ${writeExpression(signal)}, and its band from ${inquiry.say(begins, unit)} to ${inquiry.say(ends, unit)} is narrower: it switches itself off, and on again.`,
+              remedy: `Let it stop above ${inquiry.say(Math.ceil((begins + gives.amount * 1.2) / 10) * 10, unit)}.`,
+              ...(shows && { shows }),
+            },
+          ];
+        }),
+  );
+}

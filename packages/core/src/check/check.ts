@@ -1,0 +1,124 @@
+// Everything that can be found wrong in a house by reasoning, without running it.
+import type { House } from "../house/index.js";
+import { allowancesIn, placeIn, type SpokenOf, type SpokenPlace, spokenPlaces } from "../language/index.js";
+import { alternating, workingAgainst } from "./against.js";
+import { chatter } from "./chatter.js";
+import { conflicts } from "./conflict.js";
+import type { Draft, Finding } from "./finding.js";
+import { type Check, Inquiry } from "./inquiry.js";
+import { loops } from "./loop.js";
+import { alreadyPast, lookedAtOnce, toggles } from "./moments.js";
+import { noWayBack } from "./no-way-back.js";
+import { neverHappens, reaches } from "./reach.js";
+import { splits } from "./split.js";
+import { doubleWiring, halfSet, nearNames, restsOn, unused, wrongZones } from "./things.js";
+import { noUnknownCase } from "./unknowns.js";
+import { looseFors, oneSidedWaits, slowReports } from "./waits.js";
+
+const checks: readonly Check[] = [
+  splits,
+  conflicts,
+  noWayBack,
+  chatter,
+  alreadyPast,
+  lookedAtOnce,
+  toggles,
+  oneSidedWaits,
+  slowReports,
+  looseFors,
+  noUnknownCase,
+  loops,
+  reaches,
+  neverHappens,
+  workingAgainst,
+  alternating,
+  wrongZones,
+  doubleWiring,
+  halfSet,
+  restsOn,
+  nearNames,
+  unused,
+];
+
+/**
+ * What reasoning finds wrong in a house: gaps, conflicts, chatter, what never comes and the like. Each finding is a
+ * warning with numbers and a remedy; one that is `certain` comes with a trial that was run and shows it.
+ * @param house a house without errors
+ * @param files its texts, by name: findings then have places, and `# allow CODE: reason` is heeded. Left out: neither
+ */
+export function checkHouse(house: House, files: Readonly<Record<string, string>> = {}): Finding[] {
+  const inquiry = new Inquiry(house);
+  const drafts = checks.flatMap((check) => check(inquiry));
+  const locator = new Locator(files);
+  const findings = drafts.map((draft) => locator.locate(draft));
+  const order = (finding: Finding) => (finding.place ? Object.keys(files).sort().indexOf(finding.place.file) : -1);
+  return once(findings).sort((a, b) => order(a) - order(b) || (a.place?.from ?? 0) - (b.place?.from ?? 0));
+}
+
+/** Of a repeat the same is found for each of its values: at one place once for each code and reason. */
+function once(findings: readonly Finding[]): Finding[] {
+  const seen = new Set<string>();
+  return findings.filter(({ code, place, about, reason }) => {
+    const key = `${code} ${place ? `${place.file}:${place.from}` : JSON.stringify(about)} ${reason}`;
+    if (seen.has(key)) return false;
+    seen.add(key);
+    return true;
+  });
+}
+
+/** Finds where things stand in the texts of a house, and what is allowed there. */
+class Locator {
+  readonly #files: Readonly<Record<string, string>>;
+  readonly #places: readonly SpokenPlace[];
+  readonly #allowances: ReturnType<typeof allowancesIn>;
+
+  constructor(files: Readonly<Record<string, string>>) {
+    this.#files = files;
+    this.#places = spokenPlaces(files);
+    this.#allowances = allowancesIn(files);
+  }
+
+  locate({ related = [], ...draft }: Draft): Finding {
+    const place = this.#placeOf(draft.about);
+    const located = related.map((one) => {
+      const where = this.#placeOf(one.about);
+      return { ...one, ...(where && { place: where }) };
+    });
+    const apart = place && located.some((one) => one.place && one.place.file !== place.file);
+    const code = draft.code === "conflict" && apart ? "shared-order" : draft.code;
+    const allowed =
+      place &&
+      this.#allowances.find(
+        (one) =>
+          one.code === code &&
+          one.covers.some(({ file, from, to }) => file === place.file && from <= place.from && to >= place.to),
+      );
+    return {
+      ...draft,
+      code,
+      ...(code === "shared-order" && { remedy: `Only the names of the files decide who wins. ${draft.remedy}` }),
+      severity: "warning",
+      certain: draft.shows !== undefined,
+      related: located,
+      ...(place && { place }),
+      ...(allowed && { allowed: allowed.reason }),
+    };
+  }
+
+  #placeOf(about: SpokenOf) {
+    const key = keyOf(about);
+    const found = this.#places.find(({ what }) => keyOf(what) === key) ?? this.#fallback(about);
+    return found && placeIn(this.#files, found.span);
+  }
+
+  /** A target named by its group stands in its sentence. */
+  #fallback(about: SpokenOf): SpokenPlace | undefined {
+    if (!("rule" in about) || about.kind === "sentence") return undefined;
+    const { rule, sentence } = about;
+    return this.#places.find(({ what }) => what.kind === "sentence" && what.rule === rule && what.sentence === sentence);
+  }
+}
+
+function keyOf(about: SpokenOf): string {
+  return JSON.stringify(Object.entries(about).sort());
+}

@@ -1,0 +1,92 @@
+// Reasons for different values of one output that can hold together, with an example and who wins.
+import { type Condition, writeExpression } from "../house/index.js";
+import { type Ask, allOf } from "./asks.js";
+import type { Draft } from "./finding.js";
+import type { Inquiry } from "./inquiry.js";
+
+/** Of sentences that hold one output at the same standing, and whose strength is only that they are written first. */
+export function conflicts(inquiry: Inquiry): Draft[] {
+  const held = inquiry.asks.filter(({ way }) => way === "held");
+  return held.flatMap((winner, index) =>
+    held.slice(index + 1).flatMap((loser) => {
+      const rivals = loser.output === winner.output && loser.standing === winner.standing;
+      return rivals && differ(winner, loser) ? ofPair(inquiry, winner, loser) : [];
+    }),
+  );
+}
+
+/** Live values count as different where they are written differently. */
+function differ(one: Ask, other: Ask): boolean {
+  return writeExpression(one.value) !== writeExpression(other.value);
+}
+
+function ofPair(inquiry: Inquiry, winner: Ask, loser: Ask): Draft[] {
+  const { scene } = inquiry;
+  const both = scene.find([...winner.conditions, ...loser.conditions]);
+  if (!both || sharesSignal(inquiry, winner, loser)) return [];
+  // A special case written before the general one is what the order of writing is for.
+  if (implies(inquiry, winner, loser)) return [];
+  const [stronger, weaker] = [say(winner), say(loser)];
+  const { output } = winner;
+  const whole = allOf([...winner.conditions, ...loser.conditions]);
+  const at = both.at;
+  const stages = scene.leadingTo(both);
+  const condition: Condition = whole ?? { kind: "is", left: { kind: "value", of: output }, right: winner.value };
+  const shows = scene.shows(`${stronger} and ${weaker} together`, stages, [{ claim: "holds", condition, at }], at + 60e3);
+  const never = implies(inquiry, loser, winner);
+  if (never) {
+    return [
+      {
+        code: "unreachable",
+        about: loser.about,
+        reason: `${loser.rule.name} never has its way with ${output}: whenever it holds, ${winner.rule.name} does too, and wins because it is written first.`,
+        remedy: "Write the special case before the general one, or give it a standing: `as urgent`.",
+        related: [{ about: winner.about, says: `${stronger} is here` }],
+      },
+    ];
+  }
+  const example = inExample(inquiry, both.values);
+  return [
+    {
+      code: "conflict",
+      about: winner.about,
+      reason: `${stronger} and ${weaker} can hold ${output} together${example}.`,
+      remedy: `As it stands ${winner.rule.name} wins, because it is written first. If that is not wanted, make one \`as urgent\`, or add a condition.`,
+      related: [{ about: loser.about, says: `${weaker} is here` }],
+      ...(shows && { shows }),
+    },
+  ];
+}
+
+function say({ rule, sentence, value }: Ask): string {
+  const which = rule.sentences.length > 1 ? ` (sentence ${sentence + 1})` : "";
+  return `${rule.name}${which} at ${writeExpression(value)}`;
+}
+
+/** Two that share out one signal are told of by their bounds. */
+function sharesSignal(inquiry: Inquiry, one: Ask, other: Ask): boolean {
+  const bounded = ({ conditions }: Ask) =>
+    conditions.flatMap((part) =>
+      "left" in part && inquiry.measuredIn(part.left).length > 0 ? [writeExpression(part.left)] : [],
+    );
+  const rest = ({ conditions }: Ask) => conditions.filter((part) => !("left" in part)).length;
+  const [first] = bounded(one);
+  return first !== undefined && bounded(other).includes(first) && rest(one) === 0 && rest(other) === 0;
+}
+
+/** Whether no situation has the one without the other. */
+function implies(inquiry: Inquiry, one: Ask, other: Ask): boolean {
+  const { scene } = inquiry;
+  const all = allOf(other.conditions);
+  if (!all) return true;
+  const found = scene.search.find([...one.conditions.map((condition) => scene.goal(condition)), scene.goal(all, false)], {
+    anyDial: true,
+  });
+  return found === "none";
+}
+
+/** `, as when bench.motion is moving and shop is open`. */
+function inExample(inquiry: Inquiry, values: ReadonlyMap<number, number>): string {
+  const said = [...values].flatMap(([node, value]) => inquiry.scene.said(node, value));
+  return said.length === 0 ? "" : `, as when ${said.join(", ")}`;
+}

@@ -1,0 +1,2 @@
+export { checkHouse } from "./check.js";
+export { type Finding, type FindingCode, findingCodes } from "./finding.js";

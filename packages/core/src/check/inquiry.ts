@@ -1,0 +1,142 @@
+// What every check is given: the house, a stage to try things on, and all that is asked of outputs.
+import {
+  type Condition,
+  type EventSentence,
+  type Expression,
+  type House,
+  type Sensor,
+  type Trigger,
+  thingsIn,
+} from "../house/index.js";
+import { HOUR, MINUTE } from "../time/index.js";
+import { fromBase, type Unit, writeReading } from "../units/index.js";
+import type { Ask } from "./asks.js";
+import { asksOf, hasPress } from "./asks.js";
+import type { Draft } from "./finding.js";
+import { Scene, type Stage } from "./scene.js";
+
+/** One idea of what can be wrong. */
+export type Check = (inquiry: Inquiry) => Draft[];
+
+export class Inquiry {
+  readonly scene: Scene;
+  readonly asks: readonly Ask[];
+
+  constructor(readonly house: House) {
+    this.scene = new Scene(house);
+    this.asks = asksOf(house);
+  }
+
+  unitOf(expression: Expression): Unit {
+    return this.scene.settled.graph.unitOf(expression);
+  }
+
+  /** A base value as people read it. */
+  say(base: number, unit: Unit, beside = base): string {
+    return writeReading(fromBase(base, unit), unit, fromBase(beside, unit));
+  }
+
+  /** Sensors that an expression rests on, also through lets and profiles. */
+  sensorsIn(holder: unknown): Sensor[] {
+    const { sensors, lets } = this.house;
+    const seen = new Set<string>();
+    const follow = (name: string): void => {
+      if (seen.has(name)) return;
+      seen.add(name);
+      const named = lets.find((one) => one.name === name);
+      if (named) thingsIn(named.value).forEach(follow);
+    };
+    thingsIn(holder).forEach(follow);
+    return sensors.filter(({ name }) => seen.has(name));
+  }
+
+  /** Sensors that measure a number. */
+  measuredIn(holder: unknown): Sensor[] {
+    return this.sensorsIn(holder).filter(({ type }) => type.kind === "number");
+  }
+
+  /** Stages in which an event fires while some conditions hold: what it waits for is not so before. */
+  firing(event: EventSentence, provided: readonly Condition[]): { stages: readonly Stage[]; at: number } | undefined {
+    for (const trigger of event.when) {
+      const found = this.#firing(trigger, provided);
+      if (found) return found;
+    }
+    return undefined;
+  }
+
+  #firing(trigger: Trigger, provided: readonly Condition[]): { stages: readonly Stage[]; at: number } | undefined {
+    const { scene } = this;
+    if (trigger.kind === "becomes true") {
+      const { condition } = trigger;
+      if (hasPress(condition)) return this.#pressing(condition, provided);
+      const so = scene.find([...provided, condition]);
+      const before = so && scene.find([], [condition], so.at - 10 * MINUTE);
+      if (!so || !before) return undefined;
+      // A `for` fires when its time is up.
+      const at = so.at + Math.max(0, this.longestWait(condition));
+      return { stages: [{ at: so.at - 10 * MINUTE, values: settledFirst(before.values, so.values) }, so], at };
+    }
+    const so = scene.find(provided);
+    if (!so) return undefined;
+    const from = this.#momentOf(trigger, so.at);
+    return from === undefined ? undefined : { stages: [{ at: from - 10 * MINUTE, values: so.values }], at: from };
+  }
+
+  #pressing(condition: Condition, provided: readonly Condition[]): { stages: readonly Stage[]; at: number } | undefined {
+    const parts = condition.kind === "and" ? condition.of : [condition];
+    const pressed = parts.flatMap((part) => (part.kind === "pressed" ? [part.sensor] : []));
+    const so = this.scene.find([...provided, ...parts.filter(({ kind }) => kind !== "pressed")]);
+    if (!so || pressed.length === 0) return undefined;
+    return {
+      stages: [
+        { at: so.at - 10 * MINUTE, values: so.values },
+        { ...so, faults: pressed.map((name) => ({ kind: "is pressed", name }) as const) },
+      ],
+      at: so.at,
+    };
+  }
+
+  #momentOf(trigger: Trigger, after: number): number | undefined {
+    const { settled } = this.scene;
+    switch (trigger.kind) {
+      case "begins":
+      case "ends":
+        return settled.stretches(trigger.schedule).find(({ from, open }) => from > after && open === (trigger.kind === "begins"))
+          ?.from;
+      case "at": {
+        if (trigger.at.sun !== undefined || trigger.days.length < 7) return undefined;
+        const ms = this.scene.figure(trigger.at.time);
+        const { clock } = settled.sky;
+        const { day } = clock.local(after);
+        return Number.isNaN(ms) ? undefined : clock.instant(day + 1, ms);
+      }
+      case "every":
+        return after + HOUR;
+      default:
+        return undefined;
+    }
+  }
+
+  /** The longest `for` in a condition, as far as it is a fixed time, in milliseconds. */
+  longestWait(condition: unknown): number {
+    let longest = 0;
+    visitAll(condition, (part) => {
+      if (part.kind === "for") longest = Math.max(longest, this.scene.figure(part.duration) || 0);
+    });
+    return longest;
+  }
+}
+
+/** What is not said of before is as it is afterwards. */
+function settledFirst(before: ReadonlyMap<number, number>, after: ReadonlyMap<number, number>): Map<number, number> {
+  return new Map([...after, ...before]);
+}
+
+/** Every expression within a holder of expressions, outer ones first. */
+export function visitAll(holder: unknown, visit: (expression: Expression) => void): void {
+  if (Array.isArray(holder)) for (const part of holder) visitAll(part, visit);
+  else if (typeof holder === "object" && holder !== null) {
+    if ("kind" in holder) visit(holder as Expression);
+    for (const part of Object.values(holder)) visitAll(part, visit);
+  }
+}

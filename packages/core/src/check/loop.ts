@@ -1,0 +1,85 @@
+// Rules that chase each other: what one sets turns the other, which turns the first.
+import { type House, type Rule, setsIn, thingsIn } from "../house/index.js";
+import { MINUTE } from "../time/index.js";
+import { asksOf } from "./asks.js";
+import type { Draft } from "./finding.js";
+import type { Inquiry } from "./inquiry.js";
+
+/** Told only where running it shows the ring. */
+export function loops(inquiry: Inquiry): Draft[] {
+  const { house, scene } = inquiry;
+  const seen = new Set<string>();
+  return house.rules.flatMap((rule): Draft[] => {
+    const ring = ringFrom(house, rule);
+    const key = ring && [...ring].sort().join();
+    if (!ring || !key || seen.has(key)) return [];
+    seen.add(key);
+    const chasing = inquiry.asks.filter((ask) => ask.rule === rule);
+    const settings = rule.sentences.flatMap((sentence) => ("do" in sentence ? [] : sentence.while ? [sentence.while] : []));
+    for (const conditions of [...chasing.map((ask) => ask.conditions), settings]) {
+      const so = scene.find(conditions);
+      if (!so) continue;
+      const shows = scene.shows(
+        `${ring.join(" and ")} chase each other`,
+        [{ ...so, at: so.at - MINUTE, values: new Map() }, so],
+        [{ claim: "holds", condition: { kind: "problem", text: "ring" } }],
+        so.at + 5 * MINUTE,
+      );
+      if (shows) return [draft(rule, ring, shows)];
+    }
+    return [];
+  });
+}
+
+function draft(rule: Rule, ring: readonly string[], shows: NonNullable<Draft["shows"]>): Draft {
+  return {
+    code: "loop",
+    about: { kind: "thing", name: rule.name },
+    reason: `${ring.length > 1 ? `${ring.join(" and ")} chase each other` : `${rule.name} chases itself`}: what is set turns the condition that set it, again and again.`,
+    remedy: "Let one of them go by a sensor or a mode instead of by the other's output.",
+    shows,
+  };
+}
+
+/** The rules on the way from a rule back to itself, each setting what the next one looks at. */
+function ringFrom(house: House, start: Rule): string[] | undefined {
+  const reach = (rule: Rule, path: readonly string[]): string[] | undefined => {
+    const sets = setBy(house, rule);
+    for (const next of house.rules) {
+      if (!readBy(house, next).some((name) => sets.has(name))) continue;
+      if (next === start) return [...path];
+      if (path.includes(next.name)) continue;
+      const found = reach(next, [...path, next.name]);
+      if (found) return found;
+    }
+    return undefined;
+  };
+  return reach(start, [start.name]);
+}
+
+function setBy(house: House, rule: Rule): ReadonlySet<string> {
+  const asked = asksOf({ ...house, rules: [rule] }).map(({ output }) => output);
+  return new Set([...asked, ...setsIn(rule)]);
+}
+
+/** What a rule looks at, but for the values it asks for and tells of. */
+function readBy({ lets }: House, rule: Rule): string[] {
+  const conditions = rule.sentences.map((sentence) =>
+    "do" in sentence
+      ? [sentence.when, sentence.provided, changing(sentence.when)]
+      : [sentence.while, "hold" in sentence ? sentence.hold : []],
+  );
+  const names = new Set<string>();
+  const follow = (name: string): void => {
+    if (names.has(name)) return;
+    names.add(name);
+    const named = lets.find((one) => one.name === name);
+    if (named) thingsIn(named.value).forEach(follow);
+  };
+  thingsIn(conditions).forEach(follow);
+  return [...names];
+}
+
+function changing(triggers: readonly { readonly kind: string; readonly of?: unknown }[]) {
+  return triggers.flatMap((one) => (one.kind === "changes" ? [{ kind: "value", of: one.of }] : []));
+}

@@ -1,0 +1,158 @@
+// What is looked at once, where it should be looked at for as long as it lasts.
+import { type Condition, stepsIn, writeExpression } from "../house/index.js";
+import { HOUR, MINUTE } from "../time/index.js";
+import { type Ask, hasPress, risingOf } from "./asks.js";
+import type { Draft } from "./finding.js";
+import type { Inquiry } from "./inquiry.js";
+import type { Stage } from "./scene.js";
+
+/** A crossing starts a run that ends by itself; the state may last, and no crossing comes again. */
+export function alreadyPast(inquiry: Inquiry): Draft[] {
+  return inquiry.asks.flatMap((ask): Draft[] => {
+    const { event, step } = ask;
+    const state = event && lastingState(inquiry, event.when);
+    if (!event || !state || ask.way !== "for a time" || step?.kind === "ramp" || isCovered(inquiry, ask)) return [];
+    if (step?.kind === "dose" && !isMeasured(inquiry, state)) return [];
+    const ends = endOf(inquiry, ask);
+    const fired = inquiry.firing(event, ask.conditions);
+    const shows =
+      fired &&
+      ends !== undefined &&
+      inquiry.scene.shows(
+        `Still so, and ${ask.output} is no longer ${writeExpression(ask.value)}`,
+        fired.stages,
+        [
+          { claim: "holds", condition: state, at: fired.at + ends + MINUTE },
+          { claim: "never", condition: isAt(ask), from: fired.at + ends + MINUTE, to: fired.at + ends + 3 * HOUR },
+        ],
+        fired.at + ends + 3 * HOUR,
+      );
+    const request = step?.kind === "dose" ? "one dose" : `${ask.output} at ${writeExpression(ask.value)} for a time`;
+    return [
+      {
+        code: "already-past",
+        about: { kind: "sentence", rule: ask.rule.name, sentence: ask.sentence },
+        reason: `${ask.rule.name} asks for ${request} as \`${writeExpression(state)}\` becomes true. Where that is still so when the time is over, nothing asks again until it has once been false.`,
+        remedy: `Say it as a state: \`while ${writeExpression(state)} hold …\`, with \`in the last\` for a time after it, or \`until (…), at most D then pause E\` for runs with a rest.`,
+        ...(shows && { shows }),
+      },
+    ];
+  });
+}
+
+/** A state that may last: what a trigger waits for, unless it is a press or a change. */
+function lastingState(inquiry: Inquiry, when: NonNullable<Ask["event"]>["when"]): Condition | undefined {
+  // A trigger that comes again and again covers what was missed.
+  if (when.some(({ kind }) => kind !== "becomes true")) return undefined;
+  return risingOf(when).find((condition) => !hasPress(condition) && inquiry.sensorsIn(condition).length > 0);
+}
+
+function isMeasured(inquiry: Inquiry, condition: Condition): boolean {
+  return inquiry.measuredIn(condition).length > 0;
+}
+
+/** Whether a state sentence, or a step for good, asks for the same. */
+function isCovered(inquiry: Inquiry, ask: Ask): boolean {
+  return inquiry.asks.some(
+    (other) =>
+      other.output === ask.output &&
+      other.way !== "for a time" &&
+      (other.event === undefined || other.event === ask.event) &&
+      writeExpression(other.value) === writeExpression(ask.value),
+  );
+}
+
+/** How long after its start a request is over, in milliseconds. */
+function endOf(inquiry: Inquiry, { step }: Ask): number | undefined {
+  const figure = (one: Parameters<typeof inquiry.scene.figure>[0]) => inquiry.scene.figure(one);
+  const lasts = step?.kind === "set" && step.for ? figure(step.for) : step?.kind === "dose" ? 10 * MINUTE : Number.NaN;
+  return Number.isFinite(lasts) ? lasts : undefined;
+}
+
+const isAt = ({ output, value }: Ask): Condition => ({ kind: "is", left: { kind: "value", of: output }, right: value });
+
+/** What is provided, or chosen by, at a crossing may become true later: then nothing looks at it again. */
+export function lookedAtOnce(inquiry: Inquiry): Draft[] {
+  const seen = new Set<string>();
+  return inquiry.asks.flatMap((ask): Draft[] => {
+    const { event, conditions } = ask;
+    if (!event || ask.way !== "for good" || conditions.length === 0) return [];
+    const key = `${ask.rule.name}/${ask.sentence}`;
+    const rising = risingOf(event.when).filter((condition) => !hasPress(condition));
+    const lasting = rising.length === event.when.length && rising.some((one) => inquiry.sensorsIn(one).length > 0);
+    const measured = conditions.some((one) => isMeasured(inquiry, one));
+    const looksAgain = inquiry.asks.some(
+      (other) =>
+        other !== ask &&
+        other.output === ask.output &&
+        other.event === undefined &&
+        writeExpression(other.value) === writeExpression(ask.value),
+    );
+    if (seen.has(key) || looksAgain || !(lasting || (measured && isStep(ask)))) return [];
+    seen.add(key);
+    const state = lasting ? rising[0] : undefined;
+    const said = conditions.map(writeExpression).join(" and ");
+    const shows = state && showsLater(inquiry, ask, state);
+    const whole = [...(state ? [writeExpression(state)] : []), said].join(" and ");
+    return [
+      {
+        code: "looked-at-once",
+        about: { kind: "sentence", rule: ask.rule.name, sentence: ask.sentence },
+        reason: `${ask.rule.name} looks at \`${said}\` only at that moment. Where it becomes true later, ${ask.output} is not set.`,
+        remedy: `Say it as a state, which is looked at all the time: \`while ${whole} hold ${ask.output} at ${writeExpression(ask.value)}\`.`,
+        ...(shows && { shows }),
+      },
+    ];
+  });
+}
+
+/** Chosen by an `if` among the steps. */
+function isStep({ event, step }: Ask): boolean {
+  return event !== undefined && stepsIn(event.do).some((one) => one.step === step && one.within.length > 0);
+}
+
+/** The crossing comes first, what is provided later. */
+function showsLater(inquiry: Inquiry, ask: Ask, state: Condition) {
+  const { scene } = inquiry;
+  const both = scene.find([state, ...ask.conditions]);
+  if (!both) return undefined;
+  const fixed = both.at;
+  const crossed = scene.search.find([scene.goal(state), ...ask.conditions.slice(0, 1).map((one) => scene.goal(one, false))], {
+    at: fixed - HOUR,
+  });
+  const before = scene.find([], [state, ...ask.conditions.slice(0, 1)], fixed - 2 * HOUR);
+  if (typeof crossed !== "object" || !before) return undefined;
+  const whole = new Map([...both.values, ...crossed.values]);
+  const first: Stage = { at: before.at, values: new Map([...whole, ...before.values]) };
+  const wait = inquiry.longestWait(state);
+  const at = fixed + wait;
+  return scene.shows(
+    `Both hold, and ${ask.output} is not ${writeExpression(ask.value)}`,
+    [first, { at: crossed.at, values: whole }, both],
+    [
+      { claim: "holds", condition: state, at: at + MINUTE },
+      { claim: "never", condition: isAt(ask), from: at, to: at + HOUR },
+    ],
+    at + HOUR,
+  );
+}
+
+/** A toggle outside a button's rule does the opposite of what is meant where somebody was there before. */
+export function toggles({ house }: Inquiry): Draft[] {
+  return house.rules.flatMap((rule) =>
+    rule.sentences.flatMap((sentence, index): Draft[] => {
+      if (!("do" in sentence)) return [];
+      const step = stepsIn(sentence.do).find((one) => one.step.kind === "toggle")?.step;
+      const pressed = sentence.when.every((trigger) => trigger.kind === "becomes true" && hasPress(trigger.condition));
+      if (step?.kind !== "toggle" || pressed) return [];
+      return [
+        {
+          code: "toggle",
+          about: { kind: "steps", rule: rule.name, sentence: index },
+          reason: `${rule.name} turns ${step.name} round, whatever it is at that moment: where it was switched before, it does the opposite of what is meant.`,
+          remedy: `Say what it is to be: \`set ${step.name} to on\`; keep \`toggle\` for buttons.`,
+        },
+      ];
+    }),
+  );
+}

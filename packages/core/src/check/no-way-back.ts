@@ -1,0 +1,57 @@
+// A request for good that nothing ever takes back.
+import { restOf } from "../engine/index.js";
+import { type House, type Step, stepsIn, writeExpression } from "../house/index.js";
+import { HOUR } from "../time/index.js";
+import type { Ask } from "./asks.js";
+import type { Draft } from "./finding.js";
+import type { Inquiry } from "./inquiry.js";
+
+export function noWayBack(inquiry: Inquiry): Draft[] {
+  const { house, asks } = inquiry;
+  return house.outputs.flatMap((output) => {
+    const lasting = asks.filter((ask) => ask.output === output.name && ask.way === "for good");
+    const [first] = lasting;
+    const rest = restOf(output);
+    const values = new Set(lasting.map(({ value }) => writeExpression(value)));
+    const value = first && constantOf(first);
+    if (!first || values.size > 1 || value === undefined || value === rest || takenBack(house, output.name)) return [];
+    return [ofOutput(inquiry, first, output.name)];
+  });
+}
+
+function constantOf({ value }: Ask): string | number | undefined {
+  if (value.kind === "word") return value.word;
+  return value.kind === "number" ? value.value : undefined;
+}
+
+/** Whether some step lets go of it, or moves it from where it is. */
+function takenBack(house: House, output: string): boolean {
+  const moves = (step: Step) => {
+    if (step.kind === "release" || step.kind === "ramp") return step.output === output;
+    return (step.kind === "toggle" || step.kind === "raise" || step.kind === "lower") && step.name === output;
+  };
+  return house.rules.some(({ sentences }) =>
+    sentences.some((sentence) => "do" in sentence && stepsIn(sentence.do).some(({ step }) => moves(step))),
+  );
+}
+
+function ofOutput(inquiry: Inquiry, ask: Ask, output: string): Draft {
+  const value = writeExpression(ask.value);
+  const fired = ask.event && inquiry.firing(ask.event, ask.conditions);
+  const [before] = fired?.stages ?? [];
+  const stages = fired && before ? [...fired.stages, { ...before, at: fired.at + HOUR }] : [];
+  const condition = { kind: "is", left: { kind: "value", of: output }, right: ask.value } as const;
+  const from = (fired?.at ?? 0) + 60e3;
+  const shows =
+    fired &&
+    inquiry.scene.shows(`${output} is still ${value} a day later`, stages, [
+      { claim: "always", condition, from, to: from + 23 * HOUR },
+    ]);
+  return {
+    code: "no-way-back",
+    about: ask.about,
+    reason: `${ask.rule.name} sets ${output} to ${value} for good, and nothing ever takes that back.`,
+    remedy: `Say it as a state, \`while … hold ${output} at ${value}\`, which lets go by itself; or give it a time: \`for 10 min\`; or \`release ${output}\` elsewhere.`,
+    ...(shows && { shows }),
+  };
+}

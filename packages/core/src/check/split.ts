@@ -1,0 +1,208 @@
+// Sentences that share the values of one signal out among several outcomes: what none of them covers, and what two do.
+import { type Condition, type Expression, writeExpression, writeTrigger } from "../house/index.js";
+import { MINUTE } from "../time/index.js";
+import { equalNumbers, fromBase } from "../units/index.js";
+import { type Ask, allOf } from "./asks.js";
+import type { Draft } from "./finding.js";
+import type { Inquiry } from "./inquiry.js";
+import type { Stage } from "./scene.js";
+
+/** Values of a signal, in base units. */
+interface Stretch {
+  readonly low: number;
+  readonly lowIn: boolean;
+  readonly high: number;
+  readonly highIn: boolean;
+}
+
+const everything: Stretch = {
+  low: Number.NEGATIVE_INFINITY,
+  lowIn: false,
+  high: Number.POSITIVE_INFINITY,
+  highIn: false,
+};
+
+interface Share {
+  readonly ask: Ask;
+  readonly signal: Expression;
+  readonly stretch: Stretch;
+  /** What else must hold. */
+  readonly rest: readonly Condition[];
+}
+
+/** A gap wider than this share of its own size is meant: between day and night there is an evening. */
+const NARROW = 0.05;
+
+export function splits(inquiry: Inquiry): Draft[] {
+  const groups = new Map<string, Share[]>();
+  for (const ask of inquiry.asks) {
+    const share = shareOf(inquiry, ask);
+    if (!share) continue;
+    const { event, output, way } = ask;
+    const triggers = (event?.when ?? []).map(writeTrigger).join();
+    const key = [output, way, triggers, writeExpression(share.signal), ...share.rest.map(writeExpression).sort()].join("|");
+    groups.set(key, [...(groups.get(key) ?? []), share]);
+  }
+  return [...groups.values()].flatMap((shares) => ofGroup(inquiry, shares));
+}
+
+/** An ask that goes by bounds on one measured signal. */
+function shareOf(inquiry: Inquiry, ask: Ask): Share | undefined {
+  const { value } = ask;
+  if (ask.keep || (value.kind !== "word" && value.kind !== "number" && value.kind !== "colour")) return undefined;
+  let signal: Expression | undefined;
+  let stretch = everything;
+  const rest: Condition[] = [];
+  for (const condition of ask.conditions) {
+    const bound = boundOf(inquiry, condition);
+    const same = bound && (!signal || writeExpression(signal) === writeExpression(bound.signal));
+    if (!bound || !same) {
+      rest.push(condition);
+      continue;
+    }
+    signal = bound.signal;
+    stretch = narrowed(stretch, bound.stretch);
+  }
+  return signal && { ask, signal, stretch, rest };
+}
+
+function boundOf(inquiry: Inquiry, condition: Condition): { signal: Expression; stretch: Stretch } | undefined {
+  if (condition.kind === "not") {
+    const of = boundOf(inquiry, condition.of);
+    const turned = of && complement(of.stretch);
+    return of && turned && { signal: of.signal, stretch: turned };
+  }
+  if (condition.kind === "between") {
+    const [low, high] = [inquiry.scene.figure(condition.low), inquiry.scene.figure(condition.high)];
+    if (Number.isNaN(low) || Number.isNaN(high) || inquiry.measuredIn(condition.value).length === 0) return undefined;
+    return { signal: condition.value, stretch: { low, lowIn: true, high, highIn: true } };
+  }
+  if (condition.kind !== "above" && condition.kind !== "below" && condition.kind !== "at least" && condition.kind !== "at most")
+    return undefined;
+  const figure = inquiry.scene.figure(condition.right);
+  if (Number.isNaN(figure) || inquiry.measuredIn(condition.left).length === 0) return undefined;
+  const included = condition.kind === "at least" || condition.kind === "at most";
+  const up = condition.kind === "above" || condition.kind === "at least";
+  const stretch = up ? { ...everything, low: figure, lowIn: included } : { ...everything, high: figure, highIn: included };
+  return { signal: condition.left, stretch };
+}
+
+/** Of a stretch with one end; nothing of one with two. */
+function complement({ low, lowIn, high, highIn }: Stretch): Stretch | undefined {
+  if (low === Number.NEGATIVE_INFINITY) return { ...everything, low: high, lowIn: !highIn };
+  return high === Number.POSITIVE_INFINITY ? { ...everything, high: low, highIn: !lowIn } : undefined;
+}
+
+function narrowed(one: Stretch, other: Stretch): Stretch {
+  const [lower, upper] = [one.low > other.low ? one : other, one.high < other.high ? one : other];
+  return { low: lower.low, lowIn: lower.lowIn, high: upper.high, highIn: upper.highIn };
+}
+
+function ofGroup(inquiry: Inquiry, shares: readonly Share[]): Draft[] {
+  const sorted = [...shares].sort((a, b) => a.stretch.low - b.stretch.low || Number(b.stretch.lowIn) - Number(a.stretch.lowIn));
+  return sorted.slice(1).flatMap((next, index) => {
+    const before = sorted[index] as Share;
+    if (writeExpression(before.ask.value) === writeExpression(next.ask.value)) return [];
+    return between(inquiry, before, next);
+  });
+}
+
+function between(inquiry: Inquiry, before: Share, next: Share): Draft[] {
+  const end = before.stretch;
+  const begin = next.stretch;
+  const touching = equalNumbers(end.high, begin.low);
+  if (touching ? !end.highIn && !begin.lowIn : end.high < begin.low) return gap(inquiry, before, next);
+  const overlaps = touching ? end.highIn && begin.lowIn : end.high > begin.low;
+  const contained = begin.high <= end.high || equalNumbers(end.low, begin.low);
+  return overlaps && !contained ? overlap(inquiry, before, next) : [];
+}
+
+function gap(inquiry: Inquiry, before: Share, next: Share): Draft[] {
+  const { high, highIn } = before.stretch;
+  const { low, lowIn } = next.stretch;
+  const unit = inquiry.unitOf(before.signal);
+  const [from, to] = [fromBase(high, unit), fromBase(low, unit)];
+  if (to - from > NARROW * Math.max(Math.abs(from), Math.abs(to))) return [];
+  const signal = writeExpression(before.signal);
+  const point = equalNumbers(high, low);
+  const ends = highIn === lowIn ? (highIn ? ", both excluded" : ", both included") : "";
+  const stretch = point
+    ? `at exactly ${inquiry.say(low, unit)}`
+    : `from ${inquiry.say(high, unit)} to ${inquiry.say(low, unit)}${ends}`;
+  const { output } = before.ask;
+  const middle = point ? low : (high + low) / 2;
+  const neither = [before.ask.value, next.ask.value].map((value) => ({
+    claim: "never" as const,
+    condition: { kind: "is", left: { kind: "value", of: output }, right: value } as const,
+  }));
+  const led = leadingTo(inquiry, before, middle);
+  const shows = led && inquiry.scene.shows(`Neither while ${signal} is ${stretch}`, led.stages, neither, led.at + MINUTE);
+  return [
+    {
+      code: "gap",
+      about: next.ask.about,
+      reason: `Nothing says what ${output} is to be while ${signal} is ${stretch}: ${line(inquiry, before, next)}.`,
+      remedy: `Let one of the two take it in: ${inclusive(before, inquiry)}.`,
+      related: [{ about: before.ask.about, says: `${writeExpression(before.ask.value)} is here` }],
+      ...(shows && { shows }),
+    },
+  ];
+}
+
+function overlap(inquiry: Inquiry, before: Share, next: Share): Draft[] {
+  const unit = inquiry.unitOf(before.signal);
+  const [low, high] = [next.stretch.low, before.stretch.high];
+  const point = equalNumbers(low, high);
+  const signal = writeExpression(before.signal);
+  const stretch = point ? `exactly ${inquiry.say(low, unit)}` : `from ${inquiry.say(low, unit)} to ${inquiry.say(high, unit)}`;
+  const { output } = before.ask;
+  const both = allOf([...before.ask.conditions, ...next.ask.conditions]) as Condition;
+  const led = leadingTo(inquiry, before, (low + high) / 2);
+  const shows =
+    led &&
+    inquiry.scene.shows(
+      `Both while ${signal} is ${stretch}`,
+      led.stages,
+      [{ claim: "holds", condition: both, at: led.at }],
+      led.at + MINUTE,
+    );
+  const first = inquiry.asks.indexOf(before.ask) < inquiry.asks.indexOf(next.ask) ? before.ask : next.ask;
+  const winner = before.ask.event ? "the one written later wins" : `${writeExpression(first.value)} wins, as it is written first`;
+  return [
+    {
+      code: "overlap",
+      about: next.ask.about,
+      reason: `${output} is to be ${writeExpression(before.ask.value)} and ${writeExpression(next.ask.value)} while ${signal} is ${stretch}: ${line(inquiry, before, next)}.`,
+      remedy: `As it stands ${winner}. Leave the bound out of one of them.`,
+      related: [{ about: before.ask.about, says: `${writeExpression(before.ask.value)} is here` }],
+      ...(shows && { shows }),
+    },
+  ];
+}
+
+/** The two stretches on a line of numbers: `amber below 23 °C | blue above 23.2 °C`. */
+function line(inquiry: Inquiry, before: Share, next: Share): string {
+  const unit = inquiry.unitOf(before.signal);
+  const end = `${before.stretch.highIn ? "up to" : "below"} ${inquiry.say(before.stretch.high, unit)}`;
+  const begin = `${next.stretch.lowIn ? "from" : "above"} ${inquiry.say(next.stretch.low, unit)}`;
+  return `${writeExpression(before.ask.value)} ${end} | ${writeExpression(next.ask.value)} ${begin}`;
+}
+
+function inclusive(before: Share, inquiry: Inquiry): string {
+  const unit = inquiry.unitOf(before.signal);
+  return `${writeExpression(before.signal)} at least ${inquiry.say(before.stretch.high, unit)}, or an \`else\``;
+}
+
+/** Stages that lead to a value of the signal at which the question is asked, and when that is. */
+function leadingTo(
+  inquiry: Inquiry,
+  { ask, signal, rest }: Share,
+  middle: number,
+): { stages: readonly Stage[]; at: number } | undefined {
+  const unit = inquiry.unitOf(signal);
+  const point: Expression = { kind: "number", value: Math.round(fromBase(middle, unit) * 1e6) / 1e6, unit };
+  const here: Condition[] = [...rest, { kind: "between", value: signal, low: point, high: point }];
+  if (ask.event) return inquiry.firing(ask.event, here);
+  const so = inquiry.scene.find(here);
+  return so && { stages: inquiry.scene.leadingTo(so), at: so.at };
+}

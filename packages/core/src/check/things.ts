@@ -1,0 +1,202 @@
+// What is declared or wired in a way that does not serve: zones, topics, colours, power, names.
+import { type House, isIn, stepsIn, thingsIn, type Wiring } from "../house/index.js";
+import type { Ask } from "./asks.js";
+import type { Draft } from "./finding.js";
+import { type Inquiry, visitAll } from "./inquiry.js";
+
+/** Regulating a zone that the output does not serve. */
+export function wrongZones(inquiry: Inquiry): Draft[] {
+  return inquiry.asks.flatMap((ask): Draft[] => {
+    if (!ask.keep || ask.keep.keep === undefined) return [];
+    const sensors = inquiry.measuredIn(ask.keep.keep.value);
+    const output = inquiry.house.outputs.find(({ name }) => name === ask.output);
+    const zone = ask.output.split(".")[0] as string;
+    const served = [zone, ...(output?.serves ?? [])];
+    if (sensors.length === 0 || sensors.some(({ name }) => served.some((one) => isIn(one, name)))) return [];
+    const [sensor] = sensors;
+    const own = inquiry.house.sensors.find(({ name }) => name === `${zone}.${sensor?.name.split(".")[1]}`);
+    const other = sensor?.name.split(".")[0];
+    return [
+      {
+        code: "wrong-zone",
+        about: ask.about,
+        reason: `${ask.output} is in ${zone}, and regulates by ${sensor?.name}, which it does not reach.`,
+        remedy: `${own ? `Go by ${own.name}, or say` : "Say"} that it reaches there too: \`serves ${other}\`.`,
+      },
+    ];
+  });
+}
+
+/** Two readings from one field, two outputs to one topic. */
+export function doubleWiring({ house }: Inquiry): Draft[] {
+  const seen = new Map<string, { about: Draft["about"]; name: string }>();
+  const counts = new Map<string, number>();
+  return house.wirings.flatMap((wiring): Draft[] => {
+    const entry = counts.get(wiring.by) ?? 0;
+    counts.set(wiring.by, entry + 1);
+    const about: Draft["about"] = { kind: "wiring", by: wiring.by, entry };
+    const source = sourceOf(wiring);
+    if (!source) return [];
+    const before = seen.get(source.key);
+    seen.set(source.key, before ?? { about, name: source.name });
+    if (!before || before.name === source.name) return [];
+    const related = [{ about: before.about, says: `${before.name} is here` }];
+    if (wiring.kind === "reading") {
+      const field = wiring.at ?? wiring.record ?? "the whole message";
+      return [
+        {
+          code: "one-source-twice",
+          about,
+          reason: `${source.name} and ${before.name} read the same field, ${field} of "${wiring.topic}".`,
+          remedy: "Give one of them its own topic or field; for a second name of one reading write a `let`.",
+          related,
+        },
+      ];
+    }
+    return [
+      {
+        code: "one-topic-twice",
+        about,
+        reason: `${source.name} and ${before.name} both write to "${wiring.topic}": each undoes what the other says.`,
+        remedy: "Give each its own topic; to switch two together make a group.",
+        related,
+      },
+    ];
+  });
+}
+
+function sourceOf(wiring: Wiring): { key: string; name: string } | undefined {
+  if (wiring.kind === "reading")
+    return { key: `from ${wiring.topic} ${wiring.at ?? ""} ${wiring.record ?? ""}`, name: wiring.sensor };
+  return wiring.kind === "writing" ? { key: `to ${wiring.topic}`, name: wiring.output } : undefined;
+}
+
+/** A lamp lit without its colour. */
+export function halfSet(inquiry: Inquiry): Draft[] {
+  const { house, asks } = inquiry;
+  return house.outputs.flatMap((colour): Draft[] => {
+    const { colourOf, name } = colour;
+    const coloured = asks.filter(({ output }) => output === name);
+    if (colourOf === undefined || coloured.some((ask) => ask.way === "held" && ask.conditions.length === 0)) return [];
+    const together = (ask: Ask) => coloured.some((one) => one.rule === ask.rule);
+    const lit = asks.find((ask) => ask.output === colourOf && !isDark(ask) && !together(ask));
+    if (!lit) return [];
+    const so = lit.way === "held" ? inquiry.scene.find(lit.conditions) : undefined;
+    const unknown = { kind: "is", left: { kind: "value", of: name }, right: { kind: "unknown" } } as const;
+    const shows =
+      so &&
+      inquiry.scene.shows(`${colourOf} is lit, its colour unknown`, inquiry.scene.leadingTo(so), [
+        { claim: "holds", condition: unknown, at: so.at + 60e3 },
+      ]);
+    return [
+      {
+        code: "half-set",
+        about: lit.about,
+        reason: `${lit.rule.name} lights ${colourOf} without saying its colour, ${name}: it shines in whatever colour it had last.`,
+        remedy: `Say both: \`hold ${colourOf} at …, ${name} at white\`.`,
+        ...(shows && { shows }),
+      },
+    ];
+  });
+}
+
+function isDark({ value }: Ask): boolean {
+  return (value.kind === "word" && value.word === "off") || (value.kind === "number" && value.value === 0);
+}
+
+/** What is on when the controller has no power. */
+export function restsOn({ house }: Inquiry): Draft[] {
+  return house.outputs.flatMap(({ name, withoutControl }): Draft[] =>
+    withoutControl === undefined || withoutControl === "off" || withoutControl === 0
+      ? []
+      : [
+          {
+            code: "rests-on",
+            about: { kind: "thing", name },
+            reason: `${name} is ${withoutControl} when the controller has no power, until somebody comes.`,
+            remedy: "Wire it to its other contact, so that it rests off, or put a limit in the device itself.",
+          },
+        ],
+  );
+}
+
+/** Names that differ by a letter. */
+export function nearNames({ house }: Inquiry): Draft[] {
+  const names = [...house.sensors, ...house.outputs, ...house.dials, ...house.modes, ...house.lets].map(({ name }) => name);
+  return names.flatMap((name, index): Draft[] => {
+    const near = names.slice(0, index).find((other) => isNear(other, name));
+    if (near === undefined) return [];
+    return [
+      {
+        code: "near-names",
+        about: { kind: "thing", name },
+        reason: `${name} and ${near} differ by a letter: one is easily taken for the other.`,
+        remedy: "Give one of them another name: `modrik rename OLD NEW` changes it everywhere.",
+        related: [{ about: { kind: "thing", name: near }, says: `${near} is here` }],
+      },
+    ];
+  });
+}
+
+/** In one zone, with one letter more, less or changed; numbered names are meant to be alike. */
+function isNear(one: string, other: string): boolean {
+  const [zone, short = zone] = one.split(".");
+  const [otherZone, otherShort = otherZone] = other.split(".");
+  if (one.includes(".") !== other.includes(".") || (one.includes(".") && zone !== otherZone)) return false;
+  if (!short || !otherShort || Math.min(short.length, otherShort.length) < 5 || /\d/.test(short + otherShort)) return false;
+  return oneEdit(short, otherShort);
+}
+
+function oneEdit(one: string, other: string): boolean {
+  const [short, long] = one.length <= other.length ? [one, other] : [other, one];
+  if (long.length - short.length > 1) return false;
+  let start = 0;
+  while (start < short.length && short[start] === long[start]) start++;
+  const rest = long.length === short.length ? start + 1 : start;
+  return short.slice(rest) === long.slice(start + 1);
+}
+
+/** Sensors, outputs and dials that nobody uses. */
+export function unused({ house, asks }: Inquiry): Draft[] {
+  // A house without rules is one that somebody begins.
+  if (house.rules.length === 0) return [];
+  const used = new Set<string>(usedIn(house));
+  for (const { output } of asks) used.add(output);
+  const drafts = [
+    ...house.sensors.filter(({ deviceHealth }) => !deviceHealth).map(({ name }) => [name, "read"] as const),
+    ...house.outputs.map(({ name }) => [name, "asked for"] as const),
+    ...house.dials.map(({ name }) => [name, "used"] as const),
+  ];
+  return drafts
+    .filter(([name]) => !used.has(name))
+    .map(([name, how]) => ({
+      code: "unused",
+      about: { kind: "thing", name },
+      reason: `${name} is not ${how} by any rule, guard or let.`,
+      remedy: "Use it, take it out, or allow it where it is only to be shown.",
+    }));
+}
+
+/** All that rules, guards, lets, profiles, presets and outputs name, in texts and triggers too. */
+function usedIn({ rules, guards, lets, profiles, presets, outputs }: House): string[] {
+  const steps = rules.flatMap(({ sentences }) => sentences.flatMap((sentence) => ("do" in sentence ? stepsIn(sentence.do) : [])));
+  const named = steps.flatMap(({ step }) => ("name" in step ? [step.name] : []));
+  const triggers = rules.flatMap(({ sentences }) =>
+    sentences.flatMap((sentence) =>
+      "do" in sentence ? sentence.when.flatMap((one) => (one.kind === "changes" ? [one.of] : [])) : [],
+    ),
+  );
+  const others: string[] = [];
+  visitAll([rules, guards, lets], (part) => {
+    if (part.kind === "pressed") others.push(part.sensor);
+    if (part.kind === "age") others.push(part.of);
+    if (part.kind === "disobeys") others.push(part.output);
+  });
+  return [
+    ...thingsIn([rules, guards, lets, profiles, presets, outputs]),
+    ...named,
+    ...triggers,
+    ...others,
+    ...presets.flatMap(({ targets }) => targets.map(({ output }) => output)),
+  ];
+}

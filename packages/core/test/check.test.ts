@@ -1,0 +1,142 @@
+// What reasoning finds: in situations people fall into, nowhere else, and with timelines that hold what they say.
+import { checkHouse, type Finding, type House, isSound, parseHouse, runTrials, writeHouse, writeTrial } from "modrik";
+import { expect, test } from "vitest";
+import { fallen, lindenYard, parseLindenYard, traps } from "./examples.js";
+import { houseText, seeded } from "./generate.js";
+
+const SEEDS = Number(process.env.MODRIK_SEEDS ?? 60);
+const FIRST = Number(process.env.MODRIK_FIRST ?? 1);
+
+/** By what each situation that is written wrongly is told: a problem of reading, one of reasoning, or a trial. */
+const toldBy: Readonly<Record<string, string>> = {
+  chatter_at_a_single_point: "chatter",
+  contact_at_rest: "rests-on",
+  dark_while_someone_is_there: "already-past",
+  direction_of_a_setting: "trial",
+  each_branch_tried: "trial",
+  equal_value_of_both: "overlap",
+  flip_instead_of_on: "toggle",
+  gap_between_rules: "gap",
+  grade_skipped: "trial",
+  hand_against_rule: "trial",
+  heating_and_cooling_at_once: "trial",
+  hold_between_reports: "slow-report",
+  lamp_lights_its_own_sensor: "trial",
+  limit_moved_past_the_reading: "no-way-back",
+  lost_command: "trial",
+  mean_with_a_dead_member: "trial",
+  minute_already_begun: "trial",
+  missing_is_not_zero: "trial",
+  mode_begins_past_the_point: "looked-at-once",
+  no_way_back: "no-way-back",
+  offsets_that_add_up: "trial",
+  past_the_point_when_the_run_ends: "already-past",
+  pump_checked_only_at_its_start: "trial",
+  quantity_of_the_room: "device-health",
+  renamed_sensor: "unknown-name",
+  restart_inside_the_band: "trial",
+  schedule_and_rule_on_one_device: "trial",
+  short_visit: "trial",
+  stale_timer: "trial",
+  start_up_delay_of_a_pump: "trial",
+  target_far_enough: "trial",
+  unit_changed_at_the_source: "trial",
+  wetting_by_the_clock: "trial",
+  window_past_midnight: "unreachable",
+};
+
+const name = (file: string) => file.replace(".modrik", "");
+
+test("each situation is there rightly and wrongly, and both have the same trials", () => {
+  expect(Object.keys(traps).map(name).sort()).toEqual(Object.keys(toldBy).sort());
+  expect(Object.keys(fallen).sort()).toEqual(Object.keys(traps).sort());
+  for (const [file, text] of Object.entries(fallen)) {
+    const wrong = parseHouse({ [file]: text });
+    if (isSound(wrong)) expect(wrong.house.trials, file).toEqual(parseHouse({ [file]: traps[file] as string }).house.trials);
+  }
+});
+
+test.each(Object.entries(fallen))("%s, written wrongly, is told", (file, text) => {
+  const parsed = parseHouse({ [file]: text });
+  const codes = new Set<string>(parsed.problems.map(({ code }) => code));
+  if (isSound(parsed)) {
+    for (const { code } of checkHouse(parsed.house, { [file]: text })) codes.add(code);
+    if (runTrials(parsed.house).some(({ passed }) => !passed)) codes.add("trial");
+  }
+  expect([...codes]).toContain(toldBy[name(file)]);
+});
+
+const alarms = (findings: readonly Finding[]) =>
+  findings.filter(({ allowed }) => allowed === undefined).map(({ code, reason }) => `${code}: ${reason}`);
+
+test("there is no false alarm on the example houses", () => {
+  expect(alarms(checkHouse(parseLindenYard().house, lindenYard))).toEqual([]);
+  for (const [file, text] of Object.entries(traps))
+    expect(alarms(checkHouse(parseHouse({ [file]: text }).house, { [file]: text })), file).toEqual([]);
+});
+
+/** The house with the timeline of a finding instead of its own trials, by way of the text that is printed. */
+function written(house: House, finding: Finding): House {
+  const text = `${writeHouse({ ...house, trials: [] })}${writeTrial(finding.shows as NonNullable<Finding["shows"]>)}`;
+  const parsed = parseHouse({ "house.modrik": text });
+  expect(
+    parsed.problems.filter(({ severity }) => severity === "error").map(({ reason, place }) => `${place.line} ${reason}\n${text}`),
+  ).toEqual([]);
+  return parsed.house;
+}
+
+function expectShown(house: House, finding: Finding, of: string): void {
+  const [result] = runTrials(written(house, finding));
+  const failed = result?.verdicts.filter(({ passed }) => !passed).map(({ says }) => says);
+  expect({ of, code: finding.code, reason: finding.reason, failed }).toEqual({
+    of,
+    code: finding.code,
+    reason: finding.reason,
+    failed: [],
+  });
+}
+
+test("what is certain is shown by the timeline it prints", () => {
+  const shown = Object.entries(fallen).flatMap(([file, text]) => {
+    const parsed = parseHouse({ [file]: text });
+    if (!isSound(parsed)) return [];
+    const certain = checkHouse(parsed.house).filter((finding) => finding.certain);
+    for (const finding of certain) expectShown(parsed.house, finding, file);
+    return certain.map(({ code }) => code);
+  });
+  expect(new Set(shown)).toEqual(new Set(["chatter", "already-past", "overlap", "gap", "looked-at-once", "no-way-back"]));
+});
+
+test("generated houses are checked without a crash, and what is certain is shown", { timeout: 60_000 + 400 * SEEDS }, () => {
+  let certain = 0;
+  for (let seed = FIRST; seed < FIRST + SEEDS; seed++) {
+    const { house } = parseHouse({ "house.modrik": houseText(seeded(seed)) });
+    for (const finding of checkHouse(house)) {
+      if (!finding.certain) continue;
+      certain++;
+      expectShown(house, finding, `seed ${seed}`);
+    }
+  }
+  expect(certain).toBeGreaterThan(SEEDS / 10);
+});
+
+test("what is allowed is told with its reason, and stands at its place", () => {
+  const text = `house "A" { clock "UTC" }
+zone z { sensor t: °C output o: on/off }
+rule r {
+  # allow chatter: it is a relay that
+  # does not mind
+  while z.t below 20 °C
+  hold z.o at on
+}
+# allow toggle: it is a game
+rule s { when at 20:00 do { toggle z.o } }
+rule u { when at 21:00 do { toggle z.o } }
+`;
+  const findings = checkHouse(parseHouse({ "a.modrik": text }).house, { "a.modrik": text });
+  expect(findings.map(({ code, allowed, place }) => [code, allowed, place?.line])).toEqual([
+    ["chatter", "it is a relay that", 7],
+    ["toggle", "it is a game", 10],
+    ["toggle", undefined, 11],
+  ]);
+});
