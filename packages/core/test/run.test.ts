@@ -92,6 +92,14 @@ test("only finished cycles count: the last three of 9, 7, 11, 8 and a running on
   });
 });
 
+test("a cycle in proportion that has been so for ever goes on from now", () => {
+  const text = `house "A" { clock "UTC" } zone z { sensor x: °C output o: on/off }
+    rule r { keep z.x at 20 °C raise with z.o in proportion over 2 K, cycle 8 s }
+    trial t { from 2026-03-14 08:00 for 1 min given z.x is 19 °C expect share(z.o is on) between 40 % and 60 % expect count(z.o is on) at least 7 }`;
+  const results = runTrials(parseHouse({ "a.modrik": text }).house);
+  expect(results.map(({ passed }) => passed)).toEqual([true]);
+});
+
 describe("trials", () => {
   test("of Linden Yard all pass", () => {
     const results = runTrials(house);

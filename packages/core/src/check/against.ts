@@ -2,11 +2,10 @@
 import { isIn, type Keep, writeExpression } from "../house/index.js";
 import { simulate } from "../physics/index.js";
 import { DAY, MINUTE } from "../time/index.js";
-import { dimensionOf } from "../units/index.js";
+import { dimensionOf, stepOf } from "../units/index.js";
 import { type Ask, switchPoints } from "./asks.js";
 import type { Draft } from "./finding.js";
 import type { Inquiry } from "./inquiry.js";
-import { stepOf } from "./search.js";
 
 /** A keep that raises and one that lowers the same air, whose bands overlap. */
 export function workingAgainst(inquiry: Inquiry): Draft[] {

@@ -1,12 +1,11 @@
 // Switching to and fro about one point: a bound without a way back, or a band narrower than what the output itself does.
 import { type Bound, type Condition, type Expression, isIn, writeExpression } from "../house/index.js";
 import { MINUTE } from "../time/index.js";
-import { fromBase, type Unit, units } from "../units/index.js";
+import { fromBase, stepOf, type Unit, units } from "../units/index.js";
 import { type Ask, conjuncts, risingOf } from "./asks.js";
 import type { Draft } from "./finding.js";
 import type { Inquiry } from "./inquiry.js";
 import type { Scene, Stage } from "./scene.js";
-import { stepOf } from "./search.js";
 
 type BoundTest = Extract<Condition, { kind: Bound }>;
 

@@ -13,7 +13,7 @@ import type {
 } from "../house/index.js";
 import { thingsOf, writeExpression } from "../house/index.js";
 import { DAY, dateOfDay, MINUTE } from "../time/index.js";
-import { runTrial } from "../trial/index.js";
+import { passes } from "../trial/index.js";
 import { fromBase } from "../units/index.js";
 import { type Goal, isFound, Search } from "./search.js";
 import { Settled, type Situation } from "./settled.js";
@@ -98,7 +98,7 @@ export class Scene {
   /** The trial, if running it shows what it claims. */
   shows(title: string, stages: readonly Stage[], claims: readonly Claim[], ends?: number): Trial | undefined {
     const trial = this.#trial(title, stages, claims, ends);
-    return trial && runTrial(this.house, trial).passed ? trial : undefined;
+    return trial && passes(this.house, trial) ? trial : undefined;
   }
 
   #trial(title: string, stages: readonly Stage[], claims: readonly Claim[], ends: number | undefined): Trial | undefined {

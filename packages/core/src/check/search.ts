@@ -3,7 +3,7 @@
 import { baseOf } from "../engine/index.js";
 import { type Thing, thingsOf } from "../house/index.js";
 import { DAY, HOUR, MINUTE } from "../time/index.js";
-import { type Unit, units } from "../units/index.js";
+import { stepOf, type Unit, units } from "../units/index.js";
 import type { Settled, Situation } from "./settled.js";
 
 /** A node that is to be true, or is to be anything else. */
@@ -185,12 +185,6 @@ export class Search {
     const whole = (instant: number) => Math.round(instant / MINUTE) * MINUTE;
     return [plain, ...hours, ...week, ...turns.slice(0, 1500).map(whole), ...year];
   }
-}
-
-/** The step in which people tell values of a unit, in the base unit. */
-export function stepOf(unit: Unit): number {
-  const fine = ["°C", "°F", "K", "%RH", "kPa", "m/s", "pH"].includes(unit) ? 0.1 : unit === "ms" ? MINUTE : 1;
-  return unit === "ms" ? MINUTE : fine * units[unit].factor;
 }
 
 /** What a sensor without a range commonly says, in the base unit. */

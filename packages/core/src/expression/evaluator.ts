@@ -881,8 +881,10 @@ export class Evaluator {
       this.#since[node] = now;
       this.#held[node] = share;
     }
-    while (now >= (this.#since[node] as number) + length) {
-      this.#since[node] = (this.#since[node] as number) + length;
+    // However many cycles went by: what has been so for ever began very long ago.
+    const passed = Math.floor((now - (this.#since[node] as number)) / length);
+    if (passed > 0) {
+      this.#since[node] = (this.#since[node] as number) + passed * length;
       this.#held[node] = share;
     }
     const begun = this.#since[node] as number;

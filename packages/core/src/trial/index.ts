@@ -1,1 +1,2 @@
-export { runTrial, runTrials, type TrialResult, type Verdict } from "./run.js";
+export type { Margin } from "./margin.js";
+export { passes, runTrial, runTrials, type TrialResult, type Verdict } from "./run.js";

@@ -1,24 +1,22 @@
 // Runs trials: a timeline into an engine, the lines of its expectations out, a verdict for each.
-import { createEngine, type Engine, type EngineOptions, Journal, type Run, readSnapshot } from "../engine/index.js";
-import {
-  baseOfNumber,
-  type Expectation,
-  type Expression,
-  givenIn,
-  type House,
-  type Occurrence,
-  ownValue,
-  type Trial,
-  unitOf,
-  type Weather,
-  writeExpectation,
-} from "../house/index.js";
-import { calm, createPhysics, World } from "../physics/index.js";
-import { clockOf, MINUTE } from "../time/index.js";
-import { toBase, units } from "../units/index.js";
-import { readMessage } from "./message.js";
+import { type Engine, Journal, type Run } from "../engine/index.js";
+import { type Expectation, type Expression, type House, type Trial, writeExpectation } from "../house/index.js";
+import { clockOf } from "../time/index.js";
+import { distanceOf, figureMargin, limitOf, type Margin, marginOf } from "./margin.js";
+import { Play } from "./play.js";
 import { type Timeline, timelineOf, type Window } from "./timeline.js";
-import { type Counted, countedIn, figureOf, firstUnanswered, firstWrong, holdsWith, isMoment, type Line } from "./verdict.js";
+import {
+  countedIn,
+  figureOf,
+  firstUnanswered,
+  firstWrong,
+  holdsWith,
+  isCounted,
+  isMoment,
+  type Line,
+  lineOf,
+  partsOf,
+} from "./verdict.js";
 
 /** How one expectation went. */
 export interface Verdict {
@@ -32,6 +30,8 @@ export interface Verdict {
   readonly wrongAt?: number;
   /** For an expectation on a count, a time (ms) or a share (%): what it was. */
   readonly counted?: number;
+  /** How far it was from failing, or by how much it failed; left out where nothing came near. */
+  readonly margin?: Margin;
 }
 
 /** How a trial went, with the run it is judged by. */
@@ -49,230 +49,85 @@ export function runTrials(house: House, choose: (trial: Trial) => boolean = () =
 
 /** Runs one trial of a house and judges each of its expectations. */
 export function runTrial(house: House, trial: Trial): TrialResult {
-  const clock = clockOf(house.clock);
-  const timeline = timelineOf(trial, clock);
-  const watch = trial.expectations.map(watchedOf);
-  const lines = watch.flat().map((condition): Line => ({ times: [], values: [], moments: isMoment(condition) }));
   const journal = new Journal();
-  const engine = play(house, trial, timeline, watch.flat(), lines, journal);
-  let next = 0;
-  const verdicts = trial.expectations.map((expectation, index) => {
-    const own = lines.slice(next, next + (watch[index]?.length ?? 0));
-    next += own.length;
-    return judge(expectation, timeline.windows[index] as Window, own);
-  });
+  const { engine, timeline, verdicts } = judgeTrial(house, trial, journal);
   const run = { program: engine.program, journal, from: timeline.from, to: timeline.to };
   return { trial, passed: verdicts.every(({ passed }) => passed), verdicts, run };
 }
 
-/** The conditions whose lines an expectation is judged by. */
-function watchedOf({ condition, then }: Expectation): Expression[] {
-  if (then) return [condition, then];
-  const counted = countedIn(condition);
-  return counted.length > 0 ? counted.map((one) => one.condition) : [condition];
+/** Whether a trial passes; nothing is written down of its run. */
+export function passes(house: House, trial: Trial): boolean {
+  return judgeTrial(house, trial).verdicts.every(({ passed }) => passed);
 }
 
-function judge(expectation: Expectation, window: Window, lines: readonly Line[]): Verdict {
-  const base = { expectation, says: writeExpectation(expectation), from: window.from, to: window.to };
-  const counted = countedIn(expectation.condition);
-  if (expectation.then || counted.length === 0) {
-    const [first, second] = lines as [Line, Line];
-    const within = expectation.within && toBase(expectation.within as Extract<Expression, { kind: "number" }>);
-    const wrongAt = expectation.then
-      ? firstUnanswered(window, first, second, within ?? 0)
-      : firstWrong(expectation, window, first);
-    return { ...base, passed: wrongAt === undefined, ...(wrongAt !== undefined && { wrongAt }) };
-  }
-  const figures = new Map<Expression, number>(
-    counted.map((one: Counted, index) => [one, figureOf(one, lines[index] as Line, window)]),
-  );
-  const holds = holdsWith(expectation.condition, figures) === (expectation.claim !== "never");
-  const figure = figures.get(counted[0] as Expression) ?? 0;
-  return { ...base, passed: holds, counted: figure, ...(!holds && { wrongAt: window.to }) };
+/** The conditions an expectation is judged by, and the number that says how far it is from turning. */
+interface Watched {
+  readonly conditions: readonly Expression[];
+  readonly distance: Expression | undefined;
 }
 
-function play(
-  house: House,
-  trial: Trial,
-  timeline: Timeline,
-  watch: readonly Expression[],
+function judgeTrial(house: House, trial: Trial, journal?: Journal): { engine: Engine; timeline: Timeline; verdicts: Verdict[] } {
+  const timeline = timelineOf(trial, clockOf(house.clock));
+  const watched = trial.expectations.map((expectation) => watchedOf(house, expectation));
+  const watch = watched.flatMap(({ conditions, distance }) => (distance ? [...conditions, distance] : conditions));
+  const lines = watch.map((condition): Line => ({ times: [], values: [], moments: isMoment(condition) }));
+  const onInstant = (at: number, engine: Engine) => lines.forEach((line, index) => write(line, at, engine.watched(index)));
+  const engine = new Play(house, trial, timeline, { watch, onInstant, ...(journal && { journal }) }).run();
+  let next = 0;
+  const verdicts = trial.expectations.map((expectation, index) => {
+    const { conditions, distance } = watched[index] as Watched;
+    const own = lines.slice(next, next + conditions.length);
+    next += own.length;
+    const far = distance && { line: lines[next++] as Line, unit: engine.program.graph.unitOf(distance) };
+    return judge(expectation, timeline.windows[index] as Window, own, far, timeline.to);
+  });
+  return { engine, timeline, verdicts };
+}
+
+function watchedOf(house: House, expectation: Expectation): Watched {
+  const { condition, then } = expectation;
+  if (then) return { conditions: [condition, then], distance: undefined };
+  if (countedIn(condition).length > 0) return { conditions: partsOf(condition).map(lineOf), distance: undefined };
+  return { conditions: [condition], distance: distanceOf(house, condition) };
+}
+
+function judge(
+  expectation: Expectation,
+  window: Window,
   lines: readonly Line[],
-  journal: Journal,
-): Engine {
-  return new Play(house, trial, timeline, watch, lines, journal).run();
+  far: { readonly line: Line; readonly unit: Margin["unit"] } | undefined,
+  ends: number,
+): Verdict {
+  const { claim, condition, then } = expectation;
+  const base = { expectation, says: writeExpectation(expectation), from: window.from, to: window.to };
+  if (countedIn(condition).length > 0 && !then) return judgeFigures(expectation, window, lines, base);
+  const [first, second] = lines as [Line, Line];
+  const wrongAt = then ? firstUnanswered(window, first, second, limitOf(expectation)) : firstWrong(claim, window, first);
+  const passed = wrongAt === undefined;
+  const margin = marginOf(expectation, window, { line: first, answer: second, far, ends, passed });
+  return { ...base, passed, ...(wrongAt !== undefined && { wrongAt }), ...(margin && { margin }) };
 }
 
-/** A timeline played to a house. */
-class Play {
-  readonly #house: House;
-  readonly #timeline: Timeline;
-  readonly #options: Pick<EngineOptions, "watch" | "onInstant" | "journal">;
-  readonly #world: World;
-  #engine: Engine;
-
-  constructor(
-    house: House,
-    trial: Trial,
-    timeline: Timeline,
-    watch: readonly Expression[],
-    lines: readonly Line[],
-    journal: Journal,
-  ) {
-    this.#house = house;
-    this.#timeline = timeline;
-    const onInstant = (at: number) => lines.forEach((line, index) => write(line, at, this.#engine.watched(index)));
-    this.#options = { watch, onInstant, journal };
-    const { from } = timeline;
-    const given = givenIn(house, trial);
-    this.#engine = createEngine(house, { at: from, given, ...this.#options });
-    const physics = trial.simulated && createPhysics(house, { from, weather: weatherOf(house, trial.simulated.weather), given });
-    this.#world = new World(this.#engine, from, MINUTE, physics);
-    for (const [name, value] of Object.entries(given)) {
-      if (this.#isSensor(name) && !physics?.sensors.includes(name)) this.#world.tell(name, value, from);
-    }
-  }
-
-  run(): Engine {
-    for (const { at, to, what } of this.#timeline.happenings) {
-      if (at > this.#timeline.to) break;
-      this.#world.passTo(at, true);
-      this.#happen(what, at, to);
-    }
-    this.#world.passTo(this.#timeline.to);
-    return this.#engine;
-  }
-
-  #isSensor(name: string): boolean {
-    return this.#house.sensors.some((sensor) => sensor.name === name);
-  }
-
-  #happen(what: Occurrence, at: number, to: number): void {
-    const world = this.#world;
-    const engine = this.#engine;
-    switch (what.kind) {
-      case "is": {
-        const value = ownValue(this.#house, what.name, what.value);
-        if (value === undefined) world.silence(what.name);
-        else if (this.#isSensor(what.name)) world.tell(what.name, value, at);
-        else engine.set(what.name, value, at);
-        break;
-      }
-      case "moves to": {
-        const value = ownValue(this.#house, what.name, what.value);
-        if (typeof value === "number") world.move(what.name, value, at, to);
-        break;
-      }
-      case "jumps to": {
-        const value = ownValue(this.#house, what.name, what.value);
-        if (value !== undefined) world.jump(what.name, value, at, at + (baseOfNumber(what.for) ?? 0));
-        break;
-      }
-      case "falls silent":
-        world.silence(what.name);
-        break;
-      case "sticks":
-        world.stick(what.name, at);
-        break;
-      case "refuses":
-        world.refuse(what.name);
-        break;
-      case "is pressed":
-        engine.press(what.name, at);
-        break;
-      case "reports every":
-        world.reportEvery(what.name, baseOfNumber(what.by) ?? MINUTE, at);
-        break;
-      case "wobbles by":
-        world.wobble(what.name, this.#inOwnSize(what.by, what.name));
-        break;
-      case "arrives late":
-        world.arriveLate(what.name, baseOfNumber(what.by) ?? 0);
-        break;
-      case "message":
-        for (const { sensor, value } of readMessage(this.#house, what.topic, what.reads))
-          engine.report(sensor, value ?? Number.NaN, at);
-        break;
-      case "the house restarts":
-        engine.advanceTo(at);
-        this.#restart(at);
-        break;
-      case "the house is down":
-        engine.advanceTo(at);
-        this.#restart(at + (baseOfNumber(what.for) ?? 0));
-        break;
-      case "the clock jumps":
-        engine.jumpClock(baseOfNumber(what.by) ?? 0, at);
-        break;
-      default:
-        this.#act(what, at);
-    }
-  }
-
-  /** What a person does. */
-  #act(what: Extract<Occurrence, { kind: `person ${string}` }>, at: number): void {
-    const engine = this.#engine;
-    const { name } = what;
-    switch (what.kind) {
-      case "person sets": {
-        const lasts = baseOfNumber(what.for);
-        const outputs = this.#outputsOf(name);
-        const value = ownValue(this.#house, outputs[0] ?? name, what.value);
-        if (value === undefined) return;
-        if (outputs.length === 0) engine.set(name, value, at);
-        for (const output of outputs)
-          engine.person({ kind: "switches", output, value, ...(lasts !== undefined && { lasts }) }, at);
-        break;
-      }
-      case "person releases":
-        for (const output of this.#outputsOf(name)) engine.person({ kind: "releases", output }, at);
-        break;
-      case "person pauses": {
-        const lasts = baseOfNumber(what.for);
-        engine.person({ kind: "pauses", rule: name, ...(lasts !== undefined && { lasts }) }, at);
-        break;
-      }
-      case "person resumes":
-        engine.person({ kind: "resumes", rule: name }, at);
-        break;
-      case "person applies":
-        engine.person({ kind: "applies", preset: name }, at);
-        break;
-      case "person starts":
-        engine.person({ kind: "starts", countdown: name }, at);
-        break;
-      case "person stops":
-        engine.person({ kind: "stops", countdown: name }, at);
-        break;
-      case "person runs":
-        engine.person({ kind: "runs", rule: name }, at);
-        break;
-      default:
-        throw new RangeError(`no such deed: ${JSON.stringify(what satisfies never)}`);
-    }
-  }
-
-  /** An output, or those of a group; none for a dial or a mode. */
-  #outputsOf(name: string): readonly string[] {
-    const group = this.#house.groups.find((one) => one.name === name);
-    if (group) return group.members;
-    return this.#house.outputs.some((output) => output.name === name) ? [name] : [];
-  }
-
-  /** The house comes up again at an instant, from what it kept when it went down. */
-  #restart(at: number): void {
-    const snapshot = readSnapshot(JSON.parse(JSON.stringify(this.#engine.snapshot())));
-    this.#engine = createEngine(this.#house, { at, restore: snapshot, ...this.#options });
-    this.#world.engine = this.#engine;
-  }
-
-  /** A difference in the size of a thing's own unit. */
-  #inOwnSize(expression: Expression, name: string): number {
-    return (baseOfNumber(expression) ?? 0) / units[unitOf(this.#house, name) ?? ""].factor;
-  }
-}
-
-function weatherOf(house: House, name: string | undefined): Weather {
-  return house.weathers.find((weather) => weather.name === name) ?? house.weathers[0] ?? calm;
+/** A claim about counts, times and shares, and what is joined with them. */
+function judgeFigures(
+  { claim, condition }: Expectation,
+  window: Window,
+  lines: readonly Line[],
+  base: Pick<Verdict, "expectation" | "says" | "from" | "to">,
+): Verdict {
+  const parts = partsOf(condition);
+  const figures = new Map<Expression, number>();
+  const truths = new Map<Expression, boolean>();
+  parts.forEach((part, index) => {
+    const line = lines[index] as Line;
+    if (isCounted(part)) figures.set(part, figureOf(part, line, window));
+    else truths.set(part, firstWrong(claim === "never" ? "holds" : claim, window, line) === undefined);
+  });
+  const passed = holdsWith(condition, figures, truths) === (claim !== "never");
+  const [counted] = countedIn(condition);
+  const figure = (counted && figures.get(counted)) ?? 0;
+  const margin = claim === "never" ? undefined : figureMargin(condition, figures);
+  return { ...base, passed, counted: figure, ...(!passed && { wrongAt: window.to }), ...(margin && { margin }) };
 }
 
 /** Within an instant the last value counts. */

@@ -1,6 +1,8 @@
 // Expectations against what was: from the line of a condition over a trial to a verdict.
+
+import { compares } from "../expression/index.js";
 import type { Expectation, Expression } from "../house/index.js";
-import { equalNumbers, toBase } from "../units/index.js";
+import { toBase } from "../units/index.js";
 import type { Window } from "./timeline.js";
 
 /** What a condition was over time: 1, 0 or NaN from each time on. */
@@ -17,9 +19,8 @@ export function isMoment(condition: Expression): boolean {
 }
 
 /** When an expectation first went wrong; undefined when it is met. */
-export function firstWrong(expectation: Expectation, window: Window, line: Line): number | undefined {
-  const { claim, condition } = expectation;
-  if (isMoment(condition)) return wrongMoment(claim, window, line);
+export function firstWrong(claim: Expectation["claim"], window: Window, line: Line): number | undefined {
+  if (line.moments) return wrongMoment(claim, window, line);
   if (claim === "holds" && window.kind !== "span") return at(line, window.to) === 1 ? undefined : window.to;
   const wrong = claim === "never" ? (value: number) => value === 1 : (value: number) => value !== 1;
   return firstWithin(line, window, wrong);
@@ -33,7 +34,7 @@ function wrongMoment(claim: Expectation["claim"], window: Window, line: Line): n
 }
 
 /** A span leaves its end out, all else takes it in. */
-function within({ from, to, kind }: Window, time: number): boolean {
+export function within({ from, to, kind }: Window, time: number): boolean {
   return time >= from && (kind === "span" ? time < to : time <= to);
 }
 
@@ -42,7 +43,7 @@ function firstWithin(line: Line, window: Window, wrong: (value: number) => boole
   return line.times.find((time, index) => within(window, time) && wrong(line.values[index] as number));
 }
 
-function at({ times, values }: Line, instant: number): number {
+export function at({ times, values }: Line, instant: number): number {
   let found = Number.NaN;
   for (let index = 0; index < times.length && (times[index] as number) <= instant; index++) found = values[index] as number;
   return found;
@@ -56,51 +57,79 @@ export function countRises(line: Line, window: Window): number {
   }).length;
 }
 
-/** Whether a claim about counts holds, the counts filled in; undefined where it cannot be told. */
-export function holdsWith(expression: Expression, counts: ReadonlyMap<Expression, number>): boolean | undefined {
+/** Whether a claim about counts and what is joined with them holds; undefined where it cannot be told. */
+export function holdsWith(
+  expression: Expression,
+  figures: ReadonlyMap<Expression, number>,
+  truths: ReadonlyMap<Expression, boolean>,
+): boolean | undefined {
+  const known = truths.get(expression);
+  if (known !== undefined) return known;
   switch (expression.kind) {
     case "above":
     case "below":
     case "at least":
     case "at most":
     case "is": {
-      const left = numberWith(expression.left, counts);
-      const right = numberWith(expression.right, counts);
-      if (left === undefined || right === undefined) return undefined;
-      const equal = equalNumbers(left, right);
-      if (expression.kind === "is") return equal;
-      if (equal) return expression.kind === "at least" || expression.kind === "at most";
-      return left > right === (expression.kind === "above" || expression.kind === "at least");
+      const truth = compares(
+        expression.kind,
+        numberWith(expression.left, figures) ?? Number.NaN,
+        numberWith(expression.right, figures) ?? Number.NaN,
+      );
+      return Number.isNaN(truth) ? undefined : truth === 1;
     }
     case "between": {
-      const value = numberWith(expression.value, counts);
-      const low = numberWith(expression.low, counts);
-      const high = numberWith(expression.high, counts);
+      const [value, low, high] = [expression.value, expression.low, expression.high].map((one) => numberWith(one, figures));
       if (value === undefined || low === undefined || high === undefined) return undefined;
       return value >= low && value <= high;
     }
     case "not": {
-      const of = holdsWith(expression.of, counts);
+      const of = holdsWith(expression.of, figures, truths);
       return of === undefined ? undefined : !of;
+    }
+    case "and":
+    case "or": {
+      const parts = expression.of.map((part) => holdsWith(part, figures, truths));
+      const decisive = expression.kind === "or";
+      if (parts.includes(decisive)) return decisive;
+      return parts.includes(undefined) ? undefined : !decisive;
     }
     default:
       return undefined;
   }
 }
 
-function numberWith(expression: Expression, counts: ReadonlyMap<Expression, number>): number | undefined {
+export function numberWith(expression: Expression, counts: ReadonlyMap<Expression, number>): number | undefined {
   if (expression.kind === "number") return toBase(expression);
   return counts.get(expression);
 }
 
 export type Counted = Extract<Expression, { kind: "count" | "time true" | "share" }>;
 
+export function isCounted(expression: Expression): expression is Counted {
+  return expression.kind === "count" || expression.kind === "time true" || expression.kind === "share";
+}
+
 /** The counts, times and shares an expectation speaks of. */
 export function countedIn(expression: Expression): Counted[] {
-  if (expression.kind === "count" || expression.kind === "time true" || expression.kind === "share") return [expression];
+  if (isCounted(expression)) return [expression];
   if (expression.kind === "not") return countedIn(expression.of);
+  if (expression.kind === "and" || expression.kind === "or") return expression.of.flatMap(countedIn);
   if (expression.kind === "between") return [expression.value, expression.low, expression.high].flatMap(countedIn);
   return "left" in expression ? [expression.left, expression.right].flatMap(countedIn) : [];
+}
+
+/** What a claim with counts rests on: the counts, and the conditions joined with them. */
+export function partsOf(expression: Expression): Expression[] {
+  const counted = countedIn(expression);
+  if (counted.length === 0) return [expression];
+  if (expression.kind === "not") return partsOf(expression.of);
+  return expression.kind === "and" || expression.kind === "or" ? expression.of.flatMap(partsOf) : counted;
+}
+
+/** The condition whose line a part is told by. */
+export function lineOf(part: Expression): Expression {
+  return isCounted(part) ? part.condition : part;
 }
 
 /** How often, how long (ms), or for what share (%) of what is known, a condition was true. */

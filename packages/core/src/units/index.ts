@@ -1,3 +1,4 @@
 export { type Dimension, type DimensionOf, isUnit, readUnit, spellings, type Unit, units } from "./catalogue.js";
 export { convert, differenceInBase, dimensionOf, equalNumbers, fromBase, type Quantity, quantity, toBase } from "./quantity.js";
+export { stepOf } from "./step.js";
 export { writeDuration, writeNumber, writeQuantity, writeReading, writeTimeOfDay } from "./write.js";

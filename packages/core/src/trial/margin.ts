@@ -1,0 +1,202 @@
+// How far a verdict was from turning: the quantitative semantics of signal temporal logic. A bound on a number counts by
+// its distance, `and` by the least and `or` by the greatest of its parts, `always` by the least over its span (Fainekos
+// and Pappas 2009, Theoretical Computer Science 410; Donzé and Maler 2010, FORMATS). What is only true or false counts by
+// time, as theirs does: how much earlier or later it would have had to turn.
+
+import { Graph } from "../expression/index.js";
+import { baseOfNumber, type Expectation, type Expression, type House } from "../house/index.js";
+import { dimensionOf, stepOf, type Unit, units } from "../units/index.js";
+import type { Window } from "./timeline.js";
+import { at, type Line, numberWith, within } from "./verdict.js";
+
+/** A distance; above zero where the expectation was met, below where it was not. */
+export interface Margin {
+  /** In the unit; a temperature as a difference, a time in milliseconds. */
+  readonly value: number;
+  readonly unit: Unit;
+  /** In steps in which people tell such values, so that margins of different kinds can be ranked. */
+  readonly steps: number;
+}
+
+/** The number by which a condition on numbers of one kind holds, below zero where it does not; none for all other conditions. */
+export function distanceOf(house: House, condition: Expression): Expression | undefined {
+  const distance = numberOf(condition);
+  if (!distance) return undefined;
+  const graph = new Graph(house);
+  const sides = boundsOf(condition).map((side) => graph.unitOf(side));
+  const kinds = new Set(sides.map(dimensionOf));
+  return kinds.size === 1 && !kinds.has("plain") ? distance : undefined;
+}
+
+function boundsOf(condition: Expression): Expression[] {
+  if (condition.kind === "and" || condition.kind === "or") return condition.of.flatMap(boundsOf);
+  if (condition.kind === "not") return boundsOf(condition.of);
+  if (condition.kind === "between") return [condition.value];
+  return "left" in condition ? [condition.left] : [];
+}
+
+function numberOf(condition: Expression): Expression | undefined {
+  switch (condition.kind) {
+    case "above":
+    case "at least":
+      return { kind: "minus", left: condition.left, right: condition.right };
+    case "below":
+    case "at most":
+      return { kind: "minus", left: condition.right, right: condition.left };
+    case "between":
+      return leastOf("min", [
+        { kind: "minus", left: condition.value, right: condition.low },
+        { kind: "minus", left: condition.high, right: condition.value },
+      ]);
+    case "not": {
+      const of = numberOf(condition.of);
+      return of && { kind: "negative", of };
+    }
+    case "and":
+    case "or": {
+      const parts = condition.of.map(numberOf);
+      if (parts.includes(undefined)) return undefined;
+      return leastOf(condition.kind === "and" ? "min" : "max", parts as Expression[]);
+    }
+    default:
+      return undefined;
+  }
+}
+
+function leastOf(which: "min" | "max", of: readonly Expression[]): Expression {
+  return { kind: "of several", function: which, of, known: of.length };
+}
+
+/** What a margin is reckoned from. */
+export interface Seen {
+  readonly line: Line;
+  /** Of `whenever`: the line of what must come. */
+  readonly answer: Line | undefined;
+  readonly far: { readonly line: Line; readonly unit: Unit } | undefined;
+  /** Where the run ends. */
+  readonly ends: number;
+  readonly passed: boolean;
+}
+
+export function marginOf(expectation: Expectation, window: Window, seen: Seen): Margin | undefined {
+  const { claim, then, by } = expectation;
+  const { line, answer, far } = seen;
+  if (then) return answer && inTime(slackOf(window, line, answer, limitOf(expectation)));
+  if (by && !line.moments) return inTime(earlierBy(window.to, seen));
+  if (far && !(claim === "holds" && by)) return inValue(claim, window, far);
+  return inTime(line.moments ? momentSlack(claim, window, line) : turnSlack(claim, window, seen));
+}
+
+/** How long an answer may take, in milliseconds. */
+export function limitOf({ within }: Expectation): number {
+  return baseOfNumber(within) ?? 0;
+}
+
+function inTime(ms: number | undefined): Margin | undefined {
+  return ms === undefined || !Number.isFinite(ms) ? undefined : { value: ms, unit: "ms", steps: ms / stepOf("ms") };
+}
+
+function inValue(claim: Expectation["claim"], window: Window, { line, unit }: NonNullable<Seen["far"]>): Margin | undefined {
+  const sign = claim === "never" ? -1 : 1;
+  const single = claim === "holds" && window.kind !== "span";
+  const values = single ? [at(line, window.to)] : valuesWithin(line, window);
+  const least = Math.min(...values.map((value) => sign * value));
+  if (!Number.isFinite(least)) return undefined;
+  const difference: Unit = unit === "°C" || unit === "°F" ? "K" : unit;
+  return { value: least / units[unit].factor, unit: difference, steps: least / stepOf(unit) };
+}
+
+function valuesWithin(line: Line, window: Window): number[] {
+  const values = line.times.flatMap((time, index) => (within(window, time) ? [line.values[index] as number] : []));
+  return [at(line, window.from), ...values].filter((value) => !Number.isNaN(value));
+}
+
+/** How much before its time it had come true and stayed so; below zero how much after it. */
+function earlierBy(due: number, { line, passed }: Seen): number | undefined {
+  const turns = line.times.filter((_, index) => line.values[index] === 1);
+  if (!passed) {
+    const late = turns.find((time) => time > due);
+    return late === undefined ? undefined : due - late;
+  }
+  const since = turns.findLast((time) => time <= due);
+  return since === undefined ? undefined : due - since;
+}
+
+/** Of a state: how near the window, or the instant, a turn comes; of one that fails how long it was wrong. */
+function turnSlack(claim: Expectation["claim"], window: Window, { line, ends, passed }: Seen): number | undefined {
+  const single = claim === "holds" && window.kind !== "span";
+  const [from, to] = single ? [window.to, window.to] : [window.from, window.to];
+  const isWrong = claim === "never" ? (value: number) => value === 1 : (value: number) => value !== 1;
+  const stretches = line.times.map((time, index) => ({
+    from: time,
+    to: line.times[index + 1] ?? ends,
+    wrong: isWrong(line.values[index] as number),
+  }));
+  const wrong = stretches.filter((one) => one.wrong);
+  if (!passed) {
+    const inside = wrong.map((one) => Math.min(one.to, Math.max(to, from + 1)) - Math.max(one.from, from)).filter((ms) => ms > 0);
+    return inside.length === 0 ? undefined : -Math.max(...inside);
+  }
+  const before = wrong.filter((one) => one.to <= from).map((one) => from - one.to);
+  const after = wrong.filter((one) => one.from >= to).map((one) => one.from - to);
+  return Math.min(...before, ...after);
+}
+
+/** Of moments: how near the end of the window the one that counts came, or how near outside one that must not. */
+function momentSlack(claim: Expectation["claim"], window: Window, line: Line): number | undefined {
+  const moments = line.times.filter((_, index) => line.values[index] === 1);
+  const inside = moments.filter((time) => within(window, time));
+  if (claim === "never")
+    return Math.min(
+      ...moments
+        .filter((time) => !inside.includes(time))
+        .map((time) => Math.min(Math.abs(time - window.from), Math.abs(time - window.to))),
+    );
+  const [first] = inside;
+  return first === undefined ? undefined : window.to - first;
+}
+
+/** The least time that was left when an answer came. */
+function slackOf(window: Window, line: Line, answer: Line, limit: number): number | undefined {
+  const rises = line.times.filter(
+    (time, index) => line.values[index] === 1 && (line.moments || line.values[index - 1] !== 1) && within(window, time),
+  );
+  const slacks = rises.map((time) => {
+    if (!answer.moments && at(answer, time) === 1) return limit;
+    const came = answer.times.find((other, index) => other >= time && answer.values[index] === 1);
+    return came === undefined ? Number.POSITIVE_INFINITY : time + limit - came;
+  });
+  return Math.min(...slacks);
+}
+
+/** Of a bound on a count, a time or a share. */
+export function figureMargin(condition: Expression, figures: ReadonlyMap<Expression, number>): Margin | undefined {
+  const distance = figureDistance(condition, figures);
+  if (distance === undefined || Number.isNaN(distance)) return undefined;
+  const kinds = new Set([...figures.keys()].map(({ kind }) => kind));
+  if (kinds.size !== 1) return undefined;
+  const unit: Unit = kinds.has("time true") ? "ms" : kinds.has("share") ? "%" : "";
+  return { value: distance, unit, steps: distance / (unit === "ms" ? stepOf("ms") : 1) };
+}
+
+function figureDistance(condition: Expression, figures: ReadonlyMap<Expression, number>): number | undefined {
+  const number = (expression: Expression) => numberWith(expression, figures) ?? Number.NaN;
+  switch (condition.kind) {
+    case "above":
+    case "at least":
+      return number(condition.left) - number(condition.right);
+    case "below":
+    case "at most":
+      return number(condition.right) - number(condition.left);
+    case "is":
+      return -Math.abs(number(condition.left) - number(condition.right));
+    case "between": {
+      const value = number(condition.value);
+      return Math.min(value - number(condition.low), number(condition.high) - value);
+    }
+    case "and":
+      return Math.min(...condition.of.map((part) => figureDistance(part, figures) ?? Number.NaN));
+    default:
+      return undefined;
+  }
+}

@@ -1,0 +1,189 @@
+// A timeline played to a house: what its sensors say, what people do, what befalls it.
+import { createEngine, type Engine, type EngineOptions, readSnapshot } from "../engine/index.js";
+import {
+  baseOfNumber,
+  type Expression,
+  givenIn,
+  type House,
+  type Occurrence,
+  ownValue,
+  type Trial,
+  unitOf,
+  type Weather,
+} from "../house/index.js";
+import { calm, createPhysics, World } from "../physics/index.js";
+import { MINUTE } from "../time/index.js";
+import { units } from "../units/index.js";
+import { readMessage } from "./message.js";
+import type { Timeline } from "./timeline.js";
+
+/** A timeline played to a house. */
+export class Play {
+  readonly #house: House;
+  readonly #timeline: Timeline;
+  readonly #options: Pick<EngineOptions, "watch" | "onInstant" | "journal">;
+  readonly #world: World;
+  #engine: Engine;
+
+  /** `onInstant` is told of the engine that lives then: a restart begins a new one. */
+  constructor(
+    house: House,
+    trial: Trial,
+    timeline: Timeline,
+    { onInstant, ...options }: Pick<EngineOptions, "watch" | "journal"> & { onInstant?: (at: number, engine: Engine) => void },
+  ) {
+    this.#house = house;
+    this.#timeline = timeline;
+    this.#options = { ...options, ...(onInstant && { onInstant: (at) => onInstant(at, this.#engine) }) };
+    const { from } = timeline;
+    const given = givenIn(house, trial);
+    this.#engine = createEngine(house, { at: from, given, ...this.#options });
+    const physics = trial.simulated && createPhysics(house, { from, weather: weatherOf(house, trial.simulated.weather), given });
+    this.#world = new World(this.#engine, from, MINUTE, physics);
+    for (const [name, value] of Object.entries(given)) {
+      if (this.#isSensor(name) && !physics?.sensors.includes(name)) this.#world.tell(name, value, from);
+    }
+  }
+
+  run(): Engine {
+    for (const { at, to, what } of this.#timeline.happenings) {
+      if (at > this.#timeline.to) break;
+      this.#world.passTo(at, true);
+      this.#happen(what, at, to);
+    }
+    this.#world.passTo(this.#timeline.to);
+    return this.#engine;
+  }
+
+  #isSensor(name: string): boolean {
+    return this.#house.sensors.some((sensor) => sensor.name === name);
+  }
+
+  #happen(what: Occurrence, at: number, to: number): void {
+    const world = this.#world;
+    const engine = this.#engine;
+    switch (what.kind) {
+      case "is": {
+        const value = ownValue(this.#house, what.name, what.value);
+        if (value === undefined) world.silence(what.name);
+        else if (this.#isSensor(what.name)) world.tell(what.name, value, at);
+        else engine.set(what.name, value, at);
+        break;
+      }
+      case "moves to": {
+        const value = ownValue(this.#house, what.name, what.value);
+        if (typeof value === "number") world.move(what.name, value, at, to);
+        break;
+      }
+      case "jumps to": {
+        const value = ownValue(this.#house, what.name, what.value);
+        if (value !== undefined) world.jump(what.name, value, at, at + (baseOfNumber(what.for) ?? 0));
+        break;
+      }
+      case "falls silent":
+        world.silence(what.name);
+        break;
+      case "sticks":
+        world.stick(what.name, at);
+        break;
+      case "refuses":
+        world.refuse(what.name);
+        break;
+      case "is pressed":
+        engine.press(what.name, at);
+        break;
+      case "reports every":
+        world.reportEvery(what.name, baseOfNumber(what.by) ?? MINUTE, at);
+        break;
+      case "wobbles by":
+        world.wobble(what.name, this.#inOwnSize(what.by, what.name));
+        break;
+      case "arrives late":
+        world.arriveLate(what.name, baseOfNumber(what.by) ?? 0);
+        break;
+      case "message":
+        for (const { sensor, value } of readMessage(this.#house, what.topic, what.reads))
+          engine.report(sensor, value ?? Number.NaN, at);
+        break;
+      case "the house restarts":
+        engine.advanceTo(at);
+        this.#restart(at);
+        break;
+      case "the house is down":
+        engine.advanceTo(at);
+        this.#restart(at + (baseOfNumber(what.for) ?? 0));
+        break;
+      case "the clock jumps":
+        engine.jumpClock(baseOfNumber(what.by) ?? 0, at);
+        break;
+      default:
+        this.#act(what, at);
+    }
+  }
+
+  /** What a person does. */
+  #act(what: Extract<Occurrence, { kind: `person ${string}` }>, at: number): void {
+    const engine = this.#engine;
+    const { name } = what;
+    switch (what.kind) {
+      case "person sets": {
+        const lasts = baseOfNumber(what.for);
+        const outputs = this.#outputsOf(name);
+        const value = ownValue(this.#house, outputs[0] ?? name, what.value);
+        if (value === undefined) return;
+        if (outputs.length === 0) engine.set(name, value, at);
+        for (const output of outputs)
+          engine.person({ kind: "switches", output, value, ...(lasts !== undefined && { lasts }) }, at);
+        break;
+      }
+      case "person releases":
+        for (const output of this.#outputsOf(name)) engine.person({ kind: "releases", output }, at);
+        break;
+      case "person pauses": {
+        const lasts = baseOfNumber(what.for);
+        engine.person({ kind: "pauses", rule: name, ...(lasts !== undefined && { lasts }) }, at);
+        break;
+      }
+      case "person resumes":
+        engine.person({ kind: "resumes", rule: name }, at);
+        break;
+      case "person applies":
+        engine.person({ kind: "applies", preset: name }, at);
+        break;
+      case "person starts":
+        engine.person({ kind: "starts", countdown: name }, at);
+        break;
+      case "person stops":
+        engine.person({ kind: "stops", countdown: name }, at);
+        break;
+      case "person runs":
+        engine.person({ kind: "runs", rule: name }, at);
+        break;
+      default:
+        throw new RangeError(`no such deed: ${JSON.stringify(what satisfies never)}`);
+    }
+  }
+
+  /** An output, or those of a group; none for a dial or a mode. */
+  #outputsOf(name: string): readonly string[] {
+    const group = this.#house.groups.find((one) => one.name === name);
+    if (group) return group.members;
+    return this.#house.outputs.some((output) => output.name === name) ? [name] : [];
+  }
+
+  /** The house comes up again at an instant, from what it kept when it went down. */
+  #restart(at: number): void {
+    const snapshot = readSnapshot(JSON.parse(JSON.stringify(this.#engine.snapshot())));
+    this.#engine = createEngine(this.#house, { at, restore: snapshot, ...this.#options });
+    this.#world.engine = this.#engine;
+  }
+
+  /** A difference in the size of a thing's own unit. */
+  #inOwnSize(expression: Expression, name: string): number {
+    return (baseOfNumber(expression) ?? 0) / units[unitOf(this.#house, name) ?? ""].factor;
+  }
+}
+
+function weatherOf(house: House, name: string | undefined): Weather {
+  return house.weathers.find((weather) => weather.name === name) ?? house.weathers[0] ?? calm;
+}
