@@ -127,7 +127,22 @@ export {
 } from "./physics/index.js";
 // ── Quantities and time ───────────────────────────────────────────────────────────────────────────────────────────────
 export { type Clock, clockOf, DAY, dayOfDate, HOUR, MINUTE, SECOND } from "./time/index.js";
-export { type Margin, runTrial, runTrials, type TrialResult, type Verdict } from "./trial/index.js";
+export {
+  type Coverage,
+  type CoveragePoint,
+  coverage,
+  type Hunted,
+  type HuntOptions,
+  hunt,
+  type Margin,
+  type Mutant,
+  mutantsOf,
+  passes,
+  runTrial,
+  runTrials,
+  type TrialResult,
+  type Verdict,
+} from "./trial/index.js";
 export {
   convert,
   fromBase,

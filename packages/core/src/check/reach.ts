@@ -1,10 +1,10 @@
 // Sentences that can never apply, conditions that are never or always true, moments that never come.
 import { type Condition, type Expression, type Schedule, writeExpression } from "../house/index.js";
 import { stretchOf, type Weekday, weekdayOf } from "../time/index.js";
+import type { Found } from "../trial/index.js";
 import { allOf, conjuncts, hasPress } from "./asks.js";
 import type { Draft } from "./finding.js";
 import { type Inquiry, visitAll } from "./inquiry.js";
-import type { Found } from "./search.js";
 
 export function reaches(inquiry: Inquiry): Draft[] {
   const { house, scene } = inquiry;

@@ -1,22 +1,9 @@
 // Timelines that show a problem: situations one after another as a trial, run before anybody is told of it.
 import { ownOf, restOf } from "../engine/index.js";
-import type {
-  Condition,
-  Expectation,
-  Expression,
-  Happening,
-  House,
-  Occurrence,
-  Setting,
-  Trial,
-  ValueType,
-} from "../house/index.js";
+import type { Condition, Expectation, Expression, Happening, House, Occurrence, Setting, Trial } from "../house/index.js";
 import { thingsOf, writeExpression } from "../house/index.js";
 import { DAY, dateOfDay, MINUTE } from "../time/index.js";
-import { passes } from "../trial/index.js";
-import { fromBase } from "../units/index.js";
-import { type Goal, isFound, Search } from "./search.js";
-import { Settled, type Situation } from "./settled.js";
+import { expressionOf, type Goal, isFound, passes, Search, Settled, type Situation } from "../trial/index.js";
 
 /** What is so from some time on. */
 export interface Stage {
@@ -170,14 +157,4 @@ export class Scene {
     const { day, ms } = this.settled.sky.clock.local(instant);
     return { kind: "instant", date: dateOfDay(day), ms };
   }
-}
-
-/** A base value as one would write it in a trial. */
-export function expressionOf(base: number, type: ValueType | { readonly kind: "truth" }): Expression {
-  if (Number.isNaN(base)) return { kind: "unknown" };
-  if (type.kind === "words") return { kind: "word", word: type.words[base] ?? "", of: type.words };
-  if (type.kind === "time") return { kind: "time", ms: base };
-  if (type.kind === "colour") return { kind: "colour", colour: String(ownOf(base, type)) };
-  const unit = type.kind === "number" ? type.unit : "";
-  return { kind: "number", value: Math.round(fromBase(base, unit) * 1e6) / 1e6, unit };
 }

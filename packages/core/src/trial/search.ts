@@ -94,6 +94,11 @@ export class Search {
     return goals.length > 0 ? values : new Map();
   }
 
+  /** The values of a thing that can make a difference to some conditions, in base units. */
+  valuesFor(node: number, goals: readonly Goal[]): number[] {
+    return this.#candidates(node, goals, { anyDial: true });
+  }
+
   // ── Which values are tried ──────────────────────────────────────────────────────────────────────────────────────────
 
   #candidates(node: number, goals: readonly Goal[], options: SearchOptions): number[] {

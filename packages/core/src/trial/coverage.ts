@@ -1,0 +1,413 @@
+// What the trials of a house never tried: sentences, branches, the effect of each condition, the sides of each bound.
+//
+// A condition's effect is covered in the sense of modified condition/decision coverage (RTCA DO-178C, with masking after
+// Chilenski, DOT/FAA/AR-01/18): seen true and seen false, each time while turning it alone would have turned the whole.
+import { Journal, type Program } from "../engine/index.js";
+import {
+  type Condition,
+  type Expression,
+  type House,
+  type Sentence,
+  type Step,
+  type Trial,
+  writeExpression,
+  writeSentence,
+} from "../house/index.js";
+import type { SpokenOf } from "../language/index.js";
+import { clockOf } from "../time/index.js";
+import { fromBase, stepOf, units, writeReading } from "../units/index.js";
+import { Play } from "./play.js";
+import { isFound, Search } from "./search.js";
+import { Settled } from "./settled.js";
+import { saysSituation } from "./situation.js";
+import { timelineOf } from "./timeline.js";
+
+/** One thing that a trial can try. */
+export interface CoveragePoint {
+  readonly kind: "sentence" | "branch" | "condition" | "bound";
+  readonly about: SpokenOf;
+  /** What is to be seen, in the language's own words. */
+  readonly says: string;
+  /** In how many trials it was seen. */
+  readonly seen: number;
+  /** A line for a timeline that would try it; left out where none is known. */
+  readonly suggestion?: string;
+}
+
+/** What the trials of a house tried, and what not. */
+export interface Coverage {
+  readonly points: readonly CoveragePoint[];
+}
+
+/** A condition that decides something, and where it stands. */
+interface Decision {
+  readonly about: SpokenOf;
+  readonly condition: Condition;
+  readonly atoms: readonly Condition[];
+}
+
+/** What one trial is to look at, and what it saw. */
+interface Point extends Omit<CoveragePoint, "seen" | "suggestion"> {
+  seen: number;
+  readonly suggest: () => string | undefined;
+}
+
+/**
+ * Runs all trials and tells what they try.
+ * @param onProgress called with the share done, from 0 up to 1
+ */
+export function coverage(house: House, onProgress?: (share: number) => void): Coverage {
+  const study = new Study(house);
+  house.trials.forEach((trial, index) => {
+    study.look(trial);
+    onProgress?.((index + 1) / house.trials.length);
+  });
+  return { points: study.points() };
+}
+
+class Study {
+  readonly #house: House;
+  readonly #search: Search;
+  readonly #decisions: readonly Decision[];
+  readonly #bounds: readonly BoundPoint[];
+  readonly #watch: readonly Expression[];
+  readonly #points: Point[] = [];
+  readonly #sentences = new Map<string, Point>();
+  readonly #branches = new Map<string, readonly Point[]>();
+  readonly #effects = new Map<Decision, readonly (readonly [onTrue: Point, onFalse: Point])[]>();
+
+  constructor(house: House) {
+    this.#house = house;
+    this.#search = new Search(new Settled(house));
+    this.#decisions = decisionsIn(house);
+    this.#bounds = this.#decisions.flatMap(({ about, condition }) =>
+      boundsIn(condition)
+        .filter((bound) => this.#isMeasured(bound))
+        .map((bound) => this.#boundPoint(about, bound)),
+    );
+    for (const rule of house.rules) {
+      rule.sentences.forEach((sentence, index) => {
+        const about: SpokenOf = { kind: "sentence", rule: rule.name, sentence: index };
+        const says = `${rule.name}: ${"do" in sentence ? "fires" : "applies"}: ${shortened(writeSentence(sentence))}`;
+        const point = this.#point("sentence", about, says, () => undefined);
+        this.#sentences.set(`${rule.name}/${index}`, point);
+        if (!("do" in sentence)) return;
+        const branches = branchesIn(sentence.do).map((one) =>
+          this.#point("branch", about, `${rule.name}: ${one}`, () => undefined),
+        );
+        this.#branches.set(`${rule.name}/${index}`, branches);
+      });
+    }
+    for (const decision of this.#decisions) {
+      this.#effects.set(
+        decision,
+        decision.atoms.map((atom) => [this.#effect(decision, atom, true), this.#effect(decision, atom, false)]),
+      );
+    }
+    for (const bound of this.#bounds) this.#points.push(...Object.values(bound.points));
+    this.#watch = [...this.#decisions.flatMap(({ atoms }) => atoms), ...this.#bounds.flatMap(({ left, right }) => [left, right])];
+  }
+
+  points(): CoveragePoint[] {
+    const once = new Map<string, Point>();
+    for (const point of this.#points) {
+      const key = `${point.kind} ${JSON.stringify(point.about)} ${point.says}`;
+      const known = once.get(key);
+      if (known) known.seen = Math.max(known.seen, point.seen);
+      else once.set(key, point);
+    }
+    return [...once.values()].map(({ suggest, ...point }) => {
+      const suggestion = point.seen > 0 ? undefined : suggest();
+      return { ...point, ...(suggestion !== undefined && { suggestion }) };
+    });
+  }
+
+  #point(kind: Point["kind"], about: SpokenOf, says: string, suggest: Point["suggest"]): Point {
+    const point = { kind, about, says, seen: 0, suggest };
+    this.#points.push(point);
+    return point;
+  }
+
+  /** A bound on what sensors say; what a clock or a profile says passes by itself. */
+  #isMeasured({ left }: BoundTest): boolean {
+    const { settled } = this.#search;
+    return settled.variables(settled.node(left)).some((node) => settled.op(node).op === "sensor");
+  }
+
+  #effect({ about, condition }: Decision, atom: Condition, truth: boolean): Point {
+    const whose = condition === atom ? "" : ` decides \`${shortened(writeExpression(condition))}\``;
+    const says = `\`${writeExpression(atom)}\` ${truth ? "true" : "false"}${whose}`;
+    const turned = withAtom(condition, atom, { kind: "not", of: atom });
+    return this.#point("condition", about, says, () => {
+      const { settled } = this.#search;
+      const goals = [
+        { node: settled.node(atom), wanted: truth },
+        { node: settled.node(condition), wanted: isDecidedBy(condition, atom, truth) },
+        { node: settled.node(turned), wanted: !isDecidedBy(condition, atom, truth) },
+      ];
+      const found = this.#search.find(goals);
+      return isFound(found) ? saysSituation(settled, found) : undefined;
+    });
+  }
+
+  #boundPoint(about: SpokenOf, bound: BoundTest): BoundPoint {
+    const { left, right } = bound;
+    const { settled } = this.#search;
+    const unit = settled.graph.unitOf(left) || settled.graph.unitOf(right);
+    const step = stepOf(unit);
+    const name = writeExpression(left);
+    const isSensor = left.kind === "value" && this.#house.sensors.some((sensor) => sensor.name === left.of);
+    const figure = settled.value(settled.node(right), { at: settled.beginning, values: this.#search.settings });
+    const say = (base: number) => writeReading(fromBase(base, unit), unit);
+    const written = writeExpression(right);
+    const number = figure === undefined || Number.isNaN(figure) ? undefined : say(figure);
+    const target = number === undefined || number === written ? written : `${number} (${written})`;
+    const told = (offset: number) =>
+      figure === undefined || Number.isNaN(figure) || !isSensor
+        ? undefined
+        : `${name} is ${say(Math.round((figure + offset) / (units[unit].factor * 1e-6)) * units[unit].factor * 1e-6)}`;
+    const point = (side: string, suggestion: string | undefined): Point => ({
+      kind: "bound",
+      about,
+      says: `${name} ${side} ${target}`,
+      seen: 0,
+      suggest: () => suggestion,
+    });
+    return {
+      left,
+      right,
+      // What counts as just beside: a twentieth of the bound, or ten steps.
+      near: Math.max(
+        10 * step,
+        figure === undefined || Number.isNaN(figure) ? 0 : Math.abs(fromBase(figure, unit)) * 0.05 * units[unit].factor,
+      ),
+      points: {
+        below: point("just below", told(-step)),
+        equal: point("exactly at", told(0)),
+        above: point("just above", told(step)),
+        unknown: point("unknown beside", isSensor ? `${name} falls silent` : undefined),
+      },
+    };
+  }
+
+  look(trial: Trial): void {
+    const timeline = timelineOf(trial, clockOf(this.#house.clock));
+    const journal = new Journal();
+    const changes: { at: number; values: number[] }[] = [];
+    const watch = this.#watch;
+    const last = watch.map(() => Number.NaN);
+    const { program } = new Play(this.#house, trial, timeline, {
+      watch,
+      journal,
+      onInstant: (at, engine) => {
+        const values = watch.map((_, index) => engine.watched(index));
+        if (changes.length > 0 && values.every((value, index) => Object.is(value, last[index]))) return;
+        values.forEach((value, index) => {
+          last[index] = value;
+        });
+        changes.push({ at, values });
+      },
+    }).run();
+    this.#count(changes.map(({ values }) => values));
+    this.#countRun(journal, program);
+  }
+
+  #count(seen: readonly (readonly number[])[]): void {
+    const hit = new Set<Point>();
+    for (const values of seen) {
+      let next = 0;
+      for (const decision of this.#decisions) {
+        const own = values.slice(next, next + decision.atoms.length);
+        next += own.length;
+        this.#countEffects(decision, own, hit);
+      }
+      for (const { points, near } of this.#bounds) {
+        const [left = Number.NaN, right = Number.NaN] = [values[next], values[next + 1]];
+        next += 2;
+        const distance = left - right;
+        if (Number.isNaN(left)) hit.add(points.unknown);
+        else if (Math.abs(distance) < 1e-9 * Math.max(1, Math.abs(right))) hit.add(points.equal);
+        else if (distance < 0 && distance >= -near) hit.add(points.below);
+        else if (distance > 0 && distance <= near) hit.add(points.above);
+      }
+    }
+    for (const point of hit) point.seen++;
+  }
+
+  #countEffects(decision: Decision, own: readonly number[], hit: Set<Point>): void {
+    const whole = truthOf(decision, own);
+    this.#effects.get(decision)?.forEach(([onTrue, onFalse], index) => {
+      const value = own[index] as number;
+      if (Number.isNaN(value)) return;
+      const turned = own.with(index, 1 - value);
+      if ((whole === 1) !== (truthOf(decision, turned) === 1)) hit.add(value === 1 ? onTrue : onFalse);
+    });
+  }
+
+  /** Sentences that applied or fired, branches that were gone. */
+  #countRun({ records }: Journal, program: Program): void {
+    const hit = new Set<Point>();
+    const steps = new Map<string, Map<number, number>>();
+    for (const { event } of records) {
+      if (event.kind === "trigger") this.#hit(hit, event.rule, event.sentence);
+      else if (event.kind === "decided" && event.reason.rule !== undefined)
+        this.#hit(hit, event.reason.rule, event.reason.sentence ?? 0);
+      else if (event.kind === "step") {
+        const key = `${event.rule}/${event.sentence}`;
+        const counts = steps.get(key) ?? new Map<number, number>();
+        counts.set(event.step, (counts.get(event.step) ?? 0) + 1);
+        steps.set(key, counts);
+      }
+    }
+    for (const { rule, sentence, steps: list } of program.events) {
+      const key = `${rule}/${sentence}`;
+      const counts = steps.get(key);
+      const points = this.#branches.get(key) ?? [];
+      if (!counts) continue;
+      let next = 0;
+      list.forEach((step, index) => {
+        if (step.kind !== "branch") return;
+        const entered = counts.get(index + 1) ?? 0;
+        const looked = counts.get(index) ?? 0;
+        const [taken, passed] = [points[next], points[next + 1]];
+        next += 2;
+        if (taken && entered > 0) hit.add(taken);
+        if (passed && looked > entered) hit.add(passed);
+      });
+    }
+    for (const point of hit) point.seen++;
+  }
+
+  #hit(hit: Set<Point>, rule: string, sentence: number): void {
+    const point = this.#sentences.get(`${rule}/${sentence}`);
+    if (point) hit.add(point);
+  }
+}
+
+interface BoundPoint {
+  readonly left: Expression;
+  readonly right: Expression;
+  readonly near: number;
+  readonly points: Readonly<Record<"below" | "equal" | "above" | "unknown", Point>>;
+}
+
+type BoundTest = Extract<Condition, { kind: "above" | "below" | "at least" | "at most" }>;
+
+/** The conditions that decide something: whether a sentence applies or fires, what a permit allows, which branch is gone. */
+function decisionsIn(house: House): Decision[] {
+  const decisions: Decision[] = [];
+  const add = (about: SpokenOf, condition: Condition | undefined) => {
+    if (condition) decisions.push({ about, condition, atoms: atomsOf(condition) });
+  };
+  for (const rule of house.rules)
+    rule.sentences.forEach((sentence, index) => {
+      const about: SpokenOf = { kind: "sentence", rule: rule.name, sentence: index };
+      for (const condition of conditionsOf(sentence)) add(about, condition);
+    });
+  for (const guard of house.guards)
+    guard.permits.forEach(({ onlyWhile }, permit) => add({ kind: "permit", guard: guard.name, permit }, onlyWhile));
+  return decisions;
+}
+
+function conditionsOf(sentence: Sentence): Condition[] {
+  if (!("do" in sentence)) {
+    const own = sentence.while ? [sentence.while] : [];
+    return "keep" in sentence ? [...own, ...bandsOf(sentence)] : own;
+  }
+  const triggers = sentence.when.flatMap((trigger) => (trigger.kind === "becomes true" ? [trigger.condition] : []));
+  const branches = ifsIn(sentence.do).flatMap((step) => step.branches.map((branch) => branch.if));
+  return [...triggers, ...(sentence.provided ? [sentence.provided] : []), ...branches];
+}
+
+/** The two points at which a `keep` starts. */
+function bandsOf({ keep }: Extract<Sentence, { keep: unknown }>): Condition[] {
+  const { value, at, tolerance, raiseWith, lowerWith } = keep;
+  if (!tolerance) return [];
+  const [low, high] = "low" in at ? [at.low, at.high] : [at, at];
+  return [
+    ...(raiseWith ? [{ kind: "below", left: value, right: { kind: "minus", left: low, right: tolerance.below } } as const] : []),
+    ...(lowerWith ? [{ kind: "above", left: value, right: { kind: "plus", left: high, right: tolerance.above } } as const] : []),
+  ];
+}
+
+function ifsIn(steps: readonly Step[]): Extract<Step, { kind: "if" }>[] {
+  return steps.flatMap((step) =>
+    step.kind === "if" ? [step, ...step.branches.flatMap((branch) => ifsIn(branch.do)), ...ifsIn(step.else)] : [],
+  );
+}
+
+/** In the order of the steps: for each branch that it is gone, and that it is passed by. */
+function branchesIn(steps: readonly Step[]): string[] {
+  return steps.flatMap((step) => {
+    if (step.kind !== "if") return [];
+    const branches = step.branches.flatMap((branch) => [
+      `\`if ${writeExpression(branch.if)}\` is gone`,
+      `\`if ${writeExpression(branch.if)}\` is passed by`,
+      ...branchesIn(branch.do),
+    ]);
+    return [...branches, ...branchesIn(step.else)];
+  });
+}
+
+/** The smallest parts that are true or false by themselves. */
+function atomsOf(condition: Condition): Condition[] {
+  if (condition.kind === "and" || condition.kind === "or") return condition.of.flatMap(atomsOf);
+  return condition.kind === "not" ? atomsOf(condition.of) : [condition];
+}
+
+/** The whole, for values of its atoms in their order: three-valued. */
+function truthOf({ condition }: Decision, values: readonly number[]): number {
+  let next = 0;
+  const evaluate = (part: Condition): number => {
+    if (part.kind === "not") return 1 - evaluate(part.of);
+    if (part.kind !== "and" && part.kind !== "or") return values[next++] as number;
+    const decisive = part.kind === "and" ? 0 : 1;
+    const parts = part.of.map(evaluate);
+    if (parts.includes(decisive)) return decisive;
+    return parts.some((one) => Number.isNaN(one)) ? Number.NaN : 1 - decisive;
+  };
+  return evaluate(condition);
+}
+
+function withAtom(condition: Condition, atom: Condition, to: Condition): Condition {
+  if (condition === atom) return to;
+  if (condition.kind === "not") return { kind: "not", of: withAtom(condition.of, atom, to) };
+  if (condition.kind !== "and" && condition.kind !== "or") return condition;
+  return { kind: condition.kind, of: condition.of.map((part) => withAtom(part, atom, to)) };
+}
+
+/** What the whole is where an atom decides it: its own truth, but for each `not` around it. */
+function isDecidedBy(condition: Condition, atom: Condition, truth: boolean): boolean {
+  if (condition === atom) return truth;
+  if (condition.kind === "not") return !isDecidedBy(condition.of, atom, truth);
+  if (condition.kind !== "and" && condition.kind !== "or") return truth;
+  const holder = condition.of.find((part) => atomsOf(part).includes(atom));
+  return holder ? isDecidedBy(holder, atom, truth) : truth;
+}
+
+/** Every comparison with a number, within memories and spans too. */
+function boundsIn(condition: Condition): BoundTest[] {
+  switch (condition.kind) {
+    case "above":
+    case "below":
+    case "at least":
+    case "at most":
+      return condition.right.kind === "word" || condition.right.kind === "time" ? [] : [condition];
+    case "and":
+    case "or":
+      return condition.of.flatMap(boundsIn);
+    case "not":
+      return boundsIn(condition.of);
+    case "for":
+    case "in the last":
+      return boundsIn(condition.condition);
+    case "until":
+      return [...boundsIn(condition.condition), ...boundsIn(condition.reset)];
+    default:
+      return [];
+  }
+}
+
+function shortened(text: string): string {
+  return text.length > 90 ? `${text.slice(0, 88)}…` : text;
+}
