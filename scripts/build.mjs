@@ -29,10 +29,10 @@ const steps = [
     run: () =>
       build({
         cwd: `${root}packages/cli`,
-        entry: { main: "src/main.ts" },
+        entry: { main: "src/main.ts", worker: "src/worker.ts" },
         format: "esm",
         platform: "node",
-        deps: { alwaysBundle: [/^(?!@resvg\/)/] },
+        deps: { alwaysBundle: [/^(?!@resvg\/|piscina|@napi-rs\/)/] },
         inputOptions: { resolve: { conditionNames: ["modrik-source", "module", "node", "import", "default"] } },
         dts: false,
         fixedExtension: false,

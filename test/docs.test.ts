@@ -6,7 +6,7 @@ import { checkHouse, findingCodes, formatHouse, parseHouse, problemCodes, runTri
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { modrik, root } from "../packages/cli/test/modrik.js";
 
-const pages = ["README.md", "docs/language.md", "docs/semantics.md", "docs/problems.md"];
+const pages = ["README.md", "docs/language.md", "docs/semantics.md", "docs/problems.md", "docs/proof.md"];
 
 interface Fence {
   readonly language: string;
@@ -90,12 +90,13 @@ function checkExample({ text, about }: Fence, fences: readonly Fence[]): void {
   writeFileSync(join(folder, file), text);
 }
 
-function runAll({ text }: Fence): string {
+/** Commands end with 0, unless the fence says `code=1`. */
+function runAll({ text, about }: Fence): string {
   const commands = text.trim().split("\n");
   const ended = commands.map((command) => {
     expect(command).toMatch(/^npx modrik /);
     return modrik(command.split(" ").slice(2), folder);
   });
-  expect(ended.map(({ code }) => code)).toEqual(commands.map(() => 0));
+  expect(ended.map(({ code }) => code)).toEqual(commands.map(() => Number(/code=(\d)/.exec(about)?.[1] ?? 0)));
   return ended.map(({ out }) => out).join("");
 }

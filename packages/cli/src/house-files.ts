@@ -9,6 +9,8 @@ import { printProblems } from "./problems.js";
 export interface HouseFiles {
   /** Text by name; names are relative to the folder, with `/`. */
   readonly files: Readonly<Record<string, string>>;
+  /** The folder they are in. */
+  readonly folder: string;
   /** Where a file of that name is. */
   path(name: string): string;
   /** Texts of the calendar files beside them, by name. */
@@ -41,7 +43,7 @@ export function readHouseFiles(house = "."): HouseFiles {
   const calendars = filesIn(beside, beside, CALENDAR, folder).map(
     (name) => [name, decode(readFileSync(path(name))) ?? ""] as const,
   );
-  return { files, calendars: Object.fromEntries(calendars), path, unreadable };
+  return { files, calendars: Object.fromEntries(calendars), folder: beside, path, unreadable };
 }
 
 function filesIn(root: string, folder: string, ending: string, deep = true): string[] {

@@ -65,22 +65,31 @@ function program(): Command {
     .argument(HOUSE, HOUSE_IS)
     .option("--grep <text>", "only trials with this text in their name or title")
     .option("--bail", "stop at the first trial that fails")
+    .option("--watch", "run them again whenever a file of the house is saved")
+    .option("--chart", "with each failure a small chart of what it is about")
+    .option("--margins", "how near each trial came to failing, the nearest first")
+    .option("--coverage", "what no trial tries: sentences, branches, conditions, the sides of bounds")
+    .option("--lcov <file>", "the same as a tracefile for other viewers")
+    .option("--mutants", "make one mistake after another and tell which ones no trial finds")
+    .option("--hunt", "look for a timeline that breaks a never, always, whenever or a guard")
+    .option("--seed <n>", "with --hunt: what is tried depends on it", "1")
+    .option("--tries <n>", "with --hunt: timelines tried for each promise", "200")
+    .option("--junit <file>", "results as JUnit XML")
     .option("--json", "verdicts as JSON")
     .action(async (house, options) => done(await (await import("./commands/test.js")).test(house, options)));
 
   simulated(
     command(
       "why",
-      "Explain why an output is as it is at a time of a simulated run.",
-      "modrik why bench.humidifier --at 10:15 examples/linden-yard",
+      "Explain why an output is as it is at a time of a simulated run, why it is not otherwise, or why a notice was told.",
+      "modrik why bench.humidifier --at 10:15 examples/linden-yard\n  modrik why not porch.lamp --at 18:30 examples/linden-yard\n  modrik why notice 1 --trial open_door examples/linden-yard",
     ),
   )
-    .argument("<output>", "an output of the house, as bench.heater")
-    .argument(HOUSE, HOUSE_IS)
-    .requiredOption("--at <time>", 'a time of the first day, as 10:15, or a date and time, as "2026-01-16 06:40"')
+    .argument("<what...>", "an output, as bench.heater; not OUTPUT, or not OUTPUT VALUE; notice N; behind it the house")
+    .option("--at <time>", 'a time of the first day, as 10:15, or a date and time, as "2026-01-16 06:40"')
     .option("--trial <name>", "in a trial, instead of a simulated run")
     .option("--json", "the explanation as JSON")
-    .action(async (output, house, options) => done(await (await import("./commands/why.js")).explain(output, house, options)));
+    .action(async (words, options) => done((await import("./commands/why.js")).explain(words, options)));
 
   command(
     "show",

@@ -24,10 +24,14 @@ export interface RunOptions {
 }
 
 /** The run that the options mean. @throws CallError when one of them does not fit the house */
-export function simulateAs(house: House, options: RunOptions): Simulation {
+export function simulateAs(house: House, options: RunOptions, keepAt?: number): Simulation {
   const progress = new Progress("simulating");
   try {
-    return simulate(house, { ...simulationOptions(house, options), onProgress: (share) => progress.at(share) });
+    return simulate(house, {
+      ...simulationOptions(house, options),
+      ...(keepAt !== undefined && { keepAt }),
+      onProgress: (share) => progress.at(share),
+    });
   } finally {
     progress.end();
   }
@@ -45,7 +49,7 @@ function simulationOptions(house: House, { days, from, weather, seed, set }: Run
   return {
     from: begins,
     lasts: positive(days, "--days") * DAY,
-    seed: whole(seed, "--seed"),
+    seed: wholeNumber(seed, "--seed"),
     set: settings(house, set),
     ...(chosen && { weather: chosen }),
   };
@@ -77,7 +81,7 @@ function positive(text: string, option: string): number {
   throw new CallError(`${option} ${text} is no number of days.`, `Write a number above 0 and up to 3660, as ${option} 7.`);
 }
 
-function whole(text: string, option: string): number {
+export function wholeNumber(text: string, option: string): number {
   const value = Number(text);
   if (Number.isSafeInteger(value)) return value;
   throw new CallError(`${option} ${text} is no whole number.`, `Write one, as ${option} 7.`);

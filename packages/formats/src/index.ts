@@ -2,3 +2,5 @@
 export { type CalendarOptions, readCalendar } from "./calendar.js";
 export { FormatError } from "./format-error.js";
 export { houseJsonSchema, readHouseJson, writeHouseJson } from "./house-json.js";
+export { type JunitCase, writeJunit } from "./junit.js";
+export { type TracedFile, writeLcov } from "./lcov.js";

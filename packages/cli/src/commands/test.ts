@@ -1,48 +1,165 @@
-import {
-  clockOf,
-  type House,
-  readingOf,
-  runTrial,
-  sayInstant,
-  type Trial,
-  type TrialResult,
-  thingsIn,
-  type Verdict,
-  why,
-} from "modrik";
+import { watch, writeFileSync } from "node:fs";
+import { dirname } from "node:path";
+import { writeJunit } from "@modrik/formats";
+import { type House, isSound, type Margin, type Trial } from "modrik";
 import pc from "picocolors";
 import { CallError } from "../call-error.js";
-import { writeExplanation } from "../explanation.js";
-import { readSoundHouse } from "../house-files.js";
+import { readHouse } from "../house-files.js";
+import { printProblems } from "../problems.js";
 import { Progress } from "../progress.js";
+import { wholeNumber } from "../run-options.js";
+import { writeTable } from "../table.js";
+import { reportOf, sayMargin, type TrialReport } from "../trial-report.js";
 
 export interface TestOptions {
   readonly grep?: string;
   readonly bail?: boolean;
   readonly json?: boolean;
+  readonly chart?: boolean;
+  readonly margins?: boolean;
+  readonly junit?: string;
+  readonly watch?: boolean;
+  readonly coverage?: boolean;
+  readonly lcov?: string;
+  readonly mutants?: boolean;
+  readonly hunt?: boolean;
+  readonly seed: string;
+  readonly tries: string;
 }
 
 /** Runs the trials of a house and prints a line for each; true when all passed. */
-export function test(path: string | undefined, { grep, bail, json }: TestOptions): boolean {
-  const house = readSoundHouse(path);
-  if (!house) return false;
+export async function test(path: string | undefined, options: TestOptions): Promise<boolean> {
+  if (!options.watch) return await testOnce(path, options);
+  if (options.json) throw new CallError("--watch and --json do not go together.", "Leave one of them out.");
+  return await testAgainAndAgain(path, options);
+}
+
+async function testOnce(path: string | undefined, options: TestOptions): Promise<boolean> {
+  const read = readHouse(path);
+  if (!isSound(read) || read.unreadable.length > 0) {
+    printProblems(read, process.stderr);
+    return false;
+  }
+  const { house, files } = read;
+  const { grep, json } = options;
   const chosen = house.trials.filter((trial) => grep === undefined || matches(trial, grep));
   if (grep !== undefined && chosen.length === 0)
     throw new CallError(`No trial has "${grep}" in its name or title.`, trialNames(house));
-  const results: TrialResult[] = [];
-  const progress = new Progress("running trials");
-  for (const trial of chosen) {
-    const result = runTrial(house, trial);
-    results.push(result);
-    progress.at(results.length / chosen.length);
-    if (!json) process.stdout.write(`${writeResult(result, house)}\n`);
-    if (bail && !result.passed) break;
+  if (options.hunt) {
+    const { huntFor } = await import("./hunt.js");
+    return huntFor(
+      { ...house, trials: chosen },
+      wholeNumber(options.seed, "seed"),
+      wholeNumber(options.tries, "tries"),
+      json === true,
+    );
   }
-  progress.end();
-  const failed = results.filter(({ passed }) => !passed).length;
-  if (json) process.stdout.write(`${JSON.stringify(results.map(asJson), null, 2)}\n`);
-  else process.stdout.write(`${sayEnd(results.length - failed, failed, house.trials.length - results.length)}\n`);
+  const tested: House = { ...house, trials: chosen };
+  const reports = await run(tested, options);
+  const failed = reports.filter(({ passed }) => !passed).length;
+  if (options.junit) writeResults(options.junit, house, reports);
+  const more = { ...(await measured(tested, files, options, failed)) };
+  if (json)
+    process.stdout.write(
+      `${JSON.stringify(Object.keys(more).length > 0 ? { trials: reports.map(asJson), ...more } : reports.map(asJson), null, 2)}\n`,
+    );
+  else {
+    if (options.margins) process.stdout.write(`\n${writeMargins(reports)}\n`);
+    process.stdout.write(`${sayEnd(reports.length - failed, failed, house.trials.length - reports.length)}\n`);
+  }
   return failed === 0;
+}
+
+/** What the trials try, and which mistakes they find: printed, or handed back to go into the JSON. */
+async function measured(house: House, files: Readonly<Record<string, string>>, options: TestOptions, failed: number) {
+  const { coverage, lcov, mutants, json } = options;
+  if (mutants && failed > 0) throw new CallError("Mutants are for trials that pass.", "Mend the trials that fail first.");
+  const { coverTrials } = coverage || lcov ? await import("./coverage.js") : {};
+  const { tryMutants } = mutants ? await import("./mutants.js") : {};
+  const covered = coverTrials?.(house, files, { print: coverage === true && !json, lcov });
+  const tried = await tryMutants?.(house, files, !json);
+  return { ...(coverage && covered && { coverage: covered }), ...(tried && { mutants: tried }) };
+}
+
+/** So many trials are worth starting workers for. */
+const MANY = 100;
+/** How many a worker takes at once. */
+const SHARE = 20;
+
+async function run(house: House, { bail, json, chart = false }: TestOptions): Promise<TrialReport[]> {
+  const progress = new Progress("running trials");
+  const reports: TrialReport[] = [];
+  const { trials } = house;
+  const say = (report: TrialReport) => {
+    reports.push(report);
+    progress.at(reports.length / trials.length);
+    if (!json) process.stdout.write(`${writeReport(report)}\n`);
+  };
+  if (trials.length < MANY) {
+    for (const trial of trials) {
+      const report = reportOf(house, trial, chart);
+      say(report);
+      if (bail && !report.passed) break;
+    }
+  } else await runInParallel(house, chart, bail === true, say);
+  progress.end();
+  return reports;
+}
+
+/** Reports are said in the order of the trials, as soon as all before them are there. */
+async function runInParallel(house: House, chart: boolean, bail: boolean, say: (report: TrialReport) => void): Promise<void> {
+  const { inParallel } = await import("../pool.js");
+  const places = house.trials.map((_, place) => place);
+  const shares = Array.from({ length: Math.ceil(places.length / SHARE) }, (_, share) =>
+    places.slice(share * SHARE, (share + 1) * SHARE),
+  );
+  const done: (readonly TrialReport[] | undefined)[] = [];
+  const stop = new AbortController();
+  let next = 0;
+  const onDone = (reports: readonly TrialReport[], place: number) => {
+    done[place] = reports;
+    for (let ready = done[next]; ready && !stop.signal.aborted; ready = done[++next]) {
+      for (const report of ready) {
+        if (stop.signal.aborted) break;
+        say(report);
+        if (bail && !report.passed) stop.abort();
+      }
+    }
+  };
+  const tasks = shares.map((share) => ({ kind: "trials", places: share }) as const);
+  await inParallel<readonly TrialReport[]>({ house, order: [], chart }, tasks, onDone, stop.signal);
+}
+
+/** Runs the trials whenever a file of the house is saved, until it is stopped. */
+async function testAgainAndAgain(path: string | undefined, options: TestOptions): Promise<boolean> {
+  const folder = readHouse(path).folder;
+  const again = async () => {
+    try {
+      await testOnce(path, options);
+    } catch (error) {
+      if (!(error instanceof CallError)) throw error;
+      process.stdout.write(`${error.message}\n  ${error.remedy ?? ""}\n`);
+    }
+    process.stdout.write(pc.dim(`Watching ${folder}; stop with Ctrl-C.\n`));
+  };
+  await again();
+  return await new Promise((resolve) => {
+    let waiting: NodeJS.Timeout | undefined;
+    const watcher = watch(folder, { recursive: true }, (_, file) => {
+      if (!file || !/\.(modrik|ics)$/.test(file)) return;
+      clearTimeout(waiting);
+      // A save often comes as several changes.
+      waiting = setTimeout(() => {
+        process.stdout.write(`\n${pc.bold(`${file} was saved.`)}\n`);
+        void again();
+      }, 80);
+    });
+    process.once("SIGINT", () => {
+      watcher.close();
+      clearTimeout(waiting);
+      resolve(true);
+    });
+  });
 }
 
 function matches({ name, title = "" }: Trial, text: string): boolean {
@@ -59,32 +176,55 @@ function sayEnd(passed: number, failed: number, left: number): string {
   return failed === 0 ? pc.green(counts) : pc.red(counts);
 }
 
-function asJson({ trial, passed, verdicts }: TrialResult) {
-  return { trial: trial.name, passed, verdicts: verdicts.map(({ expectation: _, ...verdict }) => verdict) };
+function asJson({ trial, passed, verdicts }: TrialReport) {
+  return { trial, passed, verdicts: verdicts.map(({ lines: _, ...verdict }) => verdict) };
 }
 
-function writeResult(result: TrialResult, house: House): string {
-  const { trial, passed, verdicts } = result;
-  const title = trial.title ? `  ${pc.dim(trial.title)}` : "";
-  const head = `${passed ? pc.green("passed") : pc.red("failed")}  ${trial.name}${title}`;
-  const failures = verdicts.filter((verdict) => !verdict.passed).flatMap((verdict) => writeFailure(verdict, result, house));
+function writeReport({ trial, title, passed, verdicts }: TrialReport): string {
+  const head = `${passed ? pc.green("passed") : pc.red("failed")}  ${trial}${title ? `  ${pc.dim(title)}` : ""}`;
+  const failures = verdicts.flatMap(({ lines = [] }) => lines.map((line, index) => `        ${index < 2 ? line : pc.dim(line)}`));
   return [head, ...failures].join("\n");
 }
 
-/** What was expected, what was, when it first went wrong, and why the outputs in question were as they were. */
-function writeFailure({ says, wrongAt, counted, expectation, to }: Verdict, { run }: TrialResult, house: House): string[] {
-  const at = wrongAt ?? to;
-  const things = thingsIn(expectation.condition);
-  const when = sayInstant(clockOf(house.clock), at, run.from);
-  const was =
-    counted === undefined
-      ? things.map((name) => `${name} was ${readingOf(run, name, at)}`).join(", ")
-      : `it was ${counted} times`;
-  const outputs = house.outputs.filter((output) => things.includes(output.name));
-  const reasons = outputs.flatMap((output) => writeExplanation(why(run, output.name, at), "          "));
-  return [
-    `        expected  ${says}`,
-    `        but ${counted === undefined ? `at ${when} ` : ""}${was || `nothing was told by ${when}`}`,
-    ...reasons.map((line) => pc.dim(line)),
-  ];
+function writeResults(file: string, house: House, reports: readonly TrialReport[]): void {
+  const cases = reports.map(({ trial, passed, seconds, verdicts }) => {
+    const wrong = verdicts.filter((verdict) => !verdict.passed);
+    const details = wrong.flatMap(({ lines = [] }) => lines).join("\n");
+    return { name: trial, seconds, ...(!passed && { failure: { says: wrong.map(({ says }) => says).join("; "), details } }) };
+  });
+  write(file, writeJunit(house.name, cases));
+}
+
+/** @throws CallError when the file cannot be written */
+export function write(file: string, text: string): void {
+  try {
+    writeFileSync(file, text);
+  } catch (error) {
+    throw new CallError(`"${file}" cannot be written: ${(error as Error).message}.`, `Is there a folder "${dirname(file)}"?`);
+  }
+}
+
+/** Trials by how near they came to failing, the nearest first: in a value, and in time. */
+function writeMargins(reports: readonly TrialReport[]): string {
+  const rows = reports.map(({ trial, verdicts }) => {
+    const margins = verdicts.flatMap(({ margin }) => (margin ? [margin] : [])).sort((a, b) => a.steps - b.steps);
+    const inValue = margins.find(({ unit }) => unit !== "ms");
+    const inTime = margins.find(({ unit }) => unit === "ms");
+    return {
+      trial,
+      inValue,
+      inTime,
+      nearest: Math.min(inValue?.steps ?? Number.POSITIVE_INFINITY, inTime?.steps ?? Number.POSITIVE_INFINITY),
+    };
+  });
+  // Of those that are exact to the second on purpose the values decide.
+  const sorted = rows.sort(
+    (a, b) =>
+      a.nearest - b.nearest || (a.inValue?.steps ?? Number.POSITIVE_INFINITY) - (b.inValue?.steps ?? Number.POSITIVE_INFINITY),
+  );
+  const say = (margin: Margin | undefined) => (margin ? sayMargin(margin) : "-");
+  return writeTable(
+    ["Nearest to failing", "by a value", "by time"],
+    sorted.map(({ trial, inValue, inTime }) => [trial, say(inValue), say(inTime)]),
+  );
 }

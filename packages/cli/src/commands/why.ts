@@ -1,4 +1,19 @@
-import { clockOf, dayOfDate, type House, type Run, runTrial, sayDate, why } from "modrik";
+import { existsSync } from "node:fs";
+import {
+  clockOf,
+  dayOfDate,
+  type Explanation,
+  type House,
+  noticesOf,
+  type Run,
+  runTrial,
+  sayDate,
+  type Trial,
+  whatNext,
+  why,
+  whyNot,
+  whyNotice,
+} from "modrik";
 import pc from "picocolors";
 import { CallError } from "../call-error.js";
 import { writeExplanation } from "../explanation.js";
@@ -6,35 +21,94 @@ import { readSoundHouse } from "../house-files.js";
 import { describeRun, oneOf, type RunOptions, simulateAs, timeOfDay } from "../run-options.js";
 
 export interface WhyOptions extends RunOptions {
-  readonly at: string;
+  readonly at?: string;
   readonly trial?: string;
   readonly json?: boolean;
 }
 
-/** Explains an output at a time of a simulated run, or of a trial. */
-export function explain(output: string, path: string | undefined, options: WhyOptions): boolean {
+/** What is asked: about an output, why it is not otherwise, or about a notice. */
+type Question =
+  | { readonly kind: "why"; readonly output: string }
+  | { readonly kind: "why not"; readonly output: string; readonly wanted?: string }
+  | { readonly kind: "notice"; readonly number: number };
+
+/** Answers a question about a simulated run, or a trial. */
+export function explain(words: readonly string[], options: WhyOptions): boolean {
+  const { question, path } = questionIn(words);
   const house = readSoundHouse(path);
   if (!house) return false;
-  oneOf(house.outputs, output, "output");
-  const { run, about } = runOf(house, options);
-  const at = instantOf(house, run, options.at);
-  const found = why(run, output, at);
-  if (options.json)
-    process.stdout.write(`${JSON.stringify({ run: about, at: new Date(at).toISOString(), ...found }, null, 2)}\n`);
-  else {
-    process.stdout.write(`${pc.dim(`At ${sayDate(clockOf(house.clock), at)} (${about})`)}\n`);
-    process.stdout.write(`${writeExplanation(found).join("\n")}\n`);
-  }
+  const runAt = runOf(house, options);
+  if (question.kind === "notice") return answerNotice(runAt, question.number, options.json === true);
+  oneOf(house.outputs, question.output, "output");
+  if (options.at === undefined)
+    throw new CallError("Say the time that is asked about.", 'Write --at 10:15, or --at "2026-01-16 06:40".');
+  const at = instantOf(house, runAt().run, options.at);
+  const { run, about } = runAt(at);
+  const found = question.kind === "why" ? why(run, question.output, at) : whyNot(run, question.output, at, question.wanted);
+  const next = whatNext(run, question.output);
+  if (options.json) print({ run: about, at: new Date(at).toISOString(), ...found, next });
+  else tell(`At ${sayDate(clockOf(house.clock), at)} (${about})`, [found, next]);
   return true;
 }
 
-function runOf(house: House, options: WhyOptions): { run: Run; about: string } {
-  if (options.trial === undefined) {
-    const run = simulateAs(house, options);
-    return { run, about: describeRun(run) };
+/** `bench.heater`, `not porch.lamp`, `not porch.lamp on`, `notice 3`, each with a house behind it or not. */
+function questionIn(words: readonly string[]): { question: Question; path: string | undefined } {
+  const [first, second, third, fourth] = words;
+  if (first === "notice") {
+    const number = Number(second);
+    if (!Number.isSafeInteger(number) || number < 1)
+      throw new CallError(
+        second === undefined ? "Say which notice." : `"${second}" is no number of a notice.`,
+        "Write: why notice 1.",
+      );
+    return { question: { kind: "notice", number }, path: third };
   }
-  const trial = oneOf(house.trials, options.trial, "trial");
-  return { run: runTrial(house, trial).run, about: `trial ${trial.name}` };
+  if (first !== "not") return { question: { kind: "why", output: first ?? "" }, path: second };
+  if (second === undefined) throw new CallError("Say which output is asked about.", "Write: why not porch.lamp --at 18:30.");
+  // A value stands between the output and the house; alone, it is what is no file or folder.
+  const isPath = third !== undefined && fourth === undefined && existsSync(third);
+  const wanted = isPath ? undefined : third;
+  return {
+    question: { kind: "why not", output: second, ...(wanted !== undefined && { wanted }) },
+    path: isPath ? third : fourth,
+  };
+}
+
+/** Runs anew for an instant to be kept, as the whole run must be known before a time in it is. */
+function runOf(house: House, options: WhyOptions): (keepAt?: number) => { run: Run; about: string } {
+  if (options.trial === undefined) {
+    return (keepAt) => {
+      const run = simulateAs(house, options, keepAt);
+      return { run, about: describeRun(run) };
+    };
+  }
+  const trial: Trial = oneOf(house.trials, options.trial, "trial");
+  return (keepAt) => ({ run: runTrial(house, trial, keepAt === undefined ? {} : { keepAt }).run, about: `trial ${trial.name}` });
+}
+
+function answerNotice(runAt: (keepAt?: number) => { run: Run; about: string }, number: number, json: boolean): boolean {
+  const { run, about } = runAt();
+  const told = noticesOf(run);
+  if (number > told.length) {
+    const clock = clockOf(run.program.house.clock);
+    const list = told.map(({ at, text }, index) => `${index + 1}: ${sayDate(clock, at)} "${text}"`).join("\n  ");
+    throw new CallError(
+      `There is no notice ${number} (${about}).`,
+      told.length === 0 ? "Nothing was told." : `There are:\n  ${list}`,
+    );
+  }
+  const found = whyNotice(run, number);
+  if (json) print({ run: about, ...found });
+  else tell(about, [found]);
+  return true;
+}
+
+function print(answer: object): void {
+  process.stdout.write(`${JSON.stringify(answer, null, 2)}\n`);
+}
+
+function tell(head: string, parts: readonly Explanation[]): void {
+  process.stdout.write(`${pc.dim(head)}\n${parts.flatMap((part) => writeExplanation(part)).join("\n")}\n`);
 }
 
 /** A time on the first day of a run at which it goes on, or a date and time. */

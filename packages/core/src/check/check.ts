@@ -1,6 +1,6 @@
 // Everything that can be found wrong in a house by reasoning, without running it.
 import type { House } from "../house/index.js";
-import { allowancesIn, placeIn, type SpokenOf, type SpokenPlace, spokenPlaces } from "../language/index.js";
+import { allowancesIn, placeOf } from "../language/index.js";
 import { alternating, workingAgainst } from "./against.js";
 import { chatter } from "./chatter.js";
 import { conflicts } from "./conflict.js";
@@ -68,13 +68,11 @@ function once(findings: readonly Finding[]): Finding[] {
 
 /** Finds where things stand in the texts of a house, and what is allowed there. */
 class Locator {
-  readonly #files: Readonly<Record<string, string>>;
-  readonly #places: readonly SpokenPlace[];
+  readonly #placeOf: ReturnType<typeof placeOf>;
   readonly #allowances: ReturnType<typeof allowancesIn>;
 
   constructor(files: Readonly<Record<string, string>>) {
-    this.#files = files;
-    this.#places = spokenPlaces(files);
+    this.#placeOf = placeOf(files);
     this.#allowances = allowancesIn(files);
   }
 
@@ -104,21 +102,4 @@ class Locator {
       ...(allowed && { allowed: allowed.reason }),
     };
   }
-
-  #placeOf(about: SpokenOf) {
-    const key = keyOf(about);
-    const found = this.#places.find(({ what }) => keyOf(what) === key) ?? this.#fallback(about);
-    return found && placeIn(this.#files, found.span);
-  }
-
-  /** A target named by its group stands in its sentence. */
-  #fallback(about: SpokenOf): SpokenPlace | undefined {
-    if (!("rule" in about) || about.kind === "sentence") return undefined;
-    const { rule, sentence } = about;
-    return this.#places.find(({ what }) => what.kind === "sentence" && what.rule === rule && what.sentence === sentence);
-  }
-}
-
-function keyOf(about: SpokenOf): string {
-  return JSON.stringify(Object.entries(about).sort());
 }

@@ -2,6 +2,7 @@
 import type { Value } from "../house/index.js";
 import type { Journal } from "./journal.js";
 import { ownOf, type Program } from "./program.js";
+import type { Snapshot } from "./snapshot.js";
 
 /** Values that hold from their time until the next; NaN is unknown, words stand by their place, numbers in base units. */
 export interface Series {
@@ -16,6 +17,8 @@ export interface Run {
   /** Milliseconds since 1970 UTC. */
   readonly from: number;
   readonly to: number;
+  /** The house as it was at an instant, where that was asked for. */
+  readonly kept?: { readonly at: number; readonly snapshot: Snapshot };
 }
 
 /** What each thing of a run was at each time, read from its journal. */

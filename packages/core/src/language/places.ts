@@ -1,7 +1,7 @@
 // Where what a house says stands in its texts: things, rules, sentences and their parts, so that what is known of them
 // can be shown beside them; and what a writer allows there.
 import { parseFile } from "./parser/file.js";
-import { Faults } from "./problem.js";
+import { Faults, type Place, placeIn } from "./problem.js";
 import type { ActionNode, Declaration, GuardNode, RuleNode, SentenceNode, WireNode } from "./syntax.js";
 import type { Span } from "./token.js";
 
@@ -99,6 +99,30 @@ function ofAction(action: ActionNode, rule: string, sentence: number, zone: stri
     span: { ...name.span, to: value.span.to },
     what: { kind: "target", rule, sentence, output: whole(name.text) },
   }));
+}
+
+/** Finds where things and parts of rules stand in the texts of a house; the first of its values stands for a repeat. */
+export function placeOf(files: Readonly<Record<string, string>>): (what: SpokenOf) => Place | undefined {
+  const known = new Map<string, Span>();
+  for (const { span, what } of spokenPlaces(files)) {
+    const key = keyOf(what);
+    if (!known.has(key)) known.set(key, span);
+  }
+  return (what) => {
+    const span =
+      known.get(keyOf(what)) ??
+      (insideSentence(what) ? known.get(keyOf({ kind: "sentence", rule: what.rule, sentence: what.sentence })) : undefined);
+    return span && placeIn(files, span);
+  };
+}
+
+/** A target that is named by its group, say, stands in its sentence. */
+function insideSentence(what: SpokenOf): what is Extract<SpokenOf, { rule: string }> {
+  return "rule" in what;
+}
+
+function keyOf(what: SpokenOf): string {
+  return JSON.stringify(Object.entries(what).sort());
 }
 
 // ── What is allowed ─────────────────────────────────────────────────────────────────────────────────────────────────────

@@ -19,6 +19,8 @@ export interface SimulationOptions {
   readonly set?: Readonly<Record<string, Value>>;
   /** How often sensors report, in milliseconds. @default one minute */
   readonly every?: number;
+  /** Keep the house as it is at this instant, to go on from. */
+  readonly keepAt?: number;
   /** Called now and then with the share done, from 0 up to 1. */
   readonly onProgress?: (share: number) => void;
 }
@@ -38,7 +40,7 @@ export const calm: Weather = { name: "calm", title: "Calm", outdoors: 8, swings:
  * @throws RangeError when a name or value of `set` does not fit the house, or `lasts` or `every` is not above zero
  */
 export function simulate(house: House, options: SimulationOptions = {}): Simulation {
-  const { lasts = DAY, weather = house.weathers[0] ?? calm, seed = 1, every = MINUTE, onProgress } = options;
+  const { lasts = DAY, weather = house.weathers[0] ?? calm, seed = 1, every = MINUTE, keepAt, onProgress } = options;
   if (!(lasts > 0) || !(every > 0)) throw new RangeError(`a simulation lasts, and reports, above zero: ${lasts}, ${every}`);
   const from = options.from ?? exampleDay(house);
   const to = from + lasts;
@@ -51,12 +53,15 @@ export function simulate(house: House, options: SimulationOptions = {}): Simulat
   const example = exampleTrial(house);
   for (const [name, value] of Object.entries(example ? givenIn(house, example) : {}))
     if (house.sensors.some((sensor) => sensor.name === name) && !physics.sensors.includes(name)) world.tell(name, value, start);
+  let kept: Run["kept"];
   for (let at = start; at < to; ) {
     onProgress?.((at - start) / (to - start));
-    at = Math.min(to, at + HOUR);
+    const stop = keepAt !== undefined && keepAt > at ? keepAt : to;
+    at = Math.min(to, at + HOUR, stop);
     world.passTo(at);
+    if (at === keepAt) kept = { at, snapshot: engine.snapshot() };
   }
-  return { program: engine.program, journal, from, to, weather, seed };
+  return { program: engine.program, journal, from, to, weather, seed, ...(kept && { kept }) };
 }
 
 /** Local midnight of the first simulated trial, else of the first; without trials a day in winter. */

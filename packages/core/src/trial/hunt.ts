@@ -54,8 +54,8 @@ interface Promised {
 
 /**
  * Tries timelines against every `never`, `always` and `whenever` that speaks of a whole trial, and against each permit of a
- * guard. Of a simulated trial all are taken, and what the rooms do not move is free; of others those that speak of several
- * things, outputs among them, and all sensors are free. No hand of a person is tried: it beats every rule.
+ * guard. Of a simulated trial all are taken, and what the rooms do not move is free; of others each `whenever` and what speaks of
+ * several things, outputs among them, and all sensors are free. No hand of a person is tried: it beats every rule.
  */
 export function hunt(house: House, { seed = 1, tries = 200, choose = () => true, onProgress }: HuntOptions = {}): Hunted[] {
   const promises = promisesOf(house, choose);
@@ -74,7 +74,8 @@ function promisesOf(house: House, choose: (trial: Trial) => boolean): Promised[]
       if (claim === "holds" || by || at || from) return [];
       // Of one thing alone a trial speaks as it goes in that trial; of sensors alone nothing is promised.
       const spoken = [...thingsRead([expectation.condition, expectation.then])];
-      if (!base.simulated && (spoken.length < 2 || !spoken.some((name) => outputs.has(name)))) return [];
+      const isOfSeveral = claim === "whenever" || (spoken.length > 1 && spoken.some((name) => outputs.has(name)));
+      if (!base.simulated && !isOfSeveral) return [];
       return [{ of: base.name, says: writeExpectation(expectation), expectation, base }];
     }),
   );

@@ -18,6 +18,9 @@ import type { SpokenOf } from "../language/index.js";
 import { MINUTE } from "../time/index.js";
 import { fromBase, stepOf, toBase, units } from "../units/index.js";
 import { thingsRead } from "./reads.js";
+import { isFound, Search } from "./search.js";
+import { Settled } from "./settled.js";
+import { saysSituation } from "./situation.js";
 
 /** One mistake. */
 export interface Mutant {
@@ -266,4 +269,27 @@ function movedBy(right: Expression, far: number, unit: keyof typeof units): Expr
     unit: difference,
   };
   return { kind: far < 0 ? "minus" : "plus", left: right, right: by };
+}
+
+/** Where a mutant does otherwise than the house: `at 10:07 …` as a line of a timeline, or `where …`; nothing where none is known. */
+export function tellsApart(house: House, { conditions }: Mutant): string | undefined {
+  if (!conditions) return undefined;
+  const { before, after } = conditions;
+  if (before.kind === "for")
+    return `where \`${writeExpression(before.condition)}\` lasts for less than ${writeExpression(before.duration)}`;
+  if (before.kind === "in the last")
+    return `within ${writeExpression(before.duration)} after \`${writeExpression(before.condition)}\` ended`;
+  if (before.kind === "until")
+    return `where \`${writeExpression(before.condition)}\` has ended and \`${writeExpression(before.reset)}\` is not yet so`;
+  const settled = new Settled(house);
+  const search = new Search(settled);
+  const nodes = [settled.node(before), settled.node(after)] as const;
+  for (const wanted of [true, false]) {
+    const found = search.find([
+      { node: nodes[0], wanted },
+      { node: nodes[1], wanted: !wanted },
+    ]);
+    if (isFound(found)) return saysSituation(settled, found);
+  }
+  return undefined;
 }

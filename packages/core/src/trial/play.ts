@@ -45,12 +45,22 @@ export class Play {
     }
   }
 
-  run(): Engine {
+  /** Plays it to its end; `keep` is called at its instant, when all of that has happened. */
+  run(keepAt = Number.POSITIVE_INFINITY, keep?: (engine: Engine) => void): Engine {
+    let kept = false;
+    const keepBefore = (at: number) => {
+      if (kept || keepAt >= at) return;
+      kept = true;
+      this.#world.passTo(keepAt);
+      keep?.(this.#engine);
+    };
     for (const { at, to, what } of this.#timeline.happenings) {
       if (at > this.#timeline.to) break;
+      keepBefore(at);
       this.#world.passTo(at, true);
       this.#happen(what, at, to);
     }
+    keepBefore(this.#timeline.to + 1);
     this.#world.passTo(this.#timeline.to);
     return this.#engine;
   }

@@ -47,11 +47,20 @@ export function runTrials(house: House, choose: (trial: Trial) => boolean = () =
   return house.trials.filter(choose).map((trial) => runTrial(house, trial));
 }
 
+/** What else is wanted of a trial. */
+export interface TrialOptions {
+  /** Keep the house as it is at this instant, to go on from. */
+  readonly keepAt?: number;
+}
+
 /** Runs one trial of a house and judges each of its expectations. */
-export function runTrial(house: House, trial: Trial): TrialResult {
+export function runTrial(house: House, trial: Trial, { keepAt }: TrialOptions = {}): TrialResult {
   const journal = new Journal();
-  const { engine, timeline, verdicts } = judgeTrial(house, trial, journal);
-  const run = { program: engine.program, journal, from: timeline.from, to: timeline.to };
+  let kept: Run["kept"];
+  const { engine, timeline, verdicts } = judgeTrial(house, trial, journal, keepAt, (living) => {
+    kept = { at: living.now, snapshot: living.snapshot() };
+  });
+  const run: Run = { program: engine.program, journal, from: timeline.from, to: timeline.to, ...(kept && { kept }) };
   return { trial, passed: verdicts.every(({ passed }) => passed), verdicts, run };
 }
 
@@ -66,13 +75,19 @@ interface Watched {
   readonly distance: Expression | undefined;
 }
 
-function judgeTrial(house: House, trial: Trial, journal?: Journal): { engine: Engine; timeline: Timeline; verdicts: Verdict[] } {
+function judgeTrial(
+  house: House,
+  trial: Trial,
+  journal?: Journal,
+  keepAt?: number,
+  keep?: (engine: Engine) => void,
+): { engine: Engine; timeline: Timeline; verdicts: Verdict[] } {
   const timeline = timelineOf(trial, clockOf(house.clock));
   const watched = trial.expectations.map((expectation) => watchedOf(house, expectation));
   const watch = watched.flatMap(({ conditions, distance }) => (distance ? [...conditions, distance] : conditions));
   const lines = watch.map((condition): Line => ({ times: [], values: [], moments: isMoment(condition) }));
   const onInstant = (at: number, engine: Engine) => lines.forEach((line, index) => write(line, at, engine.watched(index)));
-  const engine = new Play(house, trial, timeline, { watch, onInstant, ...(journal && { journal }) }).run();
+  const engine = new Play(house, trial, timeline, { watch, onInstant, ...(journal && { journal }) }).run(keepAt, keep);
   let next = 0;
   const verdicts = trial.expectations.map((expectation, index) => {
     const { conditions, distance } = watched[index] as Watched;

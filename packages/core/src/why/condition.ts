@@ -111,6 +111,10 @@ export class Narrator {
         const ends = Number.isFinite(until) ? ` until ${this.when(until)}` : "";
         return explanation(`it is ${truth === 1 ? "during" : "outside"} ${expression.schedule}${ends}`);
       }
+      case "pressed":
+        return explanation(truth === 1 ? `${expression.sensor} is pressed` : `nobody presses ${expression.sensor}`);
+      case "running":
+        return explanation(`${expression.countdown} is ${truth === 1 ? "" : "not "}running`);
       case "value":
         return explanation(`${expression.of} is ${this.reading(expression)}`);
       default:

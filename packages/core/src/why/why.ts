@@ -15,6 +15,13 @@ export function why(run: Run, output: string, at: number): Explanation {
   return new OutputStory(run, program, at).tell();
 }
 
+/** The reason of an output's last decision. */
+export function lastReason({ journal }: Run, output: string, instant: number): Reason {
+  const isDecision = ({ event, at }: JournalRecord) => event.kind === "decided" && event.output === output && at <= instant;
+  const last = journal.records.findLast(isDecision)?.event;
+  return last?.kind === "decided" ? last.reason : {};
+}
+
 class OutputStory {
   readonly #narrator: Narrator;
   readonly #run: Run;
@@ -31,16 +38,7 @@ class OutputStory {
     const since = this.#narrator.since(node);
     const value = this.#narrator.reading({ kind: "value", of: name });
     const head = `${name} is ${value}, since ${this.#narrator.when(since)}`;
-    return explanation(head, this.#because(this.#reason()));
-  }
-
-  /** The reason of the last decision. */
-  #reason(): Reason {
-    const { name } = this.#program;
-    const isDecision = ({ event, at }: JournalRecord) =>
-      event.kind === "decided" && event.output === name && at <= this.#narrator.at;
-    const last = this.#run.journal.records.findLast(isDecision)?.event;
-    return last?.kind === "decided" ? last.reason : {};
+    return explanation(head, this.#because(lastReason(this.#run, name, this.#narrator.at)));
   }
 
   #because(reason: Reason): Explanation[] {

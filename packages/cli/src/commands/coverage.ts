@@ -1,0 +1,60 @@
+import { writeLcov } from "@modrik/formats";
+import { type Coverage, type CoveragePoint, coverage, type House, placeOf } from "modrik";
+import pc from "picocolors";
+import { Progress } from "../progress.js";
+import { writeTable } from "../table.js";
+import { write } from "./test.js";
+
+const kinds: readonly [CoveragePoint["kind"], string][] = [
+  ["sentence", "sentences that applied or fired"],
+  ["branch", "branches gone and passed by"],
+  ["condition", "conditions that decided, true and false"],
+  ["bound", "bounds, from both sides, at them and unknown"],
+];
+
+/** What trials try of a house, as a table and a list of what is untested; and as a tracefile, where one is named. */
+export function coverTrials(
+  house: House,
+  files: Readonly<Record<string, string>>,
+  { print, lcov }: { readonly print: boolean; readonly lcov: string | undefined },
+): Coverage {
+  const progress = new Progress("measuring what trials try");
+  const found = coverage(house, (share) => progress.at(share));
+  progress.end();
+  if (print) process.stdout.write(`\n${tell(found, files)}\n`);
+  if (lcov) write(lcov, trace(found, files));
+  return found;
+}
+
+function tell({ points }: Coverage, files: Readonly<Record<string, string>>): string {
+  const rows = kinds.map(([kind, says]) => {
+    const own = points.filter((point) => point.kind === kind);
+    const seen = own.filter((point) => point.seen > 0).length;
+    const share = own.length === 0 ? "-" : `${Math.floor((100 * seen) / own.length)} %`;
+    return [says, `${seen} of ${own.length}`, share];
+  });
+  const place = placeOf(files);
+  const untested = points.filter(({ seen }) => seen === 0);
+  const lines = untested.map(({ about, says, suggestion }) => {
+    const where = place(about);
+    const at = where ? pc.dim(`${where.file}:${where.line}  `) : "";
+    return `${at}${says}${suggestion === undefined ? "" : `\n    ${pc.dim("try:")} ${suggestion}`}`;
+  });
+  const head = untested.length === 0 ? "Nothing is untested." : `${pc.bold("Untested")}, with a line for a timeline:`;
+  return [writeTable(["Tried by trials", "", ""], rows), "", head, ...lines, ""].join("\n");
+}
+
+/** Sentences as lines, what branches, conditions and bounds can do as branches. */
+function trace({ points }: Coverage, files: Readonly<Record<string, string>>): string {
+  const place = placeOf(files);
+  const byFile = new Map<string, { lines: Map<number, number>; branches: { line: number; taken: number }[] }>();
+  for (const { kind, about, seen } of points) {
+    const where = place(about);
+    if (!where) continue;
+    const traced = byFile.get(where.file) ?? { lines: new Map<number, number>(), branches: [] };
+    byFile.set(where.file, traced);
+    if (kind === "sentence") traced.lines.set(where.line, (traced.lines.get(where.line) ?? 0) + seen);
+    else traced.branches.push({ line: where.line, taken: seen });
+  }
+  return writeLcov([...byFile].map(([file, { lines, branches }]) => ({ file, lines, branches })));
+}

@@ -1,0 +1,74 @@
+import { type House, type Mutant, mutantsOf, passes, placeOf, tellsApart } from "modrik";
+import pc from "picocolors";
+import { inParallel } from "../pool.js";
+import { Progress } from "../progress.js";
+
+/** A mistake that no trial finds. */
+interface Survivor {
+  readonly place?: string;
+  readonly before: string;
+  readonly after: string;
+  readonly suggestion?: string;
+}
+
+export interface MutantReport {
+  readonly mutants: number;
+  readonly found: number;
+  readonly survivors: readonly Survivor[];
+}
+
+/** Makes one mistake after another in a house and tells which of them no trial finds. */
+export async function tryMutants(house: House, files: Readonly<Record<string, string>>, print: boolean): Promise<MutantReport> {
+  const mutants = mutantsOf(house);
+  const survived = new Set<number>();
+  const progress = new Progress(`trying ${mutants.length} mistakes`);
+  let done = 0;
+  const onDone = (alive: boolean, place: number) => {
+    if (alive) survived.add(place);
+    progress.at(++done / mutants.length);
+  };
+  const tasks = mutants.map((_, place) => ({ kind: "mutant", place }) as const);
+  await inParallel<boolean>({ house, order: byDuration(house), chart: false }, tasks, onDone);
+  progress.end();
+  const place = placeOf(files);
+  const survivors = mutants.flatMap((mutant, index) => (survived.has(index) ? [survivor(house, mutant, place)] : []));
+  const report = { mutants: mutants.length, found: mutants.length - survivors.length, survivors };
+  if (print) process.stdout.write(`\n${tell(report)}\n`);
+  return report;
+}
+
+/** Names of the trials, the quickest first. */
+function byDuration(house: House): string[] {
+  const timed = house.trials.map((trial) => {
+    const begun = performance.now();
+    passes(house, trial);
+    return { name: trial.name, lasted: performance.now() - begun };
+  });
+  return timed.sort((a, b) => a.lasted - b.lasted).map(({ name }) => name);
+}
+
+function survivor(house: House, mutant: Mutant, place: ReturnType<typeof placeOf>): Survivor {
+  const { about, before, after } = mutant;
+  const where = place(about);
+  const suggestion = tellsApart(house, mutant);
+  return {
+    ...(where && { place: `${where.file}:${where.line}` }),
+    before,
+    after,
+    ...(suggestion !== undefined && { suggestion }),
+  };
+}
+
+function tell({ mutants, found, survivors }: MutantReport): string {
+  const share = mutants === 0 ? 100 : Math.floor((100 * found) / mutants);
+  const head = `${pc.bold(`${found} of ${mutants} mistakes`)} are found by the trials (${share} %).`;
+  const lines = survivors.map(({ place, before, after, suggestion }) =>
+    [
+      pc.bold(place ?? ""),
+      pc.red(`- ${before}`),
+      pc.green(`+ ${after}`),
+      `  ${suggestion === undefined ? "A trial whose expectation turns on this would find it." : `They differ ${suggestion}: expect what is wanted there.`}`,
+    ].join("\n"),
+  );
+  return [head, ...(survivors.length > 0 ? ["Not found:", "", lines.join("\n\n")] : []), ""].join("\n");
+}

@@ -1,0 +1,104 @@
+// How a trial went, as plain data that crosses to and from workers: what was expected, what was, and why.
+import {
+  clockOf,
+  History,
+  type House,
+  type Margin,
+  type Output,
+  type Rule,
+  type Run,
+  readingOf,
+  runTrial,
+  sayInstant,
+  type Trial,
+  type TrialResult,
+  thingsIn,
+  type Verdict,
+  why,
+  writeDuration,
+} from "modrik";
+import { writeExplanation } from "./explanation.js";
+import { sketch } from "./sketch.js";
+
+export interface VerdictReport extends Omit<Verdict, "expectation"> {
+  /** For one that failed: what was, the values around it, and why the outputs in question were as they were. */
+  readonly lines?: readonly string[];
+}
+
+export interface TrialReport {
+  readonly trial: string;
+  readonly title?: string;
+  readonly passed: boolean;
+  readonly seconds: number;
+  readonly verdicts: readonly VerdictReport[];
+}
+
+/** Runs a trial; with `chart`, failures come with a small chart of what they are about. */
+export function reportOf(house: House, trial: Trial, chart: boolean): TrialReport {
+  const begun = performance.now();
+  const result = runTrial(house, trial);
+  const seconds = (performance.now() - begun) / 1000;
+  const verdicts = result.verdicts.map(({ expectation, ...verdict }) => ({
+    ...verdict,
+    ...(!verdict.passed && { lines: explainFailure({ expectation, ...verdict }, result, house, chart) }),
+  }));
+  return { trial: trial.name, ...(trial.title && { title: trial.title }), passed: result.passed, seconds, verdicts };
+}
+
+function explainFailure(verdict: Verdict, { run }: TrialResult, house: House, chart: boolean): string[] {
+  const { wrongAt, counted, expectation, to, margin } = verdict;
+  const at = wrongAt ?? to;
+  const clock = clockOf(house.clock);
+  const things = thingsIn([expectation.condition, expectation.then]);
+  const when = sayInstant(clock, at, run.from);
+  const was =
+    counted === undefined ? things.map((name) => `${name} was ${around(run, name, at)}`).join(", ") : sayCounted(verdict);
+  const outputs = house.outputs.filter((output) => things.includes(output.name));
+  return [
+    `expected  ${verdict.says}`,
+    was === "" ? `but nothing was told by ${when}` : `but ${counted === undefined ? `at ${when} ` : ""}${was}`,
+    ...(margin && margin.value < 0 ? [`it failed by ${sayMargin({ ...margin, value: -margin.value })}`] : []),
+    ...outputs.flatMap((output) => writeExplanation(why(run, output.name, at), "  ")),
+    ...(chart ? sketch(run, [...new Set([...things, ...behind(house, outputs)])].slice(0, ROWS), at) : []),
+  ];
+}
+
+/** Lines of a small chart. */
+const ROWS = 6;
+
+/** What the rules of some outputs look at. */
+function behind({ rules }: House, outputs: readonly Output[]): string[] {
+  const asks = (rule: Rule) => outputs.some(({ name }) => JSON.stringify(rule.sentences).includes(`"${name}"`));
+  return rules.filter(asks).flatMap((rule) => thingsIn(rule.sentences));
+}
+
+function sayCounted({ counted = 0, expectation }: Verdict): string {
+  const text = JSON.stringify(expectation.condition);
+  if (text.includes('"time true"'))
+    return `it was ${counted === 0 ? "never so" : `so for ${writeDuration(Math.round(counted))}`}`;
+  if (text.includes('"share"')) return `it was so for ${counted.toFixed(1)} % of the time`;
+  return `it was ${counted} ${counted === 1 ? "time" : "times"}`;
+}
+
+/** What a thing was, and what it was before and after, as near as it turned. */
+function around(run: Run, name: string, at: number): string {
+  const clock = clockOf(run.program.house.clock);
+  const now = readingOf(run, name, at);
+  const { times } = new History(run).series(run.program.graph.thing(name));
+  const since = times.findLast((time) => time <= at);
+  const next = times.find((time) => time > at && time <= run.to);
+  const parts: string[] = [];
+  if (since !== undefined && since > run.from)
+    parts.push(`since ${sayInstant(clock, since, run.from)}, ${readingOf(run, name, since - 1)} before`);
+  if (next !== undefined) parts.push(`${readingOf(run, name, next)} from ${sayInstant(clock, next, run.from)}`);
+  return parts.length > 0 ? `${now} (${parts.join("; ")})` : now;
+}
+
+/** `1.4 K`, `12 s`, `3`. */
+export function sayMargin({ value, unit }: Margin): string {
+  if (unit === "ms") {
+    const rounded = Math.abs(value) < 10_000 ? value : Math.round(value / 1000) * 1000;
+    return rounded === 0 ? "0 s" : `${rounded < 0 ? "-" : ""}${writeDuration(Math.abs(Math.round(rounded)))}`;
+  }
+  return `${Math.round(value * 100) / 100} ${unit}`.trim();
+}

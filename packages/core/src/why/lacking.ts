@@ -1,0 +1,56 @@
+// What a condition still lacks at an instant: by how much a value is off, how long it must last yet.
+import { type Bound, type Condition, type Expression, writeExpression } from "../house/index.js";
+import { units, writeDuration, writeReading } from "../units/index.js";
+import { type Explanation, explanation, type Narrator } from "./condition.js";
+
+/** Everything that keeps a condition from being true; nothing where it is. */
+export function lacking(narrator: Narrator, condition: Condition): Explanation[] {
+  if (narrator.value(condition) === 1) return [];
+  switch (condition.kind) {
+    case "and":
+      return condition.of.flatMap((part) => lacking(narrator, part));
+    case "or":
+      return [
+        explanation(
+          "one of these would do",
+          condition.of.flatMap((part) => lacking(narrator, part)),
+        ),
+      ];
+    case "above":
+    case "below":
+    case "at least":
+    case "at most":
+      return [farOff(narrator, condition)];
+    case "for":
+      return [tooShort(narrator, condition)];
+    case "until":
+      return narrator.value(condition.condition) === 1
+        ? [explanation(`${writeExpression(condition)}: it is ended`, [narrator.explain(condition.reset)])]
+        : lacking(narrator, condition.condition);
+    default:
+      return [narrator.explain(condition)];
+  }
+}
+
+function farOff(narrator: Narrator, bound: Extract<Expression, { kind: Bound }>): Explanation {
+  const { says } = narrator.explain(bound);
+  const distance = narrator.value(bound.left) - narrator.value(bound.right);
+  if (Number.isNaN(distance)) return explanation(says);
+  const unit = narrator.run.program.graph.unitOf(bound.left);
+  const wantsMore = bound.kind === "above" || bound.kind === "at least";
+  if (unit === "") return explanation(says);
+  const size = Math.abs(distance);
+  const difference = unit === "°C" || unit === "°F" ? "K" : unit;
+  const by = unit === "ms" ? writeDuration(Math.round(size)) : writeReading(size / units[difference].factor, difference);
+  return explanation(size === 0 ? `${says}: it is just at it` : `${says}: ${by} too ${wantsMore ? "little" : "much"}`);
+}
+
+function tooShort(narrator: Narrator, condition: Extract<Expression, { kind: "for" }>): Explanation {
+  const says = writeExpression(condition);
+  const lasts = narrator.value(condition.duration);
+  const inner = lacking(narrator, condition.condition);
+  if (inner.length > 0) return explanation(`${says}: not so, and then it must last ${writeDuration(lasts)}`, inner);
+  const since = narrator.since(narrator.node(condition.condition));
+  const left = since + lasts - narrator.at;
+  return explanation(`${says}: only since ${narrator.when(since)}, ${writeDuration(Math.max(0, left))} more are lacking`);
+}

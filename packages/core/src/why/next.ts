@@ -1,0 +1,53 @@
+// What an output does next, if nothing changes: the house goes on by itself from what a run kept of it.
+import { createEngine, Journal, type Run } from "../engine/index.js";
+import { World } from "../physics/index.js";
+import { clockOf, DAY, HOUR, MINUTE } from "../time/index.js";
+import { type Explanation, explanation, Narrator } from "./condition.js";
+import { sayInstant, sayValue } from "./moments.js";
+import { lastReason } from "./why.js";
+
+/**
+ * When an output next turns, and because of what, if every sensor goes on saying what it says; looked for over a day.
+ * @param run one that kept the house as it was at an instant: see `keepAt`
+ * @throws RangeError when the run kept nothing, or the house has no such output
+ */
+export function whatNext(run: Run, output: string): Explanation {
+  const { kept, program } = run;
+  if (!kept) throw new RangeError("the run kept nothing to go on from; ask it to with keepAt");
+  const { house } = program;
+  const type = house.outputs.find(({ name }) => name === output)?.type;
+  if (!type) throw new RangeError(`the house has no output called "${output}"`);
+  const journal = new Journal();
+  const engine = createEngine(house, { at: kept.at, restore: kept.snapshot, journal });
+  const world = new World(engine, kept.at, MINUTE);
+  for (const { name, type: said } of house.sensors) {
+    if (said.kind === "press") continue;
+    const value = engine.value(name);
+    if (value !== undefined) world.tell(name, value, kept.at);
+  }
+  world.passTo(kept.at);
+  const before = engine.value(output);
+  engine.takeChanges();
+  for (let at = kept.at + HOUR; at <= kept.at + DAY; at += HOUR) {
+    world.passTo(at);
+    const change = engine.takeChanges().find((one) => one.output === output && one.value !== before);
+    if (!change) continue;
+    const then: Run = { program: engine.program, journal, from: kept.at, to: at };
+    const { rule, guard, hand } = lastReason(then, output, change.at);
+    const narrator = new Narrator(then, change.at);
+    const because =
+      rule !== undefined
+        ? `rule ${rule} has it then`
+        : guard !== undefined
+          ? `guard ${guard} then forbids more`
+          : hand
+            ? "a person's hand holds it then"
+            : "no rule then asks for anything else";
+    return explanation(
+      `if nothing changes, it is ${sayValue(type, change.value)} from ${sayInstant(narrator.clock, change.at, kept.at)}`,
+      [explanation(because)],
+    );
+  }
+  const until = sayInstant(clockOf(house.clock), kept.at + DAY, kept.at);
+  return explanation(`if nothing changes, it stays so, at least until ${until}`);
+}

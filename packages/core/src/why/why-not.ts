@@ -1,0 +1,194 @@
+// Why an output is not otherwise: every rule that could have asked for something else, and what each still lacked.
+import { type Ask, asksOf } from "../check/index.js";
+import type { OutputProgram, Reason, Run } from "../engine/index.js";
+import { type Condition, type EventSentence, type Trigger, writeExpression, writePermit, writeTrigger } from "../house/index.js";
+import { nextOccurrence, stretchOf } from "../time/index.js";
+import { fromBase, writeReading } from "../units/index.js";
+import { type Explanation, explanation, Narrator } from "./condition.js";
+import { lacking } from "./lacking.js";
+import { lastReason } from "./why.js";
+
+/**
+ * Why an output does not have another value at an instant of a run.
+ * @param wanted the value asked about, as one writes it: `on`, `80 %`. Left out: the other of two words, else any other
+ * @throws RangeError when the house has no such output, or `at` lies outside the run
+ */
+export function whyNot(run: Run, output: string, at: number, wanted?: string): Explanation {
+  if (at < run.from || at > run.to) throw new RangeError(`instant ${at} is outside the run, ${run.from} to ${run.to}`);
+  const program = run.program.outputs.find(({ name }) => name === output);
+  if (!program) throw new RangeError(`the house has no output called "${output}"`);
+  return new Missing(run, program, at, wanted).tell();
+}
+
+function otherWord({ name, type }: OutputProgram, narrator: Narrator): string | undefined {
+  if (type.kind !== "words" || type.words.length !== 2) return undefined;
+  const value = narrator.reading({ kind: "value", of: name });
+  return type.words.find((word) => word !== value);
+}
+
+class Missing {
+  readonly #narrator: Narrator;
+  readonly #run: Run;
+  readonly #program: OutputProgram;
+  readonly #wanted: string | undefined;
+  readonly #reason: Reason;
+
+  constructor(run: Run, program: OutputProgram, at: number, wanted: string | undefined) {
+    this.#run = run;
+    this.#program = program;
+    this.#narrator = new Narrator(run, at);
+    this.#wanted = wanted ?? otherWord(program, this.#narrator);
+    this.#reason = lastReason(run, program.name, at);
+  }
+
+  tell(): Explanation {
+    const { name } = this.#program;
+    const narrator = this.#narrator;
+    const value = narrator.reading({ kind: "value", of: name });
+    if (value === this.#wanted)
+      return explanation(`${name} is ${value}, since ${narrator.when(narrator.since(this.#program.node))}`);
+    const asks = asksOf(this.#run.program.house).filter((ask) => ask.output === name && this.#isOther(ask, value));
+    const parts = [...this.#standing(value), ...this.#permits(), ...asks.flatMap((ask) => this.#ask(ask))];
+    const other = this.#wanted ?? "anything else";
+    const head = `${name} is ${value}, not ${other}`;
+    return explanation(head, parts.length > 0 ? parts : [explanation(`no rule ever asks for ${other}`)]);
+  }
+
+  /** An ask for the value asked about, or for any other than the output has. */
+  #isOther(ask: Ask, value: string): boolean {
+    const said = this.#narrator.reading(ask.value);
+    return this.#wanted === undefined ? said !== value : said === this.#wanted || writeExpression(ask.value) === this.#wanted;
+  }
+
+  /** What holds it as it is, where that is stronger than any wish. */
+  #standing(value: string): Explanation[] {
+    const { rule, hand, delayed, rests } = this.#reason;
+    const narrator = this.#narrator;
+    if (delayed)
+      return [explanation(`it is to be ${delayed.wanted}, but its least time lasts until ${narrator.when(delayed.until)}`)];
+    if (rests) return [explanation(`it ran as long as it may, and rests until ${narrator.when(rests.until)}`)];
+    if (hand) return [explanation(`a person switched it to ${value} by hand, which beats every rule`)];
+    return rule === undefined ? [] : [explanation(`rule ${rule} has it at ${value}`)];
+  }
+
+  /** Permits for the value asked about that do not hold. */
+  #permits(): Explanation[] {
+    const { house } = this.#run.program;
+    return house.guards.flatMap((guard) =>
+      guard.permits
+        .filter(({ output, onlyWhile }) => output === this.#program.name && this.#narrator.value(onlyWhile) !== 1)
+        .filter(({ what }) => !("word" in what) || this.#wanted === undefined || what.word === this.#wanted)
+        .map((permit) =>
+          explanation(
+            `guard ${guard.name} does not permit it: ${writePermit(permit)}`,
+            lacking(this.#narrator, permit.onlyWhile),
+          ),
+        ),
+    );
+  }
+
+  #ask(ask: Ask): Explanation[] {
+    const { rule, event, value } = ask;
+    const title = rule.title === undefined ? "" : ` "${rule.title}"`;
+    const asked = `rule ${rule.name}${title} would have it at ${writeExpression(value)}`;
+    if (event) return [explanation(`${asked}, but`, this.#event(event, ask))];
+    const parts = ask.conditions.flatMap((condition) => this.#lacks(condition, ask));
+    if (parts.length === 0) return [explanation(`${asked}, and asks for it now, but is outdone`, this.#outdone())];
+    return [explanation(`${asked}, but`, parts)];
+  }
+
+  /** Who is stronger. */
+  #outdone(): Explanation[] {
+    const { rule, guard, hand } = this.#reason;
+    if (guard !== undefined) return [explanation(`guard ${guard} forbids it`)];
+    if (hand) return [explanation("a person's hand beats it")];
+    return rule === undefined ? [] : [explanation(`rule ${rule} is stronger, or is written first`)];
+  }
+
+  /** The band of a `keep` is told by its switch point. */
+  #lacks(condition: Condition, { keep, rule, sentence }: Ask): Explanation[] {
+    const band = this.#program.claims.find((claim) => claim.rule === rule.name && claim.sentence === sentence)?.held?.band;
+    const isBand =
+      keep !== undefined && condition.kind === "until" && condition.condition.kind === (keep.way === "raise" ? "below" : "above");
+    if (!isBand || !band || !("left" in condition.condition)) return lacking(this.#narrator, condition);
+    if (this.#narrator.history.at(band.node, this.#narrator.at) === 1) return [];
+    const { left, right } = condition.condition;
+    const narrator = this.#narrator;
+    const unit = this.#run.program.graph.unitOf(left);
+    const point = this.#number(right);
+    const now = narrator.value(left);
+    const side = keep.way === "raise" ? "below" : "above";
+    const reading = `${writeExpression(left)} ${narrator.reading(left, narrator.at, point)}`;
+    if (Number.isNaN(now) || Number.isNaN(point)) return [explanation(`${reading} cannot be compared`)];
+    const said = writeReading(fromBase(point, unit), unit);
+    const difference = unit === "°C" || unit === "°F" ? "K" : unit;
+    const by = writeReading(Math.abs(fromBase(now, unit) - fromBase(point, unit)) / (unit === "°F" ? 1.8 : 1), difference);
+    return [
+      explanation(
+        `${reading} has not been ${side} ${said} (${writeExpression(right)}): ${by} too ${keep.way === "raise" ? "much" : "little"}`,
+      ),
+    ];
+  }
+
+  /** A sum that the program need not have as a whole. */
+  #number(expression: Parameters<Narrator["value"]>[0]): number {
+    if (expression.kind === "plus" || expression.kind === "minus") {
+      const [left, right] = [this.#narrator.value(expression.left), this.#narrator.value(expression.right)];
+      return expression.kind === "plus" ? left + right : left - right;
+    }
+    return this.#narrator.value(expression);
+  }
+
+  #event(event: EventSentence, ask: Ask): Explanation[] {
+    const narrator = this.#narrator;
+    const fired = this.#run.journal.records.findLast(
+      ({ event: one, at }) =>
+        one.kind === "trigger" && one.rule === ask.rule.name && one.sentence === ask.sentence && at <= narrator.at,
+    );
+    if (!fired) {
+      const provided = event.provided ? lacking(narrator, event.provided) : [];
+      return [
+        explanation(
+          "nothing has started it",
+          event.when.map((trigger) => this.#trigger(trigger)),
+        ),
+        ...provided,
+      ];
+    }
+    const ended = ask.way === "for a time" ? "that is over" : "something later took that back, or is stronger";
+    return [
+      explanation(`it was started at ${narrator.when(fired.at)}: ${ended}`),
+      ...event.when.map((trigger) => this.#trigger(trigger)),
+    ];
+  }
+
+  /** When a trigger next comes, or what it waits for. */
+  #trigger(trigger: Trigger): Explanation {
+    const narrator = this.#narrator;
+    const sky = { clock: narrator.clock, place: this.#run.program.house.place };
+    const says = `when ${writeTrigger(trigger)}`;
+    switch (trigger.kind) {
+      case "becomes true": {
+        if (narrator.value(trigger.condition) !== 1) return explanation(says, lacking(narrator, trigger.condition));
+        const since = narrator.when(narrator.since(narrator.node(trigger.condition)));
+        return explanation(`${says}: it has been so since ${since}, and does not become so anew`);
+      }
+      case "at": {
+        const ms = narrator.value(trigger.at.time);
+        const next = nextOccurrence(sky, { ...(trigger.at.sun && { sun: trigger.at.sun }), ms }, trigger.days, narrator.at);
+        return explanation(Number.isFinite(next) ? `${says}: next ${narrator.when(next)}` : `${says}: never again`);
+      }
+      case "begins":
+      case "ends": {
+        const schedule = this.#run.program.house.schedules.find(({ name }) => name === trigger.schedule);
+        const { open, until } = schedule
+          ? stretchOf(schedule, sky, narrator.at)
+          : { open: false, until: Number.POSITIVE_INFINITY };
+        const next = open === (trigger.kind === "ends") ? until : schedule ? stretchOf(schedule, sky, until).until : until;
+        return explanation(Number.isFinite(next) ? `${says}: next ${narrator.when(next)}` : `${says}: never again`);
+      }
+      default:
+        return explanation(`${says}: not yet`);
+    }
+  }
+}
