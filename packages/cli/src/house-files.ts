@@ -9,8 +9,6 @@ import { printProblems } from "./problems.js";
 export interface HouseFiles {
   /** Text by name; names are relative to the folder, with `/`. */
   readonly files: Readonly<Record<string, string>>;
-  /** The folder they are in. */
-  readonly folder: string;
   /** Where a file of that name is. */
   path(name: string): string;
   /** Texts of the calendar files beside them, by name. */
@@ -43,7 +41,20 @@ export function readHouseFiles(house = "."): HouseFiles {
   const calendars = filesIn(beside, beside, CALENDAR, folder).map(
     (name) => [name, decode(readFileSync(path(name))) ?? ""] as const,
   );
-  return { files, calendars: Object.fromEntries(calendars), folder: beside, path, unreadable };
+  return { files, calendars: Object.fromEntries(calendars), path, unreadable };
+}
+
+/** When each file of a house was last written, by name. */
+export function timesOf(house = "."): ReadonlyMap<string, string> {
+  const folder = statSync(house).isDirectory();
+  const beside = folder ? house : dirname(house);
+  const names = [...(folder ? filesIn(house, house, ENDING) : [basename(house)]), ...filesIn(beside, beside, CALENDAR, folder)];
+  return new Map(
+    names.flatMap((name) => {
+      const stat = statSync(join(beside, name), { throwIfNoEntry: false });
+      return stat ? [[name, `${stat.mtimeMs} ${stat.size}`] as const] : [];
+    }),
+  );
 }
 
 function filesIn(root: string, folder: string, ending: string, deep = true): string[] {

@@ -1,10 +1,11 @@
-import { watch, writeFileSync } from "node:fs";
+import { writeFileSync } from "node:fs";
 import { dirname } from "node:path";
+import { setTimeout } from "node:timers/promises";
 import { writeJunit } from "@modrik/formats";
 import { type House, isSound, type Margin, type Trial } from "modrik";
 import pc from "picocolors";
 import { CallError } from "../call-error.js";
-import { readHouse } from "../house-files.js";
+import { readHouse, timesOf } from "../house-files.js";
 import { printProblems } from "../problems.js";
 import { Progress } from "../progress.js";
 import { wholeNumber } from "../run-options.js";
@@ -130,36 +131,38 @@ async function runInParallel(house: House, chart: boolean, bail: boolean, say: (
   await inParallel<readonly TrialReport[]>({ house, order: [], chart }, tasks, onDone, stop.signal);
 }
 
+/** How often files are looked at: editors replace a file as they save it, and a watcher then loses it. */
+const LOOK_MS = 200;
+
 /** Runs the trials whenever a file of the house is saved, until it is stopped. */
 async function testAgainAndAgain(path: string | undefined, options: TestOptions): Promise<boolean> {
-  const folder = readHouse(path).folder;
-  const again = async () => {
-    try {
-      await testOnce(path, options);
-    } catch (error) {
-      if (!(error instanceof CallError)) throw error;
-      process.stdout.write(`${error.message}\n  ${error.remedy ?? ""}\n`);
-    }
-    process.stdout.write(pc.dim(`Watching ${folder}; stop with Ctrl-C.\n`));
-  };
-  await again();
-  return await new Promise((resolve) => {
-    let waiting: NodeJS.Timeout | undefined;
-    const watcher = watch(folder, { recursive: true }, (_, file) => {
-      if (!file || !/\.(modrik|ics)$/.test(file)) return;
-      clearTimeout(waiting);
-      // A save often comes as several changes.
-      waiting = setTimeout(() => {
-        process.stdout.write(`\n${pc.bold(`${file} was saved.`)}\n`);
-        void again();
-      }, 80);
-    });
-    process.once("SIGINT", () => {
-      watcher.close();
-      clearTimeout(waiting);
-      resolve(true);
-    });
+  let stopped = false;
+  process.once("SIGINT", () => {
+    stopped = true;
   });
+  for (let before = timesOf(path); !stopped; ) {
+    await testAsItIs(path, options);
+    process.stdout.write(pc.dim(`Watching ${path ?? "this folder"}; stop with Ctrl-C.\n`));
+    let saved: string | undefined;
+    while (!stopped && saved === undefined) {
+      await setTimeout(LOOK_MS);
+      const now = timesOf(path);
+      saved = [...new Set([...now.keys(), ...before.keys()])].find((name) => now.get(name) !== before.get(name));
+      before = now;
+    }
+    if (saved !== undefined) process.stdout.write(`\n${pc.bold(`${saved} was saved.`)}\n`);
+  }
+  return true;
+}
+
+/** A house that is being changed may be anything: what is wrong with it is said, and waited for. */
+async function testAsItIs(path: string | undefined, options: TestOptions): Promise<void> {
+  try {
+    await testOnce(path, options);
+  } catch (error) {
+    if (!(error instanceof CallError)) throw error;
+    process.stdout.write(`${error.message}\n  ${error.remedy ?? ""}\n`);
+  }
 }
 
 function matches({ name, title = "" }: Trial, text: string): boolean {

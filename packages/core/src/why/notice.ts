@@ -28,7 +28,7 @@ export function whyNotice(run: Run, number: number): Explanation {
   const { records } = run.journal;
   const told = records.filter(({ event, at }) => event.kind === "notice" && at >= run.from && at <= run.to);
   const record = told[number - 1];
-  if (record?.event.kind !== "notice") throw new RangeError(`the run has ${told.length} notices, no number ${number}`);
+  if (record?.event.kind !== "notice") throw new RangeError(`the run has no notice ${number}, only ${told.length}`);
   const narrator = new Narrator(run, record.at);
   const clock = new Narrator(run, run.from);
   const through = record.event.through === undefined ? "" : ` through ${record.event.through}`;

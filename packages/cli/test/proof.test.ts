@@ -1,0 +1,180 @@
+// Proof on the command line: checks, trials with all they tell, why and why not. What they print is held by the docs.
+import { spawn } from "node:child_process";
+import { mkdtempSync, readFileSync, renameSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { fileURLToPath } from "node:url";
+import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { modrik } from "./modrik.js";
+
+const house = "examples/linden-yard";
+let folder = "";
+beforeAll(() => {
+  folder = mkdtempSync(join(tmpdir(), "modrik-proof-"));
+});
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+function write(name: string, text: string): string {
+  const path = join(folder, name);
+  writeFileSync(path, text);
+  return path;
+}
+
+const heater = `house "A" {
+  clock "UTC"
+}
+zone z {
+  sensor x: °C
+  output o: on/off
+}
+rule r {
+  while z.x below 20 °C
+  hold z.o at on
+}
+`;
+
+describe("check", () => {
+  test("tells warnings from errors, and with --strict ends with 1 for either", () => {
+    const path = write("chatters.modrik", heater);
+    const { code, out } = modrik(["check", path]);
+    expect(code).toBe(0);
+    expect(out).toMatch(/^chatters.modrik:10:8 {2}chatter {2}z.o switches at one point/);
+    expect(out).toMatch(/\n1 warning, no error in A; 1 of them certain/);
+    expect(modrik(["check", "--strict", path]).code).toBe(1);
+    expect(modrik(["check", "--strict", house]).code).toBe(0);
+  });
+
+  test("the timeline that --show prints is one that passes", () => {
+    const path = write("shown.modrik", heater);
+    const [, trial = ""] = /met:\n((?: {4}.*\n)+)/.exec(modrik(["check", "--show", path]).out) ?? [];
+    expect(trial).toContain("trial shown_1");
+    expect(modrik(["test", write("shown-too.modrik", `${heater}\n${trial}`)]).out).toMatch(/^passed .*\n1 passed, 0 failed\n$/);
+  });
+
+  test("lists what is allowed, with its reason, and tells all in JSON", () => {
+    const allowed = heater.replace("  while", "  # allow chatter: it is an LED\n  while");
+    const path = write("allowed.modrik", allowed);
+    expect(modrik(["check", path]).out).toMatch(
+      /^Nothing wrong in A[^\n]*\nAllowed: chatter at allowed.modrik:11, it is an LED.\n$/,
+    );
+    const json = JSON.parse(modrik(["check", "--json", path]).out);
+    expect([json.findings, json.allowed.map(({ code }: { code: string }) => code)]).toEqual([[], ["chatter"]]);
+  });
+});
+
+describe("test", () => {
+  test("writes JUnit XML and a tracefile", () => {
+    const [junit, lcov] = [join(folder, "results.xml"), join(folder, "trace.info")];
+    expect(modrik(["test", "--junit", junit, "--lcov", lcov, house]).code).toBe(0);
+    expect(readFileSync(junit, "utf8")).toMatch(/<testsuites name="modrik" tests="35" failures="0"/);
+    expect(readFileSync(lcov, "utf8")).toMatch(
+      /^TN:modrik\nSF:rules.modrik\n(BRDA:\d+,0,\d+,\d+\n)+BRF:\d+\nBRH:\d+\n(DA:\d+,\d+\n)+LF:30\nLH:30\n/,
+    );
+  });
+
+  test.each<[string, string[], RegExp]>([
+    ["a file in no folder", ["--junit", "nowhere/x.xml"], /"nowhere\/x.xml" cannot be written/],
+    ["a seed that is none", ["--hunt", "--seed", "x"], /seed x is no whole number/],
+    ["two that do not go together", ["--watch", "--json"], /do not go together/],
+  ])("is clear about %s", (_, options, says) => {
+    const { code, err } = modrik(["test", "--grep", "band_edges", ...options, house]);
+    expect([code, says.test(err)]).toEqual([2, true]);
+  });
+
+  test("tells coverage and mutants in JSON, and the hunt ends with 1 where something breaks", () => {
+    const trial =
+      "trial t { from 2026-03-14 08:00 given z.x is 21 °C at 08:10 z.x is 19 °C expect whenever z.x below 20 °C then z.o is on }";
+    const path = write("measured.modrik", `${heater}${trial}`);
+    const json = JSON.parse(modrik(["test", "--coverage", "--mutants", "--json", path]).out);
+    expect([json.trials.length, json.coverage.points.length, json.mutants.mutants]).toEqual([1, 7, 4]);
+    expect(modrik(["test", "--hunt", path])).toMatchObject({
+      code: 0,
+      out: expect.stringMatching(/^holds .*\n1 hold, 0 broken\n$/),
+    });
+    const broken = modrik(["test", "--hunt", write("broken.modrik", `${heater}${trial.replace("z.o is on }", "z.o is off }")}`)]);
+    expect(broken).toMatchObject({
+      code: 1,
+      out: expect.stringMatching(/^broken .*\n {4}trial broken [\s\S]*0 hold, 1 broken\n$/),
+    });
+  });
+
+  test("many trials run beside each other, and are told in their order", () => {
+    const trials = Array.from(
+      { length: 130 },
+      (_, index) => `trial t${index} { from 2026-03-14 08:00 given z.x is ${index === 77 ? 21 : 19} °C expect z.o is on }`,
+    );
+    const path = write("many.modrik", `${heater}${trials.join("\n")}`);
+    const all = modrik(["test", path]);
+    expect(all.out.match(/^(passed|failed) {2}t\d+/gm)?.map((line) => line.slice(8))).toEqual(
+      trials.map((_, index) => `t${index}`),
+    );
+    expect(all).toMatchObject({ code: 1, err: "", out: expect.stringMatching(/\n129 passed, 1 failed\n$/) });
+    expect(modrik(["test", "--bail", path]).out).toMatch(/\nfailed {2}t77\n[\s\S]*\n77 passed, 1 failed, 52 not run\n$/);
+  });
+
+  test("--watch runs the trials again when a file is saved", { timeout: 30_000 }, async () => {
+    const place = mkdtempSync(join(folder, "watched-"));
+    const trial = "trial t { from 2026-03-14 08:00 given z.x is 19 °C expect z.o is on }";
+    writeFileSync(join(place, "house.modrik"), heater + trial);
+    const bin = fileURLToPath(new URL("../bin/modrik.js", import.meta.url));
+    const watching = spawn(process.execPath, [bin, "test", "--watch", place], { env: { ...process.env, NO_COLOR: "1" } });
+    let out = "";
+    const said = (what: RegExp) =>
+      new Promise<void>((resolve) => {
+        const look = () => {
+          if (!what.test(out)) return;
+          watching.stdout.off("data", look);
+          resolve();
+        };
+        watching.stdout.on("data", look);
+        look();
+      });
+    for (const stream of [watching.stdout, watching.stderr])
+      stream.on("data", (part) => {
+        out += part;
+      });
+    // Editors write beside and move over.
+    const save = (text: string) => {
+      writeFileSync(join(place, "saving"), text);
+      renameSync(join(place, "saving"), join(place, "house.modrik"));
+    };
+    await said(/1 passed, 0 failed\nWatching /);
+    save(heater + trial.replace("19 °C", "21 °C"));
+    await said(/house.modrik was saved.\nfailed {2}t\n[\s\S]*0 passed, 1 failed\nWatching /);
+    save(`${heater}${trial}}`);
+    await said(/closes nothing[\s\S]*Watching /);
+    save(heater + trial);
+    await said(/was saved.\npassed {2}t\n1 passed, 0 failed\nWatching [^\n]*\n$/);
+    watching.kill("SIGINT");
+    expect(await new Promise((resolve) => watching.on("exit", resolve))).toBe(0);
+  });
+});
+
+describe("why", () => {
+  test.each<[string, string[], RegExp]>([
+    ["which notice", ["why", "notice"], /Say which notice/],
+    ["a notice that is no number", ["why", "notice", "x"], /"x" is no number of a notice/],
+    [
+      "a notice that is not there",
+      ["why", "notice", "2", "--trial", "open_door", house],
+      /There is no notice 2[\s\S]*1: 2026-03-16 09:15 "The bench/,
+    ],
+    ["why not what", ["why", "not"], /Say which output/],
+    [
+      "an output that is not there",
+      ["why", "not", "porch.lmp", "--at", "18:30", house],
+      /no output called "porch.lmp"[\s\S]*porch.lamp/,
+    ],
+  ])("asks back: %s", (_, words, says) => {
+    const { code, err } = modrik(words);
+    expect([code, says.test(err), err]).toEqual([2, true, err]);
+  });
+
+  test("not: about any other value, or about one", () => {
+    const at = ["--trial", "passing_cloud", "--at", "15:05", house];
+    expect(modrik(["why", "not", "bench.lamps", ...at]).out).toContain(
+      "bench.daylight 320 lx is not below 300 lx: 20 lx too much",
+    );
+    expect(modrik(["why", "not", "bench.lamps", "55 %", ...at]).out).toContain("no rule ever asks for 55 %");
+  });
+});

@@ -1,0 +1,316 @@
+// What trials prove beyond passing: margins, what they try, which mistakes they find, what breaks a promise; and why not.
+import {
+  coverage,
+  type Explanation,
+  hunt,
+  type Margin,
+  mutantsOf,
+  noticesOf,
+  parseHouse,
+  passes,
+  runTrial,
+  runTrials,
+  simulate,
+  type Trial,
+  tellsApart,
+  whatNext,
+  whyNot,
+  whyNotice,
+  writeHouse,
+  writeTrial,
+} from "modrik";
+import { describe, expect, test } from "vitest";
+import { fallen, parseLindenYard, traps } from "./examples.js";
+
+const { house: linden } = parseLindenYard();
+
+const small = (rules: string, trials: string) => {
+  const text = `house "A" { clock "UTC" }
+    zone z { sensor x: °C, 0..60 °C, unknown after 30 min sensor y: °C sensor door: open/closed output o: on/off output fan: on/off }
+    ${rules} ${trials}`;
+  const { house, problems } = parseHouse({ "a.modrik": text });
+  expect(problems.map(({ reason, place }) => `${place.line}:${place.column} ${reason}`)).toEqual([]);
+  return house;
+};
+
+const trialOf = (body: string) => `trial t { from 2026-03-14 08:00 for 1 h ${body} }`;
+const rule = "rule r { while z.x below 20 °C until above 22 °C hold z.o at on }";
+const say = (margin: Margin | undefined) => (margin ? `${Math.round(margin.value * 1000) / 1000} ${margin.unit}`.trim() : "none");
+
+describe("margins", () => {
+  test.each<[string, string]>([
+    ["expect always z.x above 18 °C", "1 K"],
+    ["expect never z.x below 18 °C", "1 K"],
+    ["expect always z.x between 18.5 °C and 25 °C", "0.5 K"],
+    ["expect always (z.x above 18 °C and z.x below 30 °C)", "1 K"],
+    ["expect always (z.x above 25 °C or z.x below 23 °C)", "-1 K"],
+    ["expect z.x at least 23 °C at 08:30", "1 K"],
+    ["expect z.x at least 25.5 °C at 08:30", "-1.5 K"],
+    ["expect z.o is on by 08:15", "300000 ms"],
+    ["expect z.o is on by 08:05", "-300000 ms"],
+    ["expect z.o is on at 08:12", "120000 ms"],
+    ["expect z.o is on from 08:12 to 08:18", "120000 ms"],
+    ["expect never z.o is on from 08:25 to 08:50", "300000 ms"],
+    ["expect always z.o is on from 08:10 to 08:30", "-600000 ms"],
+    ["expect count(z.o is on) at most 3", "2"],
+    ["expect time(z.o is on) at least 15 min", "-300000 ms"],
+    ["expect share(z.o is on) below 20 %", "3.333 %"],
+    ["expect whenever z.x below 20 °C then z.o is on within 5 min", "300000 ms"],
+    ["expect whenever z.x above 22 °C then z.fan is on within 5 min", "none"],
+    ["expect never z.fan is on", "none"],
+  ])("%s: %s", (expectation, expected) => {
+    const body = `given z.x is 24 °C at 08:10 z.x is 19 °C at 08:20 z.x is 24 °C ${expectation}`;
+    const [result] = runTrials(small(rule, trialOf(body)));
+    expect(say(result?.verdicts[0]?.margin)).toBe(expected);
+  });
+
+  const everywhere = [
+    linden,
+    ...[...Object.values(traps), ...Object.values(fallen)].map((text) => parseHouse({ "a.modrik": text }).house),
+  ];
+
+  test("are never below zero where the expectation is met, nor above where it is not", () => {
+    for (const house of everywhere)
+      for (const { verdicts, trial } of runTrials(house))
+        for (const { margin, passed, says } of verdicts)
+          if (margin)
+            expect([trial.name, says, passed ? margin.value >= 0 : margin.value <= 0]).toEqual([trial.name, says, true]);
+  });
+
+  test("tell by how much a bound could be moved: no less keeps the verdict, no more turns it", () => {
+    const claims = ["always z.x above 18 °C", "never z.x above 25 °C", "always z.x at most 26 °C", "never z.x at most 17 °C"];
+    for (const claim of claims) {
+      const at = (moved: string) =>
+        runTrials(small(rule, trialOf(`given z.x is 24 °C at 08:10 z.x is 19.3 °C expect ${moved}`)))[0];
+      const margin = at(claim)?.verdicts[0]?.margin?.value as number;
+      const [, head = "", bound = "", number = ""] = /^(.* )(above|at most) ([\d.]+)/.exec(claim) ?? [];
+      const adverse = (bound === "above") === claim.startsWith("always") ? 1 : -1;
+      const verdict = (share: number) =>
+        at(`${head}${bound} ${(Number(number) + adverse * margin * share).toFixed(4)} °C`)?.passed;
+      expect([claim, verdict(0.99), verdict(1.01)]).toEqual([claim, true, false]);
+    }
+  });
+});
+
+test("counts may be joined with other counts and with conditions", () => {
+  const body = "given z.x is 24 °C at 08:10 z.x is 19 °C at 08:20 z.x is 24 °C";
+  const passed = (claim: string) => runTrials(small(rule, trialOf(`${body} expect ${claim}`)))[0]?.passed;
+  expect(passed("count(z.o is on) is 1 and time(z.o is on) at least 10 min")).toBe(true);
+  expect(passed("count(z.o is on) is 1 and z.o is on")).toBe(false);
+  expect(passed("count(z.o is on) above 1 or z.o is off")).toBe(true);
+  expect(passed("never (count(z.o is on) above 1 or z.fan is on)")).toBe(true);
+});
+
+describe("coverage", () => {
+  const found = (rules: string, trials: string) =>
+    coverage(small(rules, trials)).points.map(
+      ({ kind, says, seen, suggestion }) => `${seen > 0 ? "" : "not "}${kind} ${says}${suggestion ? ` | ${suggestion}` : ""}`,
+    );
+
+  test("lists each side of a bound, and each effect of a condition", () => {
+    const rules = "rule r { while z.door is open and z.x below 20 °C hold z.o at on }";
+    expect(found(rules, trialOf("given z.door is open, z.x is 20.4 °C at 08:10 z.x is 19.9 °C expect z.o is on"))).toEqual([
+      "sentence r: applies: while z.door is open and z.x below 20 °C hold z.o at on",
+      "condition `z.door is open` true decides `z.door is open and z.x below 20 °C`",
+      "not condition `z.door is open` false decides `z.door is open and z.x below 20 °C` | at 10:07 z.door is closed, z.x is 19.9 °C",
+      "condition `z.x below 20 °C` true decides `z.door is open and z.x below 20 °C`",
+      "condition `z.x below 20 °C` false decides `z.door is open and z.x below 20 °C`",
+      "bound z.x just below 20 °C",
+      "not bound z.x exactly at 20 °C | z.x is 20 °C",
+      "bound z.x just above 20 °C",
+      "not bound z.x unknown beside 20 °C | z.x falls silent",
+    ]);
+  });
+
+  test("tells branches gone from branches passed by", () => {
+    const rules =
+      "rule r { when z.door is open do { if z.x below 20 °C { set z.o to on for 1 min } else { set z.fan to on for 1 min } } }";
+    const branches = found(
+      rules,
+      trialOf("given z.door is closed, z.x is 18 °C at 08:10 z.door is open expect z.o is on at 08:10"),
+    ).filter((one) => one.includes("branch"));
+    expect(branches).toEqual(["branch r: `if z.x below 20 °C` is gone", "not branch r: `if z.x below 20 °C` is passed by"]);
+  });
+
+  test("what it suggests tries what was untested", () => {
+    const before = coverage(linden).points.filter(({ seen, suggestion }) => seen === 0 && suggestion?.startsWith("at "));
+    expect(before.length).toBeGreaterThan(0);
+    const [first] = linden.trials as [Trial, ...Trial[]];
+    for (const point of before) {
+      const [, time = "", so = ""] = /^at ([\d:]+) (.*)$/.exec(point.suggestion ?? "") ?? [];
+      const date = first.from.kind === "instant" ? first.from.date : "";
+      const text = `${writeHouse({ ...linden, trials: [] })}trial extra { from ${date} ${time} for 1 min given ${so} expect never problem "ring" }`;
+      const { house } = parseHouse({ "a.modrik": text });
+      const { points } = coverage({ ...linden, trials: house.trials });
+      expect(points.find(({ says, kind }) => says === point.says && kind === point.kind)?.seen, point.says).toBe(1);
+    }
+  });
+});
+
+describe("mutants", () => {
+  test("are the mistakes one makes, each in a house of its own", () => {
+    const house = small(rule, trialOf("given z.x is 24 °C expect z.o is off"));
+    expect(mutantsOf(house).map(({ before, after }) => `${before} → ${after}`)).toEqual([
+      "while z.x below 20 °C until above 22 °C hold z.o at on → (taken out)",
+      "z.x below 20 °C until above 22 °C → z.x below 20 °C",
+      "z.x below 20 °C → z.x above 20 °C",
+      "z.x below 20 °C → z.x below 19 °C",
+      "z.x below 20 °C → z.x below 21 °C",
+      "z.x above 22 °C → z.x below 22 °C",
+      "z.x above 22 °C → z.x above 20.9 °C",
+      "z.x above 22 °C → z.x above 23.1 °C",
+    ]);
+    const texts = mutantsOf(house).map((mutant) => writeHouse(mutant.house));
+    expect(new Set([...texts, writeHouse(house)]).size).toBe(texts.length + 1);
+  });
+
+  test("are found by trials at the edges, and survive one in the middle", () => {
+    const survivors = (body: string) => {
+      const house = small(rule, trialOf(body));
+      expect(runTrials(house).every(({ passed }) => passed)).toBe(true);
+      return mutantsOf(house).filter((mutant) => house.trials.every((trial) => passes(mutant.house, trial)));
+    };
+    const edges = "given z.x is 20 °C at 08:10 z.x is 19.9 °C at 08:20 z.x is 22 °C at 08:30 z.x is 22.1 °C";
+    expect(
+      survivors(
+        `${edges} expect z.o is off from 08:00 to 08:10 expect z.o is on from 08:10 to 08:30 expect z.o is off from 08:30`,
+      ),
+    ).toEqual([]);
+    const house = small(rule, "");
+    const middle = survivors(
+      "given z.x is 30 °C at 08:10 z.x is 5 °C expect z.o is off from 08:00 to 08:10 expect z.o is on at 08:10",
+    );
+    expect(middle.map((mutant) => `${mutant.after}: ${tellsApart(house, mutant)}`)).toEqual([
+      "z.x below 20 °C: where `z.x below 20 °C` has ended and `z.x above 22 °C` is not yet so",
+      "z.x below 19 °C: at 10:07 z.x is 19.9 °C",
+      "z.x below 21 °C: at 10:07 z.x is 20 °C",
+      "z.x above 20.9 °C: at 10:07 z.x is 21.9 °C",
+      "z.x above 23.1 °C: at 10:07 z.x is 22.1 °C",
+    ]);
+  });
+});
+
+describe("the hunt", () => {
+  const rules = `rule heat { while z.x below 20 °C until above 22 °C hold z.o at on } rule cool { while z.x above 21 °C until below 19 °C hold z.fan at on }`;
+
+  test("finds the shortest timeline that breaks a promise, and prints a trial that fails", () => {
+    const house = small(rules, trialOf("given z.x is 20.5 °C expect never (z.o is on and z.fan is on)"));
+    expect(runTrials(house)[0]?.passed).toBe(true);
+    const [found] = hunt(house);
+    const text = writeTrial(found?.broken as Trial);
+    const { house: again, problems } = parseHouse({ "a.modrik": `${writeHouse({ ...house, trials: [] })}${text}` });
+    expect(problems).toEqual([]);
+    expect(runTrials(again).map(({ passed }) => passed)).toEqual([false]);
+    expect(found?.broken?.happenings.length).toBe(1);
+    expect(hunt(house)).toEqual(hunt(house));
+  });
+
+  test("leaves alone what holds", () => {
+    const house = small(
+      `${rules} guard g { permit z.fan on only while z.o is off }`,
+      trialOf("given z.x is 20.5 °C expect never (z.o is on and z.fan is on)"),
+    );
+    expect(hunt(house, { tries: 60 }).map(({ says, tries, broken }) => [says, tries, broken])).toEqual([
+      ["never z.o is on and z.fan is on", 60, undefined],
+      ["permit z.fan on only while z.o is off", 60, undefined],
+    ]);
+  });
+});
+
+describe("why not", () => {
+  const lines = ({ says, because }: Explanation, depth = 0): string[] => [
+    "  ".repeat(depth) + says,
+    ...because.flatMap((part) => lines(part, depth + 1)),
+  ];
+  const ask = (trial: string, output: string, time: string, wanted?: string) => {
+    const { run } = runTrial(linden, linden.trials.find(({ name }) => name === trial) as Trial);
+    return lines(whyNot(run, output, Date.parse(time), wanted));
+  };
+
+  test("names guards, stronger claims, and what each rule lacks", () => {
+    expect(ask("open_door", "bench.heater", "2026-03-16T08:14Z")).toMatchInlineSnapshot(`
+      [
+        "bench.heater is off, not on",
+        "  guard shut_door does not permit it: permit bench.heater on only while not (bench.door has been open for 3 min)",
+        "    bench.door has been open for 3 min: since 09:10",
+        "  rule warm_hands "Warm hands in shop hours" would have it at on, and asks for it now, but is outdone",
+        "    guard shut_door forbids it",
+        "  rule frost_free "A cool room outside shop hours" would have it at on, but",
+        "    one of these would do",
+        "      it is during shop_hours until 12:00",
+        "      shop is open, not away",
+        "    bench.temperature 18 °C has not been below 15.5 °C (bench.saving - 0.5 K): 2.5 K too much",
+      ]
+    `);
+    expect(ask("stale_air", "loft.fan", "2026-02-10T19:35Z")).toMatchInlineSnapshot(`
+      [
+        "loft.fan is off, not on",
+        "  rule night_still has it at off",
+        "  rule fresh_air "Fan and a lamp for stale air" would have it at on, and asks for it now, but is outdone",
+        "    rule night_still is stronger, or is written first",
+      ]
+    `);
+    expect(ask("dry_cistern", "yard.pump", "2026-05-12T04:44Z")).toMatchInlineSnapshot(`
+      [
+        "yard.pump is off, not on",
+        "  rule water_herbs "Water the herb trough once a day" would have it at on, but",
+        "    nothing has started it",
+        "      when at 06:45: next 06:45",
+        "      when yard.watering is pressed",
+        "        nobody presses yard.watering",
+      ]
+    `);
+    expect(ask("damp_hands", "bench.dryer", "2026-03-14T06:09Z")).toMatchInlineSnapshot(`
+      [
+        "bench.dryer is off, not on",
+        "  rule dry_wood "Keep the bench air where the wood likes it" would have it at on, but",
+        "    bench.humidity 44 %RH has not been above 48 %RH (bench.moisture + bench.slack): 4 %RH too little",
+      ]
+    `);
+  });
+
+  test("tells what is lacking in value and in time", () => {
+    const house = small(
+      "rule r { while z.x below 20 °C for 10 min and z.door is open hold z.o at on }",
+      trialOf("given z.x is 24 °C, z.door is open at 08:10 z.x is 19 °C at 08:15 z.door is closed expect z.o is off"),
+    );
+    const { run } = runTrial(house, house.trials[0] as Trial);
+    const at = (time: string) => lines(whyNot(run, "z.o", Date.parse(`2026-03-14T${time}Z`)));
+    expect(at("08:05")).toEqual([
+      "z.o is off, not on",
+      "  rule r would have it at on, but",
+      "    z.x below 20 °C for 10 min: not so, and then it must last 10 min",
+      "      z.x 24 °C is not below 20 °C: 4 K too much",
+    ]);
+    expect(at("08:17")).toEqual([
+      "z.o is off, not on",
+      "  rule r would have it at on, but",
+      "    z.x below 20 °C for 10 min: only since 08:10, 3 min more are lacking",
+      "    z.door is closed, not open, since 08:15",
+    ]);
+    expect(() => whyNot(run, "z.p", run.from)).toThrow('no output called "z.p"');
+  });
+
+  test("a notice is told with what started its rule", () => {
+    const { run } = runTrial(linden, linden.trials.find(({ name }) => name === "open_door") as Trial);
+    expect(noticesOf(run).map(({ text }) => text)).toEqual(["The bench door has been open for 5 minutes, 18 °C inside."]);
+    expect(lines(whyNotice(run, 1))).toEqual([
+      'notice 1, at 09:15 through phone: "The bench door has been open for 5 minutes, 18 °C inside."',
+      '  rule door_ajar "Say so when the bench door is left open" was started at 09:15',
+      "    bench.door has been open for 5 min: since 09:10",
+    ]);
+    expect(() => whyNotice(run, 2)).toThrow("the run has no notice 2, only 1");
+  });
+
+  test("what comes next is what comes", () => {
+    const trial = linden.trials.find(({ name }) => name === "passing_cloud") as Trial;
+    const at = Date.parse("2026-01-14T14:35Z");
+    expect(lines(whatNext(runTrial(linden, trial, { keepAt: at }).run, "bench.lamps"))).toEqual([
+      "if nothing changes, it is 0 % from 15:40",
+      "  no rule then asks for anything else",
+    ]);
+    const day = simulate(linden, { keepAt: Date.parse("2026-01-15T09:00Z") });
+    expect(lines(whatNext(day, "bench.heater"))[0]).toBe("if nothing changes, it is off from 12:00");
+    expect(() => whatNext(simulate(linden), "bench.heater")).toThrow("keepAt");
+  });
+});
