@@ -1,8 +1,8 @@
 // The files of a house, from a file or a folder.
 import { readdirSync, readFileSync, renameSync, statSync, writeFileSync } from "node:fs";
 import { basename, dirname, join, relative, sep } from "node:path";
-import { FormatError, readCalendar } from "@modrik/formats";
-import { type CalendarEvent, type House, isSound, type ParsedHouse, type ParseOptions, parseHouse } from "modrik";
+import { FormatError, readCalendar, readRecording } from "@modrik/formats";
+import { type CalendarEvent, type House, isSound, type ParsedHouse, type ParseOptions, parseHouse, type Recorded } from "modrik";
 import { CallError } from "./call-error.js";
 import { printProblems } from "./problems.js";
 
@@ -88,13 +88,32 @@ export function readHouseWith<Parsed extends ParsedHouse>(
     process.stderr.write(`${name}  is no text in UTF-8.\n  Save it as UTF-8, or move it out of the house's folder.\n`);
   }
   const { calendars, broken } = readCalendars(read.calendars);
-  const parsed = parse(read.files, { calendars });
+  const recordings = readRecordings(read);
+  const parsed = parse(read.files, { calendars, recordings });
   // A calendar that no schedule is read from does not matter.
   for (const { file = "" } of parsed.house.schedules) {
     const says = broken.get(file);
     if (says) throw new CallError(`${file} cannot be read. ${says}`, "Correct it, or export it anew.");
   }
   return { ...read, ...parsed };
+}
+
+/** Recordings that trials replay, as far as they are there. @throws CallError when one cannot be read */
+function readRecordings({ files, path }: HouseFiles): Record<string, Recorded[]> {
+  const names = new Set(
+    Object.values(files).flatMap((text) => [...text.matchAll(/\breplay\s+"([^"]+)"/g)].map(([, name]) => name as string)),
+  );
+  const recordings: Record<string, Recorded[]> = {};
+  for (const name of names) {
+    if (!statSync(path(name), { throwIfNoEntry: false })?.isFile()) continue;
+    try {
+      recordings[name] = readRecording(readFileSync(path(name), "utf8"));
+    } catch (error) {
+      if (!(error instanceof FormatError)) throw error;
+      throw new CallError(`${name} cannot be read. ${error.message}`, "Correct it, or record it anew.");
+    }
+  }
+  return recordings;
 }
 
 function readCalendars(texts: HouseFiles["calendars"]) {

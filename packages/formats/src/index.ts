@@ -4,3 +4,4 @@ export { FormatError } from "./format-error.js";
 export { houseJsonSchema, readHouseJson, writeHouseJson } from "./house-json.js";
 export { type JunitCase, writeJunit } from "./junit.js";
 export { type TracedFile, writeLcov } from "./lcov.js";
+export { readRecording } from "./recording.js";

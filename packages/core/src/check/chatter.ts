@@ -1,7 +1,7 @@
 // Switching to and fro about one point: a bound without a way back, or a band narrower than what the output itself does.
-import { type Bound, type Condition, type Expression, isIn, writeExpression } from "../house/index.js";
+import { type Bound, type Condition, type Expression, isIn, type Sensor, writeExpression } from "../house/index.js";
 import { MINUTE } from "../time/index.js";
-import { fromBase, stepOf, type Unit, units } from "../units/index.js";
+import { fromBase, stepOf, type Unit, units, writeReading } from "../units/index.js";
 import { type Ask, conjuncts, risingOf } from "./asks.js";
 import type { Draft } from "./finding.js";
 import type { Inquiry } from "./inquiry.js";
@@ -15,7 +15,7 @@ const isBound = (condition: Condition): condition is BoundTest =>
 const isUp = (kind: Bound) => kind === "above" || kind === "at least";
 
 export function chatter(inquiry: Inquiry): Draft[] {
-  return [...onePoint(inquiry), ...pairs(inquiry), ...ownEffect(inquiry)];
+  return [...onePoint(inquiry), ...pairs(inquiry), ...ownEffect(inquiry), ...fineBands(inquiry)];
 }
 
 /** A switch, or a lamp at a fixed value: what moves with its signal anyway does not chatter. */
@@ -189,4 +189,47 @@ function ownEffect(inquiry: Inquiry): Draft[] {
           ];
         }),
   );
+}
+
+/** A band narrower than what its sensor can tell: its step (`scale`), or its noise (`wobbles by` of a trial). */
+function fineBands(inquiry: Inquiry): Draft[] {
+  return inquiry.asks.flatMap((ask) =>
+    ask.way !== "held"
+      ? []
+      : ask.conditions.flatMap((condition): Draft[] => {
+          if (condition.kind !== "until" || !isBound(condition.condition) || !isBound(condition.reset)) return [];
+          const { left: signal, right } = condition.condition;
+          const width = Math.abs(inquiry.scene.figure(condition.reset.right) - inquiry.scene.figure(right));
+          const unit = inquiry.unitOf(signal);
+          const [sensor] = signal.kind === "value" ? inquiry.measuredIn(signal) : [];
+          const coarse = sensor ? graininess(inquiry, sensor) : undefined;
+          if (!sensor || !coarse || !(width < coarse.size)) return [];
+          const difference = unit === "°C" || unit === "°F" ? "K" : unit;
+          const say = (size: number) => writeReading(size / units[difference].factor, difference);
+          return [
+            {
+              code: "chatter",
+              about: ask.about,
+              reason: `The band of ${ask.output} is ${say(width)} wide, and ${sensor.name} ${coarse.says} ${say(coarse.size)}: its readings alone switch it.`,
+              remedy: `Make the band wider than ${say(coarse.size)}, or let the sensor be smoothed: \`smooth over 5 min\`.`,
+            },
+          ];
+        }),
+  );
+}
+
+function graininess(
+  { house, scene }: Inquiry,
+  { name, scale, smoothOver, type }: Sensor,
+): { size: number; says: string } | undefined {
+  if (smoothOver || type.kind !== "number") return undefined;
+  const noise = house.trials.flatMap(({ happenings }) =>
+    happenings.flatMap(({ what }) =>
+      what.kind === "wobbles by" && what.name === name ? [2 * Math.abs(scene.figure(what.by))] : [],
+    ),
+  );
+  const step = scale === undefined ? 0 : Math.abs(scale) * units[type.unit].factor;
+  const most = Math.max(0, ...noise.filter((size) => !Number.isNaN(size)));
+  if (most === 0 && step === 0) return undefined;
+  return most > step ? { size: most, says: "wavers by" } : { size: step, says: "reads in steps of" };
 }

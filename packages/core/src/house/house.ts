@@ -254,13 +254,23 @@ export interface Trial extends Named {
   readonly from: Expression;
   readonly lasts?: Expression;
   readonly to?: Expression;
-  /** The recording it runs on. */
+  /** The file of the recording it runs on, and what that says up to the trial's end, in order of time. */
   readonly replay?: string;
+  readonly recorded?: readonly Recorded[];
   /** On the simulated rooms: with a weather of the house, else its first. */
   readonly simulated?: { readonly weather?: string };
   readonly given: readonly Setting[];
   readonly happenings: readonly Happening[];
   readonly expectations: readonly Expectation[];
+}
+
+/** One report of a recording. */
+export interface Recorded {
+  /** Milliseconds since 1970 UTC. */
+  readonly at: number;
+  readonly name: string;
+  /** In the thing's own unit; left out where it could not be read. */
+  readonly value?: Value;
 }
 
 /** A value something has, or is told to have. */

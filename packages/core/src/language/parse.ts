@@ -2,6 +2,7 @@
 import type { House } from "../house/index.js";
 import { bindHouse } from "./binder/house.js";
 import type { Calendars } from "./binder/time.js";
+import type { Recordings } from "./binder/trials.js";
 import { parseFile } from "./parser/file.js";
 import { Faults, type Place, type Problem } from "./problem.js";
 
@@ -29,17 +30,22 @@ export interface NameUse {
 export interface ParseOptions {
   /** Events of the calendar files that schedules are read from, by file; readers of them are in `@modrik/formats`. */
   readonly calendars?: Calendars;
+  /** What recordings say that trials replay, by file, in order of time; readers of them are in `@modrik/formats`. */
+  readonly recordings?: Recordings;
 }
 
 /**
  * Reads a house from its files, name → text. Files are read in the order of their names, which decides between rules of
  * one standing in two files. Never throws for what a text says; whatever is wrong is among the problems.
  */
-export function parseHouse(files: Readonly<Record<string, string>>, { calendars = {} }: ParseOptions = {}): ParsedHouse {
+export function parseHouse(
+  files: Readonly<Record<string, string>>,
+  { calendars = {}, recordings = {} }: ParseOptions = {},
+): ParsedHouse {
   const faults = new Faults(files);
   const names = Object.keys(files).sort();
   const trees = names.map((name) => parseFile(name, files[name] as string, faults));
-  const { house, spans, uses } = bindHouse(trees, faults, calendars);
+  const { house, spans, uses } = bindHouse(trees, faults, { calendars, recordings });
   const places = new Map([...spans].map(([name, span]) => [name, faults.place(span)]));
   const problems = [...faults.problems].sort(
     (a, b) => names.indexOf(a.place.file) - names.indexOf(b.place.file) || a.place.from - b.place.from,

@@ -40,6 +40,7 @@ type Faults = {
   ringOfLets: { names: readonly string[] };
   deviceHealth: { sensor: string };
   missingCalendar: { file: string };
+  missingRecording: { file: string };
   noPlace: { what: string };
 };
 
@@ -228,6 +229,11 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
     code: "syntax",
     reason: `${quote(what)} needs to know where on earth the house is.`,
     remedy: "Say its place in the braces of house: place 46.95 N, 7.45 E.",
+  }),
+  missingRecording: ({ file }) => ({
+    code: "unknown-name",
+    reason: `There is no recording ${quote(file)} beside the house.`,
+    remedy: "Put the file, CSV or SenML, into the folder of the house.",
   }),
   missingCalendar: ({ file }) => ({
     code: "unknown-name",

@@ -1,7 +1,7 @@
 // What a house's sensors are told: by the simulated rooms, or by hand, with the faults of real ones. Each goes on
 // reporting until it falls silent.
 import type { Engine } from "../engine/index.js";
-import type { Value } from "../house/index.js";
+import type { Recorded, Value } from "../house/index.js";
 import type { Physics } from "./physics.js";
 import { randomFrom } from "./random.js";
 
@@ -27,6 +27,9 @@ export class World {
   readonly #wobbles = new Map<string, number>();
   readonly #late = new Map<string, number>();
   readonly #refusing = new Map<string, Value | undefined>();
+  /** What a recording says, in order of time, and how far it has been said. */
+  #recorded: readonly Recorded[] = [];
+  #place = 0;
   readonly #under: { sensor: string; value: Value; at: number }[] = [];
   readonly #random: () => number;
   #sample: number;
@@ -113,6 +116,29 @@ export class World {
     this.#refusing.set(output, this.engine.value(output));
   }
 
+  /** Says what a recording says from now on, as it was reported and no more often. */
+  replay(recorded: readonly Recorded[], from: number): void {
+    const next = recorded.findIndex(({ at }) => at >= from);
+    this.#recorded = next < 0 ? [] : recorded;
+    this.#place = Math.max(0, next);
+  }
+
+  #replayAt(at: number): void {
+    for (let record = this.#recorded[this.#place]; record?.at === at; record = this.#recorded[++this.#place]) {
+      const { name, value } = record;
+      const known = this.engine.house.sensors.find((sensor) => sensor.name === name);
+      if (known?.type.kind === "press") this.engine.press(name, at);
+      else if (known) this.engine.report(name, value ?? Number.NaN, at);
+      else if (value !== undefined && this.#isSetting(name)) this.engine.set(name, value, at);
+    }
+  }
+
+  /** What outputs did is in recordings too, and is for the rules to do. */
+  #isSetting(name: string): boolean {
+    const { dials, modes } = this.engine.house;
+    return dials.some((dial) => dial.name === name) || modes.some((mode) => mode.name === name);
+  }
+
   #say(sensor: string, value: Value, at: number): void {
     const wobble = this.#wobbles.get(sensor);
     const said = wobble !== undefined && typeof value === "number" ? value + (2 * this.#random() - 1) * wobble : value;
@@ -129,7 +155,7 @@ export class World {
   }
 
   #next(): number {
-    let next = this.#sample;
+    let next = Math.min(this.#sample, this.#recorded[this.#place]?.at ?? Number.POSITIVE_INFINITY);
     for (const voice of this.#voices.values()) {
       if (!voice) continue;
       next = Math.min(next, voice.next, voice.move?.ends ?? next, voice.jump?.ends ?? next);
@@ -154,6 +180,7 @@ export class World {
 
   #speak(at: number): void {
     if (this.#physics) this.#speakForRooms(this.#physics, at);
+    this.#replayAt(at);
     for (const late of this.#under.splice(0)) {
       if (late.at > at) this.#under.push(late);
       else this.engine.report(late.sensor, late.value, at);

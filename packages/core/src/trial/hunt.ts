@@ -33,6 +33,7 @@ export interface Hunted {
   readonly broken?: Trial;
 }
 
+/** How long is hunted, and for what. */
 export interface HuntOptions {
   /** @default 1 */
   readonly seed?: number;

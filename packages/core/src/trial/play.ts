@@ -9,6 +9,7 @@ import {
   ownValue,
   type Trial,
   unitOf,
+  type Value,
   type Weather,
 } from "../house/index.js";
 import { calm, createPhysics, World } from "../physics/index.js";
@@ -36,12 +37,18 @@ export class Play {
     this.#timeline = timeline;
     this.#options = { ...options, ...(onInstant && { onInstant: (at) => onInstant(at, this.#engine) }) };
     const { from } = timeline;
-    const given = givenIn(house, trial);
+    const given = { ...lastBefore(house, trial, from), ...givenIn(house, trial) };
     this.#engine = createEngine(house, { at: from, given, ...this.#options });
     const physics = trial.simulated && createPhysics(house, { from, weather: weatherOf(house, trial.simulated.weather), given });
     this.#world = new World(this.#engine, from, MINUTE, physics);
+    if (trial.recorded) this.#world.replay(trial.recorded, from);
+    else this.#tellAll(given, from, physics?.sensors ?? []);
+  }
+
+  /** Each sensor goes on saying what it is given. */
+  #tellAll(given: Readonly<Record<string, Value>>, from: number, simulated: readonly string[]): void {
     for (const [name, value] of Object.entries(given)) {
-      if (this.#isSensor(name) && !physics?.sensors.includes(name)) this.#world.tell(name, value, from);
+      if (this.#isSensor(name) && !simulated.includes(name)) this.#world.tell(name, value, from);
     }
   }
 
@@ -196,4 +203,14 @@ export class Play {
 
 function weatherOf(house: House, name: string | undefined): Weather {
   return house.weathers.find((weather) => weather.name === name) ?? house.weathers[0] ?? calm;
+}
+
+/** What a recording said last of each thing before the trial begins: it has been so. */
+function lastBefore(house: House, { recorded = [] }: Trial, from: number): Record<string, Value> {
+  const inputs = new Set(
+    [...house.sensors, ...house.dials, ...house.modes].filter(({ type }) => type.kind !== "press").map(({ name }) => name),
+  );
+  const last: Record<string, Value> = {};
+  for (const { at, name, value } of recorded) if (at < from && value !== undefined && inputs.has(name)) last[name] = value;
+  return last;
 }

@@ -36,7 +36,7 @@ import {
   bindType,
 } from "./things.js";
 import { bindProfile, bindProfileValue, bindSchedule, type Calendars } from "./time.js";
-import { bindTrial } from "./trials.js";
+import { bindTrial, type Recordings } from "./trials.js";
 import { bindWire } from "./wiring.js";
 
 interface Placed<Node> {
@@ -49,6 +49,12 @@ interface TypedThing {
   readonly range: Range | undefined;
 }
 
+/** What a house is given beside its texts. */
+interface Beside {
+  readonly calendars: Calendars;
+  readonly recordings: Recordings;
+}
+
 export interface BoundHouse {
   readonly house: House;
   /** Where each name is declared. */
@@ -56,13 +62,13 @@ export interface BoundHouse {
   readonly uses: readonly Use[];
 }
 
-export function bindHouse(files: readonly FileNode[], faults: Faults, calendars: Calendars): BoundHouse {
-  return new HouseBinder(files, faults, calendars).bind();
+export function bindHouse(files: readonly FileNode[], faults: Faults, beside: Beside): BoundHouse {
+  return new HouseBinder(files, faults, beside).bind();
 }
 
 class HouseBinder {
   readonly #files: readonly FileNode[];
-  readonly #calendars: Calendars;
+  readonly #beside: Beside;
   readonly #root: Scope;
   readonly #declarations: readonly Declaration[];
   readonly #things: Placed<ThingNode>[];
@@ -76,9 +82,9 @@ class HouseBinder {
   readonly #pending = new Set<string>();
   readonly #profileValues = new Map<ProfileNode, () => ReturnType<typeof bindProfileValue>>();
 
-  constructor(files: readonly FileNode[], faults: Faults, calendars: Calendars) {
+  constructor(files: readonly FileNode[], faults: Faults, beside: Beside) {
     this.#files = files;
-    this.#calendars = calendars;
+    this.#beside = beside;
     const hasPlace = files.some(({ declarations }) =>
       declarations.some((node) => node.kind === "house" && node.entries.some(({ kind }) => kind === "place")),
     );
@@ -131,7 +137,7 @@ class HouseBinder {
       }),
       countdowns: this.#countdowns.flatMap(({ node, scope }) => bindCountdown(node, scope) ?? []),
       presets: this.#of("preset").map((node) => bindPreset(node, root)),
-      schedules: this.#of("schedule").map((node) => bindSchedule(node, root, this.#calendars, clock)),
+      schedules: this.#of("schedule").map((node) => bindSchedule(node, root, this.#beside.calendars, clock)),
       profiles: this.#of("profile").flatMap((node) => {
         const bound = this.#profileValues.get(node)?.();
         return bound ? (bindProfile(node, bound) ?? []) : [];
@@ -140,7 +146,7 @@ class HouseBinder {
       guards: guards.map(({ guard }): Guard => guard),
       trials: this.#of("trial").flatMap((node): Trial[] => {
         const all = node.repeat ? node.unrolled : [node];
-        return all.flatMap((one) => bindTrial(one, root) ?? []);
+        return all.flatMap((one) => bindTrial(one, root, this.#beside.recordings) ?? []);
       }),
       physics: bindPhysics(this.#of("physics"), root),
       weathers: this.#of("weather").flatMap((node) => bindWeather(node, root) ?? []),

@@ -1,6 +1,6 @@
 // Trials: moments, settings, happenings and expectations.
-import type { Expectation, Expression, Happening, Occurrence, Setting, Trial } from "../../house/index.js";
-import type { ExpectationNode, HappeningNode, OccurrenceNode, OfKind, Term, TrialNode, Word } from "../syntax.js";
+import type { Expectation, Expression, Happening, Occurrence, Recorded, Setting, Trial } from "../../house/index.js";
+import type { ExpectationNode, HappeningNode, OccurrenceNode, OfKind, Quoted, Term, TrialNode, Word } from "../syntax.js";
 import { writeTerm } from "../write/terms.js";
 import { constantIn } from "./constant.js";
 import type { HouseSymbol, Scope, SymbolKind } from "./scope.js";
@@ -8,7 +8,10 @@ import { bindApart, bindCondition, bindDuration, bindTerm, bindValue } from "./t
 import { headingOf, plainText } from "./text.js";
 import { differenceOf, duration, instant, typeOfValue } from "./type.js";
 
-export function bindTrial(node: TrialNode, outer: Scope): Trial | undefined {
+/** What recordings say, by file. */
+export type Recordings = Readonly<Record<string, readonly Recorded[]>>;
+
+export function bindTrial(node: TrialNode, outer: Scope, recordings: Recordings): Trial | undefined {
   const scope = outer.forTrial();
   const { beginning } = node;
   const from = beginning.from.kind === "unknown" ? undefined : bindValue(beginning.from, scope, instant);
@@ -29,12 +32,19 @@ export function bindTrial(node: TrialNode, outer: Scope): Trial | undefined {
     from,
     ...(lasts && { lasts }),
     ...(to && { to }),
-    ...(beginning.replay && { replay: plainText(beginning.replay) }),
+    ...(beginning.replay && bindReplay(beginning.replay, scope, recordings)),
     ...(node.simulated && { simulated: weather ? { weather: weather.name } : {} }),
     given: given.filter((setting) => setting !== undefined),
     happenings: happenings.filter((happening) => happening !== undefined),
     expectations: expectations.filter((expectation) => expectation !== undefined),
   };
+}
+
+function bindReplay(quoted: Quoted, scope: Scope, recordings: Recordings): Pick<Trial, "replay" | "recorded"> {
+  const replay = plainText(quoted);
+  const recorded = recordings[replay];
+  if (!recorded) scope.faults.add(quoted.span, { kind: "missingRecording", file: replay });
+  return { replay, ...(recorded && { recorded }) };
 }
 
 /** A time of day, or a date and time. */

@@ -1,0 +1,58 @@
+// Recordings as trials replay them.
+import { FormatError, readRecording } from "@modrik/formats";
+import { parseHouse, runTrials } from "modrik";
+import { expect, test } from "vitest";
+
+const csv = `time,z.x,z.door,m,z.o
+2026-03-14T07:30:00Z,21,closed,day,off
+2026-03-14T08:09:00Z,19.5,,,on
+2026-03-14T08:20:00Z,,open,night,
+2026-03-14T08:40:00Z,nan,,,`;
+const senml = JSON.stringify([
+  { bn: "z.", bt: 1773473400, n: "x", v: 21 },
+  { n: "door", vs: "closed" },
+  { n: "x", t: 2340, v: 19.5 },
+  { n: "door", t: 3000, vs: "open" },
+  { n: "x", t: 4200, vs: "nan" },
+]);
+
+const house = `house "A" { clock "UTC" }
+zone z { sensor x: °C, unknown after 25 min sensor door: open/closed output o: on/off output fan: on/off }
+mode m: day/night, at first day
+rule r { while z.x below 20 °C hold z.o at on while m is night hold z.fan at on }
+rule s { when z.door is open do { tell "Open, {z.x}" } }
+trial t { replay "day.csv" from 2026-03-14 08:00 to 2026-03-14 09:00
+  expect z.o is off from 08:00 to 08:09 expect z.o is on from 08:09 to 08:34 expect z.o is off from 08:34
+  expect told "Open, 19.5 °C" at 08:20 expect count(told "Open") is 1 expect z.x is unknown at 08:50 }`;
+
+test.each([
+  ["CSV", csv, "on"],
+  ["SenML", senml, "off"],
+])("%s is replayed as it was reported, and no more often; what outputs did is left to the rules", (_, text, fan) => {
+  const { house: read, problems } = parseHouse(
+    { "a.modrik": `${house.slice(0, -1)} expect z.fan is ${fan} at 08:20 }` },
+    { recordings: { "day.csv": readRecording(text) } },
+  );
+  expect(problems).toEqual([]);
+  const [result] = runTrials(read);
+  expect(result?.verdicts.filter(({ passed }) => !passed).map(({ says }) => says)).toEqual([]);
+});
+
+test("a recording that is not there is said at its place", () => {
+  const { problems } = parseHouse({ "a.modrik": house });
+  expect(problems.map(({ reason, place }) => [reason, place.line])).toEqual([
+    ['There is no recording "day.csv" beside the house.', 6],
+  ]);
+});
+
+test.each([
+  ["no column of times", "when,z.x\n1,2", /The first line of a recording names its columns/],
+  ["a time without an offset", "time,z.x\n2026-03-14 08:00,2", /Line 2: "2026-03-14 08:00" is no time/],
+  ["a row too long", "time,z.x\n2026-03-14T08:00Z,2,3", /Line 2 has more fields/],
+  ["broken JSON", "[{", /It is no SenML/],
+  ["a relative time", '[{"n":"z.x","v":1,"t":-5}]', /Record 1 has no absolute time/],
+  ["a record without a name", '[{"v":1,"bt":1773473400}]', /Record 1 has no name/],
+])("%s is told", (_, text, says) => {
+  expect(() => readRecording(text)).toThrow(FormatError);
+  expect(() => readRecording(text)).toThrow(says);
+});
