@@ -23,7 +23,7 @@ describe.skipIf(!chromiumPath)("the playground", () => {
       page.on("pageerror", (error) => wrong.push(error.message));
       page.on("console", (message) => message.type() === "error" && wrong.push(message.text()));
       await page.goto(demo.address);
-      await page.getByText("All 35 trials pass.").waitFor();
+      await page.getByText("All 59 trials pass.").waitFor();
       await use(page);
       expect(wrong).toEqual([]);
     });

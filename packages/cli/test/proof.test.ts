@@ -66,7 +66,7 @@ describe("test", () => {
   test("writes JUnit XML and a tracefile", () => {
     const [junit, lcov] = [join(folder, "results.xml"), join(folder, "trace.info")];
     expect(modrik(["test", "--junit", junit, "--lcov", lcov, house]).code).toBe(0);
-    expect(readFileSync(junit, "utf8")).toMatch(/<testsuites name="modrik" tests="35" failures="0"/);
+    expect(readFileSync(junit, "utf8")).toMatch(/<testsuites name="modrik" tests="59" failures="0"/);
     expect(readFileSync(lcov, "utf8")).toMatch(
       /^TN:modrik\nSF:rules.modrik\n(BRDA:\d+,0,\d+,\d+\n)+BRF:\d+\nBRH:\d+\n(DA:\d+,\d+\n)+LF:30\nLH:30\n/,
     );
