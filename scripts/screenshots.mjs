@@ -26,10 +26,18 @@ function run(...words) {
 /** Commands whose output is shown as a terminal would. */
 const terminals = {
   simulate: [["simulate", house, "--zone", "bench"]],
-  test: [["test", house]],
+  test: [["test", "--chart", "test/houses/late.modrik"]],
+  proof: [
+    ["test", "test/houses/late.modrik", "--grep", "damp", "--coverage"],
+    ["test", "test/houses/late.modrik", "--grep", "damp", "--hunt"],
+  ],
+  "check-reasoning": [
+    ["check", "--show", "examples/traps/wrongly/gap_between_rules.modrik"],
+    ["check", "examples/traps/wrongly/past_the_point_when_the_run_ends.modrik"],
+  ],
   why: [
     ["why", "bench.heater", "--at", "15:00", house],
-    ["why", "bench.humidifier", "--at", "09:45", house],
+    ["why", "not", "bench.heater", "--trial", "open_door", "--at", "09:14", house],
   ],
   show: [["show", "--only", "bench.heater", "--at", "2026-01-15T10:00", house]],
   mend: [["check", "--mend", "test/houses/mistakes.modrik"]],

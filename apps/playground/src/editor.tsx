@@ -5,15 +5,16 @@ import { bracketMatching, indentUnit } from "@codemirror/language";
 import { type Action, type Diagnostic, lintGutter, lintKeymap, setDiagnostics } from "@codemirror/lint";
 import { EditorState } from "@codemirror/state";
 import { drawSelection, EditorView, highlightActiveLine, keymap, lineNumbers } from "@codemirror/view";
-import type { Hint, Problem } from "modrik";
+import type { Hint } from "modrik";
 import { useEffect, useRef } from "react";
 import { type Ask, assistance, setHints } from "./assistance.js";
 import { modrikLanguage } from "./highlighting.js";
+import type { Remark } from "./messages.js";
 
 interface EditorProps {
   readonly file: string;
   readonly text: string;
-  readonly problems: readonly Problem[];
+  readonly problems: readonly Remark[];
   /** Left out while the house has errors: those there are stay. */
   readonly hints: readonly Hint[] | undefined;
   readonly ask: Ask;

@@ -33,9 +33,14 @@ export type ToWorker =
   /** `share` of the day, from 0 to 1. */
   | { readonly kind: "explain"; readonly share: number };
 
+/** Something said about a place of a text: found while reading it, or by reasoning about the house. */
+export interface Remark extends Pick<Problem, "severity" | "place" | "reason" | "remedy" | "mend"> {
+  readonly code: string;
+}
+
 /** What is known of the house after reading it. */
 export interface Reading {
-  readonly problems: readonly Problem[];
+  readonly problems: readonly Remark[];
   readonly sound: boolean;
   readonly dials: readonly Dial[];
   readonly modes: readonly Mode[];
@@ -62,6 +67,7 @@ export type FromWorker =
       readonly trials: readonly TrialLine[];
       readonly ms: number;
     }
+  | { readonly kind: "checked"; readonly id: number; readonly findings: readonly Remark[] }
   | { readonly kind: "answer"; readonly id: number; readonly answer: Answer }
   | { readonly kind: "drawn"; readonly chart: ChartDescription }
   | { readonly kind: "explained"; readonly when: string; readonly outputs: readonly Explanation[] };

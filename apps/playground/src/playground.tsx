@@ -1,17 +1,15 @@
 // The page: the text of a house on the left, its simulated day on the right, redrawn as the text changes.
 import { Button, SegmentedControl, useComputedColorScheme, useMantineColorScheme } from "@mantine/core";
-import { type Problem, titleOf, type Value, type Zone } from "modrik";
+import { titleOf, type Value, type Zone } from "modrik";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { Day } from "./day.js";
 import { Dials } from "./dials.js";
 import { Editor } from "./editor.js";
 import { firstFile, lindenYard } from "./linden-yard.js";
-import type { Look } from "./messages.js";
+import type { Look, Remark } from "./messages.js";
 import { State } from "./state.js";
 import { useHouse } from "./use-house.js";
 import { Why } from "./why.js";
-
-const noProblems: readonly Problem[] = [];
 
 const noZones: readonly Zone[] = [];
 
@@ -26,14 +24,17 @@ export function Playground() {
   const wish = useMemo(() => ({ files, set, ...(weather !== undefined && { weather }) }), [files, set, weather]);
   const [zone, setZone] = useState<string>();
   const look = useMemo((): Look | undefined => size && { theme, ...size, zone }, [size, theme, zone]);
-  const { ask, reading, ran, chart, explained, explain, working } = useHouse(wish, look);
+  const { ask, reading, findings, ran, chart, explained, explain, working } = useHouse(wish, look);
   const zones = reading?.zones ?? noZones;
   useEffect(() => setZone((before) => (zones.some(({ name }) => name === before) ? before : zones[0]?.name)), [zones]);
-  const problems = useMemo(() => reading?.problems.filter(({ place }) => place.file === file) ?? noProblems, [reading, file]);
+  const problems = useMemo(
+    () => [...(reading?.problems ?? []), ...findings].filter(({ place }) => place.file === file),
+    [reading, findings, file],
+  );
   const hints = useMemo(() => reading?.hints?.filter((hint) => hint.file === file), [reading, file]);
   const onSize = useCallback((width: number, height: number) => setSize({ width, height }), []);
 
-  function showProblem({ place }: Problem): void {
+  function showProblem({ place }: Remark): void {
     setFile(place.file);
     setGoTo({ at: place.from });
   }
@@ -65,7 +66,7 @@ export function Playground() {
           goTo={goTo}
           onChange={(text) => setFiles((before) => ({ ...before, [file]: text }))}
         />
-        <State reading={reading} trials={ran?.trials} onProblem={showProblem} />
+        <State reading={reading} findings={findings} trials={ran?.trials} onProblem={showProblem} />
       </section>
       <section className="showing" aria-label="The simulated day">
         {zones.length > 1 && (

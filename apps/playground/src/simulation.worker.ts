@@ -1,6 +1,7 @@
 // Reads, runs and draws the house beside the page, so that typing never waits.
 import { chartOf } from "@modrik/charts";
 import {
+  checkHouse,
   clockOf,
   complete,
   describe,
@@ -68,6 +69,17 @@ function runWish(id: number, { files, weather, set }: Wish): void {
   draw();
   const about = `${sayDate(clockOf(house.clock), run.from)}, ${run.weather.title ?? run.weather.name}`;
   tell({ kind: "ran", id, about, trials: judge(house), ms });
+  // A writer who goes on does not wait for what they are about to change.
+  setTimeout(() => id === latest && check(id, house, files), THINKING_MS);
+}
+
+const THINKING_MS = 300;
+
+function check(id: number, house: House, files: Wish["files"]): void {
+  const findings = checkHouse(house, files).flatMap(({ code, severity, place, reason, remedy, allowed }) =>
+    place && allowed === undefined ? [{ code, severity, place, reason, remedy }] : [],
+  );
+  tell({ kind: "checked", id, findings });
 }
 
 function answer({ kind, text, at }: Question): Answer {

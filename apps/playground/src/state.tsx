@@ -1,35 +1,35 @@
 // What is wrong with the text, or how its trials went.
-import type { Problem } from "modrik";
-import type { Reading, TrialLine } from "./messages.js";
+import type { Reading, Remark, TrialLine } from "./messages.js";
 
 interface StateProps {
   readonly reading: Reading | undefined;
+  /** Found by reasoning. */
+  readonly findings: readonly Remark[];
   readonly trials: readonly TrialLine[] | undefined;
-  readonly onProblem: (problem: Problem) => void;
+  readonly onProblem: (problem: Remark) => void;
 }
 
-export function State({ reading, trials, onProblem }: StateProps) {
+/** Errors alone while there are any; else how the trials went, and warnings. */
+export function State({ reading, findings, trials, onProblem }: StateProps) {
+  const problems = [...(reading?.problems ?? []), ...findings];
   return (
     <section className="state" aria-label="Problems and trials" aria-live="polite">
-      {reading && reading.problems.length > 0 ? (
-        <Problems problems={reading.problems} onProblem={onProblem} />
-      ) : (
-        <Trials trials={trials ?? []} />
-      )}
+      {reading?.sound === false ? undefined : <Trials trials={trials ?? []} />}
+      {problems.length > 0 && <Problems problems={problems} onProblem={onProblem} />}
     </section>
   );
 }
 
-function Problems({ problems, onProblem }: { problems: readonly Problem[]; onProblem: StateProps["onProblem"] }) {
+function Problems({ problems, onProblem }: { problems: readonly Remark[]; onProblem: StateProps["onProblem"] }) {
   return (
     <ul>
       {problems.map((problem) => (
-        <li key={`${problem.place.file}:${problem.place.from}`}>
+        <li key={`${problem.place.file}:${problem.place.from}:${problem.code}`}>
           <button type="button" className="problem" onClick={() => onProblem(problem)}>
             <span className="quiet">
               {problem.place.file}:{problem.place.line}
             </span>{" "}
-            <span className="wrong">{problem.reason}</span> {problem.remedy}
+            <span className={problem.severity === "error" ? "wrong" : "doubtful"}>{problem.reason}</span> {problem.remedy}
           </button>
         </li>
       ))}

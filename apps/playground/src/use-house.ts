@@ -2,10 +2,12 @@
 import type { ChartDescription } from "@modrik/charts";
 import type { Explanation } from "modrik";
 import { useCallback, useEffect, useRef, useState } from "react";
-import type { Answer, FromWorker, Look, Question, Reading, ToWorker, TrialLine, Wish } from "./messages.js";
+import type { Answer, FromWorker, Look, Question, Reading, Remark, ToWorker, TrialLine, Wish } from "./messages.js";
 
 /** How long a writer pauses before the house is run anew. */
 const PAUSE_MS = 120;
+
+const none: readonly Remark[] = [];
 
 export interface Ran {
   readonly about: string;
@@ -22,6 +24,7 @@ export function useHouse(wish: Wish, look: Look | undefined) {
   const worker = useRef<Worker>(undefined);
   const id = useRef(0);
   const [reading, setReading] = useState<Reading>();
+  const [findings, setFindings] = useState<readonly Remark[]>(none);
   const [ran, setRan] = useState<Ran>();
   const [chart, setChart] = useState<ChartDescription>();
   const [explained, setExplained] = useState<Explained>();
@@ -43,8 +46,10 @@ export function useHouse(wish: Wish, look: Look | undefined) {
       } else if (data.id !== id.current) return;
       else if (data.kind === "read") {
         setReading(data.reading);
+        setFindings(none);
         setWorking(data.reading.sound);
-      } else {
+      } else if (data.kind === "checked") setFindings(data.findings);
+      else {
         setRan(data);
         setWorking(false);
         if (share.current !== undefined) made.postMessage({ kind: "explain", share: share.current });
@@ -84,5 +89,5 @@ export function useHouse(wish: Wish, look: Look | undefined) {
     [send],
   );
 
-  return { ask, reading, ran, chart, explained, explain, working };
+  return { ask, reading, findings, ran, chart, explained, explain, working };
 }

@@ -57,6 +57,20 @@ describe.skipIf(!chromiumPath)("the playground", () => {
       await page.locator(".day[data-stale=false]").waitFor();
     }));
 
+  test("tells what reasoning finds, at its place, and not of what is allowed", () =>
+    open(async (page) => {
+      const editor = page.getByLabel("Text of rules.modrik");
+      await editor.click();
+      await page.keyboard.press("Control+Home");
+      await page.keyboard.type("rule lit { while bench.daylight below 200 lx hold porch.lamp at on }\n");
+      const found = page.locator(".state").getByText("porch.lamp switches at one point, 200 lx, both ways");
+      await found.waitFor({ timeout: 15_000 });
+      expect(await page.locator(".cm-lintRange-warning").first().innerText()).toBe("porch.lamp at on");
+      expect(await page.locator(".state").innerText()).not.toContain("is not read by any rule");
+      await page.keyboard.press("Control+z");
+      await found.waitFor({ state: "detached", timeout: 15_000 });
+    }));
+
   test("completes, tells the numbers of a rule, and mends what is nearly right", () =>
     open(async (page) => {
       const editor = page.getByLabel("Text of rules.modrik");

@@ -23,11 +23,15 @@ export function sketch(run: Run, things: readonly string[], at: number): string[
         : writeReading(fromBase(base, graph.unitOf({ kind: "value", of: name })), graph.unitOf({ kind: "value", of: name }));
     // Of words the first counts as true, and stands high.
     const height = (value: number) => {
-      const share = high === low ? 0 : (value - low) / (high - low);
-      return heights[Math.round((type.kind === "words" && !type.ordered ? 1 - share : share) * (heights.length - 1))];
+      if (type.kind === "words") {
+        const place = value / (type.words.length - 1);
+        return heights[Math.round((type.ordered ? place : 1 - place) * (heights.length - 1))];
+      }
+      return heights[high === low ? 0 : Math.round(((value - low) / (high - low)) * (heights.length - 1))];
     };
     const bars = values.map((value) => (Number.isNaN(value) ? "·" : height(value))).join("");
-    const range = known.length === 0 ? "unknown" : high === low ? say(low) : `${say(low)} to ${say(high)}`;
+    const range =
+      known.length === 0 ? "unknown" : high === low ? say(low) : `${say(low)}${type.kind === "words" ? "/" : " to "}${say(high)}`;
     return `${name.padEnd(longest)} ${bars} ${range}`;
   });
   const place = Math.round(((at - run.from) / Math.max(1, run.to - run.from)) * (WIDTH - 1));

@@ -28,18 +28,19 @@ export async function check(path: string | undefined, options: CheckOptions): Pr
   else {
     printProblems(read);
     for (const finding of findings) process.stdout.write(`${writeFinding(finding, files, show === true)}\n\n`);
-    process.stdout.write(`${sayEnd(house, problems.length + unreadable.length, findings, sound)}\n`);
+    process.stdout.write(`${sayEnd(house, problems.length + unreadable.length, findings, sound, show === true)}\n`);
     for (const one of allowed) process.stdout.write(`${pc.dim(sayAllowed(one))}\n`);
   }
   return sound && !(strict && problems.length + findings.length > 0);
 }
 
-function sayEnd(house: House, problems: number, findings: readonly Finding[], sound: boolean): string {
+function sayEnd(house: House, problems: number, findings: readonly Finding[], sound: boolean, show: boolean): string {
   if (!sound) return pc.red(sayCount(problems));
   const warnings = problems + findings.length;
   if (warnings === 0) return `${pc.green("Nothing wrong")} in ${house.name}: ${sayHouse(house)}.`;
   const certain = findings.filter((finding) => finding.certain).length;
-  const shown = certain > 0 ? `; ${certain} of them certain: \`modrik check --show\` prints a timeline of each` : "";
+  const timelines = show ? "" : ": `modrik check --show` prints a timeline of each";
+  const shown = certain > 0 ? `; ${certain} of them certain${timelines}` : "";
   return `${pc.yellow(`${warnings} ${warnings === 1 ? "warning" : "warnings"}`)}, no error in ${house.name}${shown}.`;
 }
 

@@ -104,7 +104,7 @@ export function alternating(inquiry: Inquiry): Draft[] {
   );
   const simulated = couples.filter(([up]) => house.physics.zones.some(({ zone }) => isIn(zone, up.output)));
   if (simulated.length === 0) return [];
-  const { journal, from } = simulate(house, { lasts: DAY, every: 2 * MINUTE });
+  const { journal, from } = simulate(house, { lasts: DAY, every: 5 * MINUTE });
   return simulated.flatMap(([up, down]): Draft[] => {
     const starts = journal.records.flatMap(({ event, at }) =>
       at >= from && event.kind === "sent" && event.value === "on" && (event.output === up.output || event.output === down.output)

@@ -128,7 +128,7 @@ function gap(inquiry: Inquiry, before: Share, next: Share): Draft[] {
   const ends = highIn === lowIn ? (highIn ? ", both excluded" : ", both included") : "";
   const stretch = point
     ? `at exactly ${inquiry.say(low, unit)}`
-    : `from ${inquiry.say(high, unit)} to ${inquiry.say(low, unit)}${ends}`;
+    : `between ${inquiry.say(high, unit)} and ${inquiry.say(low, unit)}${ends}`;
   const { output } = before.ask;
   const middle = point ? low : (high + low) / 2;
   const neither = [before.ask.value, next.ask.value].map((value) => ({
@@ -154,7 +154,9 @@ function overlap(inquiry: Inquiry, before: Share, next: Share): Draft[] {
   const [low, high] = [next.stretch.low, before.stretch.high];
   const point = equalNumbers(low, high);
   const signal = writeExpression(before.signal);
-  const stretch = point ? `exactly ${inquiry.say(low, unit)}` : `from ${inquiry.say(low, unit)} to ${inquiry.say(high, unit)}`;
+  const stretch = point
+    ? `exactly ${inquiry.say(low, unit)}`
+    : `between ${inquiry.say(low, unit)} and ${inquiry.say(high, unit)}`;
   const { output } = before.ask;
   const both = allOf([...before.ask.conditions, ...next.ask.conditions]) as Condition;
   const led = leadingTo(inquiry, before, (low + high) / 2);
@@ -190,7 +192,8 @@ function line(inquiry: Inquiry, before: Share, next: Share): string {
 
 function inclusive(before: Share, inquiry: Inquiry): string {
   const unit = inquiry.unitOf(before.signal);
-  return `${writeExpression(before.signal)} at least ${inquiry.say(before.stretch.high, unit)}, or an \`else\``;
+  const signal = writeExpression(before.signal);
+  return `\`${signal} at least ${inquiry.say(before.stretch.high, unit)}\`; or choose from the top: \`pick by ${signal} { …, otherwise: … }\``;
 }
 
 /** Stages that lead to a value of the signal at which the question is asked, and when that is. */
