@@ -55,7 +55,7 @@ export function Playground() {
           aria-label="File"
           value={file}
           onChange={setFile}
-          data={Object.keys(files).map((name) => ({ value: name, label: name.replace(/\.modrik$/, "") }))}
+          data={Object.keys(files).map((name) => ({ value: name, label: labelOf(name) }))}
         />
         <Editor
           file={file}
@@ -96,6 +96,11 @@ export function Playground() {
       </section>
     </main>
   );
+}
+
+/** Files of the folder of trials go by their own names, so that all fit beside each other. */
+function labelOf(file: string): string {
+  return file.replace(/\.modrik$/, "").replace(/^trials\//, "");
 }
 
 function ThemeSwitch({ theme }: { theme: "light" | "dark" }) {
