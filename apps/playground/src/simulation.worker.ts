@@ -55,7 +55,8 @@ addEventListener("message", ({ data }: MessageEvent<ToWorker>) => {
 
 function runWish(id: number, { files, weather, set }: Wish): void {
   const parsed = parseHouse(files, { calendars: lindenYardCalendars });
-  const { house, problems } = parsed;
+  const { house } = parsed;
+  const problems = parsed.problems.filter(({ allowed }) => allowed === undefined);
   const sound = isSound(parsed);
   last = { house, sound };
   const { dials, modes, weathers, zones } = house;

@@ -132,11 +132,17 @@ rule r {
 # allow toggle: it is a game
 rule s { when at 20:00 do { toggle z.o } }
 rule u { when at 21:00 do { toggle z.o } }
+# allow togle: misspelt
+rule v { when at 22:00 do { tell "a" } }
+# allow gap: there is none
+rule w { when at 23:00 do { tell "a" } }
 `;
   const findings = checkHouse(parseHouse({ "a.modrik": text }).house, { "a.modrik": text });
   expect(findings.map(({ code, allowed, place }) => [code, allowed, place?.line])).toEqual([
     ["chatter", "it is a relay that", 7],
     ["toggle", "it is a game", 10],
     ["toggle", undefined, 11],
+    ["allows-nothing", undefined, 12],
+    ["allows-nothing", undefined, 14],
   ]);
 });

@@ -129,7 +129,10 @@ describe("coverage", () => {
       rules,
       trialOf("given z.door is closed, z.x is 18 °C at 08:10 z.door is open expect z.o is on at 08:10"),
     ).filter((one) => one.includes("branch"));
-    expect(branches).toEqual(["branch r: `if z.x below 20 °C` is gone", "not branch r: `if z.x below 20 °C` is passed by"]);
+    expect(branches).toEqual([
+      "branch r: `if z.x below 20 °C` is gone",
+      "not branch r: `if z.x below 20 °C` is passed by | at 10:07 z.x is 20 °C",
+    ]);
   });
 
   test("what it suggests tries what was untested", () => {

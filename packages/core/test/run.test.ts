@@ -100,6 +100,23 @@ test("a cycle in proportion that has been so for ever goes on from now", () => {
   expect(results.map(({ passed }) => passed)).toEqual([true]);
 });
 
+test("messages of a timeline confirm outputs, in their own words or in those they are told in", () => {
+  const text = `house "A" { clock "UTC" } zone z { sensor x: °C output o: on/off output p: 0..100 % }
+    wire m { z.o to "o" writing on as "1", off as "0" confirmed by "o/is" z.p to "p" confirmed by "p/is" }
+    rule r { while z.x below 20 °C hold z.o at on, z.p at 40 % }
+    rule s { when z.o disobeys for 1 min do { tell "o" } when z.p disobeys for 1 min do { tell "p" } }
+    trial t { from 2026-03-14 08:00 for 1 h given z.x is 19 °C
+      at 08:10 message "o/is" reads "0" at 08:12 message "o/is" reads "1" at 08:20 message "p/is" reads "15"
+      expect told "o" at 08:11 expect told "p" at 08:21 expect count(told "o") is 1 }`;
+  const { house: wired, problems } = parseHouse({ "a.modrik": text });
+  expect(problems.map(({ reason }) => reason)).toEqual([]);
+  expect(
+    runTrials(wired)[0]
+      ?.verdicts.filter(({ passed }) => !passed)
+      .map(({ says }) => says),
+  ).toEqual([]);
+});
+
 describe("trials", () => {
   test("of Linden Yard all pass", () => {
     const results = runTrials(house);

@@ -18,15 +18,16 @@ export async function check(path: string | undefined, options: CheckOptions): Pr
   const { json, mend, yes, show, strict } = options;
   if (mend && json) throw new CallError("--mend and --json do not go together.", "Mend first, then check with --json.");
   const read = mend ? await mendFiles(path, yes === true) : readHouse(path);
-  const { house, problems, files, unreadable } = read;
+  const { house, files, unreadable } = read;
+  const problems = read.problems.filter((problem) => problem.allowed === undefined);
   const sound = isSound(read) && unreadable.length === 0;
   // What cannot be bound cannot be reasoned about.
   const all = sound ? checkHouse(house, files) : [];
   const findings = all.filter(({ allowed }) => allowed === undefined);
-  const allowed = all.filter((finding) => finding.allowed !== undefined);
+  const allowed = [...read.problems, ...all].filter((one) => one.allowed !== undefined);
   if (json) process.stdout.write(`${JSON.stringify({ house: house.name, problems, findings, allowed }, null, 2)}\n`);
   else {
-    printProblems(read);
+    printProblems({ problems, files });
     for (const finding of findings) process.stdout.write(`${writeFinding(finding, files, show === true)}\n\n`);
     process.stdout.write(`${sayEnd(house, problems.length + unreadable.length, findings, sound, show === true)}\n`);
     for (const one of allowed) process.stdout.write(`${pc.dim(sayAllowed(one))}\n`);
@@ -44,7 +45,7 @@ function sayEnd(house: House, problems: number, findings: readonly Finding[], so
   return `${pc.yellow(`${warnings} ${warnings === 1 ? "warning" : "warnings"}`)}, no error in ${house.name}${shown}.`;
 }
 
-function sayAllowed({ code, place, allowed }: Finding): string {
+function sayAllowed({ code, place, allowed }: Pick<Finding, "place" | "allowed"> & { readonly code: string }): string {
   return `Allowed: ${code} at ${place?.file}:${place?.line}, ${allowed}.`;
 }
 

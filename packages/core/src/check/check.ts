@@ -1,10 +1,10 @@
 // Everything that can be found wrong in a house by reasoning, without running it.
 import type { House } from "../house/index.js";
-import { allowancesIn, placeOf } from "../language/index.js";
+import { type Allowance, allowanceFor, allowancesIn, nearest, placeIn, placeOf, problemCodes } from "../language/index.js";
 import { alternating, workingAgainst } from "./against.js";
 import { chatter } from "./chatter.js";
 import { conflicts } from "./conflict.js";
-import type { Draft, Finding } from "./finding.js";
+import { type Draft, type Finding, findingCodes } from "./finding.js";
 import { type Check, Inquiry } from "./inquiry.js";
 import { loops } from "./loop.js";
 import { alreadyPast, lookedAtOnce, toggles } from "./moments.js";
@@ -50,7 +50,8 @@ export function checkHouse(house: House, files: Readonly<Record<string, string>>
   const inquiry = new Inquiry(house);
   const drafts = checks.flatMap((check) => check(inquiry));
   const locator = new Locator(files);
-  const findings = drafts.map((draft) => locator.locate(draft));
+  const located = drafts.map((draft) => locator.locate(draft));
+  const findings = [...located, ...locator.idle()];
   const order = (finding: Finding) => (finding.place ? Object.keys(files).sort().indexOf(finding.place.file) : -1);
   return once(findings).sort((a, b) => order(a) - order(b) || (a.place?.from ?? 0) - (b.place?.from ?? 0));
 }
@@ -69,9 +70,12 @@ function once(findings: readonly Finding[]): Finding[] {
 /** Finds where things stand in the texts of a house, and what is allowed there. */
 class Locator {
   readonly #placeOf: ReturnType<typeof placeOf>;
-  readonly #allowances: ReturnType<typeof allowancesIn>;
+  readonly #files: Readonly<Record<string, string>>;
+  readonly #allowances: readonly Allowance[];
+  readonly #used = new Set<Allowance>();
 
   constructor(files: Readonly<Record<string, string>>) {
+    this.#files = files;
     this.#placeOf = placeOf(files);
     this.#allowances = allowancesIn(files);
   }
@@ -84,13 +88,8 @@ class Locator {
     });
     const apart = place && located.some((one) => one.place && one.place.file !== place.file);
     const code = draft.code === "conflict" && apart ? "shared-order" : draft.code;
-    const allowed =
-      place &&
-      this.#allowances.find(
-        (one) =>
-          one.code === code &&
-          one.covers.some(({ file, from, to }) => file === place.file && from <= place.from && to >= place.to),
-      );
+    const allowed = place && allowanceFor(this.#allowances, code, place);
+    if (allowed) this.#used.add(allowed);
     return {
       ...draft,
       code,
@@ -102,4 +101,31 @@ class Locator {
       ...(allowed && { allowed: allowed.reason }),
     };
   }
+
+  /** Allowances of what is not found where they stand: a code that was misspelt, a problem that is gone. */
+  idle(): Finding[] {
+    const idle = this.#allowances.filter((one) => !this.#used.has(one) && !isOfReading(one.code));
+    return idle.map(({ code, span }) => {
+      const known = (findingCodes as readonly string[]).includes(code);
+      const [near] = known ? [] : nearest(code, findingCodes);
+      return {
+        code: "allows-nothing",
+        severity: "warning",
+        certain: false,
+        reason: known ? `This allows ${code}, which is not found here.` : `There is no problem "${code}" to allow.`,
+        remedy: known
+          ? "Take it out."
+          : near === undefined
+            ? "Write the code of a problem, as `check` prints it."
+            : `Did you mean ${near}?`,
+        related: [],
+        place: placeIn(this.#files, span),
+      };
+    });
+  }
+}
+
+/** What is found while reading is allowed there. */
+function isOfReading(code: string): boolean {
+  return (problemCodes as readonly string[]).includes(code);
 }

@@ -31,6 +31,7 @@ export const findingCodes = [
   "unused",
   "shared-order",
   "loose-for",
+  "allows-nothing",
 ] as const;
 
 /** The code of a problem that reasoning can find. */
@@ -51,7 +52,9 @@ export interface Draft {
 }
 
 /** A problem found by reasoning. Each is a warning: the house may run. */
-export interface Finding extends Omit<Draft, "related"> {
+export interface Finding extends Omit<Draft, "related" | "about"> {
+  /** Left out where it is about a comment. */
+  readonly about?: SpokenOf;
   readonly severity: "warning";
   /** Whether a timeline, run by the tool itself, shows it. */
   readonly certain: boolean;

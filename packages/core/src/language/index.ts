@@ -12,6 +12,6 @@ export {
   type ParseOptions,
   parseHouse,
 } from "./parse.js";
-export { allowancesIn, placeOf, type SpokenOf, type SpokenPlace, spokenPlaces } from "./places.js";
-export { type Place, type Problem, type ProblemCode, problemCodes } from "./problem.js";
+export { type Allowance, allowanceFor, allowancesIn, placeOf, type SpokenOf, type SpokenPlace, spokenPlaces } from "./places.js";
+export { type Place, type Problem, type ProblemCode, placeIn, problemCodes } from "./problem.js";
 export { type Renamed, renameThing } from "./rename.js";

@@ -4,6 +4,7 @@ import { bindHouse } from "./binder/house.js";
 import type { Calendars } from "./binder/time.js";
 import type { Recordings } from "./binder/trials.js";
 import { parseFile } from "./parser/file.js";
+import { allowanceFor, allowancesIn } from "./places.js";
 import { Faults, type Place, type Problem } from "./problem.js";
 
 export type { CalendarEvent, EventMoment } from "./binder/time.js";
@@ -47,10 +48,20 @@ export function parseHouse(
   const trees = names.map((name) => parseFile(name, files[name] as string, faults));
   const { house, spans, uses } = bindHouse(trees, faults, { calendars, recordings });
   const places = new Map([...spans].map(([name, span]) => [name, faults.place(span)]));
-  const problems = [...faults.problems].sort(
+  const problems = withAllowances(faults.problems, files).sort(
     (a, b) => names.indexOf(a.place.file) - names.indexOf(b.place.file) || a.place.from - b.place.from,
   );
   return { house, problems, places, uses: uses.map(({ name, span }) => ({ name, place: faults.place(span) })) };
+}
+
+/** What is allowed where it stands: only a warning can be. */
+function withAllowances(problems: readonly Problem[], files: Readonly<Record<string, string>>): Problem[] {
+  if (problems.every(({ severity }) => severity === "error")) return [...problems];
+  const allowances = allowancesIn(files);
+  return problems.map((problem) => {
+    const found = problem.severity === "warning" ? allowanceFor(allowances, problem.code, problem.place) : undefined;
+    return found ? { ...problem, allowed: found.reason } : problem;
+  });
 }
 
 /** Whether a house may run: nothing found while reading it is an error. */

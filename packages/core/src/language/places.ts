@@ -151,6 +151,14 @@ export function allowancesIn(files: Readonly<Record<string, string>>): Allowance
   });
 }
 
+/** The allowance that covers a place, for a code. */
+export function allowanceFor(allowances: readonly Allowance[], code: string, place: Span): Allowance | undefined {
+  return allowances.find(
+    (one) =>
+      one.code === code && one.covers.some(({ file, from, to }) => file === place.file && from <= place.from && to >= place.to),
+  );
+}
+
 function extentsIn(node: AnyNode & { readonly span?: Span }): Span[] {
   const declaration = node as Declaration;
   const own = declaration.span;

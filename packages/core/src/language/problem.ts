@@ -35,6 +35,8 @@ export interface Problem {
   /** An error keeps a house from running, a warning does not. */
   readonly severity: "error" | "warning";
   readonly place: Place;
+  /** Of a warning: the reason somebody gave to allow it there. */
+  readonly allowed?: string;
   /** What is wrong, in one sentence. */
   readonly reason: string;
   /** What to do about it. */

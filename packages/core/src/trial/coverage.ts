@@ -89,11 +89,13 @@ class Study {
       rule.sentences.forEach((sentence, index) => {
         const about: SpokenOf = { kind: "sentence", rule: rule.name, sentence: index };
         const says = `${rule.name}: ${"do" in sentence ? "fires" : "applies"}: ${shortened(writeSentence(sentence))}`;
-        const point = this.#point("sentence", about, says, () => undefined);
+        const point = this.#point("sentence", about, says, () => this.#leadTo(leadingConditions(sentence)));
         this.#sentences.set(`${rule.name}/${index}`, point);
         if (!("do" in sentence)) return;
-        const branches = branchesIn(sentence.do).map((one) =>
-          this.#point("branch", about, `${rule.name}: ${one}`, () => undefined),
+        const branches = branchesIn(sentence.do).map(({ says, condition, taken }) =>
+          this.#point("branch", about, `${rule.name}: ${says}`, () =>
+            this.#leadTo(taken ? [condition] : [], taken ? [] : [condition]),
+          ),
         );
         this.#branches.set(`${rule.name}/${index}`, branches);
       });
@@ -126,6 +128,14 @@ class Study {
     const point = { kind, about, says, seen: 0, suggest };
     this.#points.push(point);
     return point;
+  }
+
+  /** A line for a timeline in which conditions hold, and others do not. */
+  #leadTo(conditions: readonly Condition[], not: readonly Condition[] = []): string | undefined {
+    const { settled } = this.#search;
+    const goal = (wanted: boolean) => (condition: Condition) => ({ node: settled.node(condition), wanted });
+    const found = this.#search.find([...conditions.map(goal(true)), ...not.map(goal(false))]);
+    return isFound(found) ? saysSituation(settled, found) : undefined;
   }
 
   /** A bound on what sensors say; what a clock or a profile says passes by itself. */
@@ -319,6 +329,16 @@ function conditionsOf(sentence: Sentence): Condition[] {
   return [...triggers, ...(sentence.provided ? [sentence.provided] : []), ...branches];
 }
 
+/** What makes a sentence apply, or fire. */
+function leadingConditions(sentence: Sentence): Condition[] {
+  if (!("do" in sentence)) {
+    const own = sentence.while ? [sentence.while] : [];
+    return "keep" in sentence ? [...own, ...bandsOf(sentence).slice(0, 1)] : own;
+  }
+  const triggers = sentence.when.flatMap((trigger) => (trigger.kind === "becomes true" ? [trigger.condition] : []));
+  return [...triggers.slice(0, 1), ...(sentence.provided ? [sentence.provided] : [])];
+}
+
 /** The two points at which a `keep` starts. */
 function bandsOf({ keep }: Extract<Sentence, { keep: unknown }>): Condition[] {
   const { value, at, tolerance, raiseWith, lowerWith } = keep;
@@ -337,12 +357,12 @@ function ifsIn(steps: readonly Step[]): Extract<Step, { kind: "if" }>[] {
 }
 
 /** In the order of the steps: for each branch that it is gone, and that it is passed by. */
-function branchesIn(steps: readonly Step[]): string[] {
+function branchesIn(steps: readonly Step[]): { says: string; condition: Condition; taken: boolean }[] {
   return steps.flatMap((step) => {
     if (step.kind !== "if") return [];
     const branches = step.branches.flatMap((branch) => [
-      `\`if ${writeExpression(branch.if)}\` is gone`,
-      `\`if ${writeExpression(branch.if)}\` is passed by`,
+      { says: `\`if ${writeExpression(branch.if)}\` is gone`, condition: branch.if, taken: true },
+      { says: `\`if ${writeExpression(branch.if)}\` is passed by`, condition: branch.if, taken: false },
       ...branchesIn(branch.do),
     ]);
     return [...branches, ...branchesIn(step.else)];

@@ -1,4 +1,4 @@
-// Raw messages of a timeline: which sensors they are for, and what those read in them.
+// Raw messages of a timeline: which sensors they are for and what those read in them, which outputs they confirm.
 import { calibrate, type House, type Value, type Wiring } from "../house/index.js";
 
 /** Values for sensors wired to a topic; undefined where a message cannot be read. */
@@ -13,6 +13,20 @@ export function readMessage(house: House, topic: string, text: string): { sensor
     return [
       { sensor: sensor.name, value: number === undefined || !Number.isFinite(number) ? undefined : calibrate(sensor, number) },
     ];
+  });
+}
+
+/** Outputs that say on a topic what they do: in the texts in which they are told, or in their own words and numbers. */
+export function readConfirmation(house: House, topic: string, text: string): { output: string; value: Value }[] {
+  return house.wirings.flatMap((wiring) => {
+    if (wiring.kind !== "writing" || wiring.confirmedBy !== topic) return [];
+    const output = house.outputs.find(({ name }) => name === wiring.output);
+    const told = wiring.texts?.find((one) => one.text === text)?.word;
+    const own =
+      output?.type.kind === "words" ? output.type.words.find((word) => word === text) : Number(text.trim() || Number.NaN);
+    const value = told ?? own;
+    const known = value !== undefined && !Number.isNaN(value);
+    return output && known ? [{ output: output.name, value }] : [];
   });
 }
 

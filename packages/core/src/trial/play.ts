@@ -15,7 +15,7 @@ import {
 import { calm, createPhysics, World } from "../physics/index.js";
 import { MINUTE } from "../time/index.js";
 import { units } from "../units/index.js";
-import { readMessage } from "./message.js";
+import { readConfirmation, readMessage } from "./message.js";
 import type { Timeline } from "./timeline.js";
 
 /** A timeline played to a house. */
@@ -121,6 +121,7 @@ export class Play {
       case "message":
         for (const { sensor, value } of readMessage(this.#house, what.topic, what.reads))
           engine.report(sensor, value ?? Number.NaN, at);
+        for (const { output, value } of readConfirmation(this.#house, what.topic, what.reads)) engine.confirm(output, value, at);
         break;
       case "the house restarts":
         engine.advanceTo(at);

@@ -15,8 +15,10 @@ import type {
   RuleNode,
   Term,
   ThingNode,
+  TrialNode,
 } from "../syntax.js";
 import type { Span } from "../token.js";
+import { writeTerm } from "../write/terms.js";
 import { bindHabit, bindPhysics, bindWeather } from "./physics.js";
 import { bindGuard, bindRule, checkPermits } from "./rules.js";
 import { type HouseSymbol, Scope, type Typed, type Use } from "./scope.js";
@@ -43,6 +45,8 @@ interface Placed<Node> {
   readonly node: Node;
   readonly scope: Scope;
 }
+
+const titleWith = (title: string | undefined, value: string) => (title === undefined ? value : `${title}: ${value}`);
 
 interface TypedThing {
   readonly type: ValueType;
@@ -145,8 +149,15 @@ class HouseBinder {
       rules: inOrder(this.#rules).map(({ node, scope }): Rule => bindRule(node, scope)),
       guards: guards.map(({ guard }): Guard => guard),
       trials: this.#of("trial").flatMap((node): Trial[] => {
-        const all = node.repeat ? node.unrolled : [node];
-        return all.flatMap((one) => bindTrial(one, root, this.#beside.recordings) ?? []);
+        const { repeat } = node;
+        const bind = (one: TrialNode) => bindTrial(one, root, this.#beside.recordings) ?? [];
+        if (!repeat) return [bind(node)].flat();
+        // Each is told by its value.
+        return node.unrolled.flatMap((one, index) =>
+          [bind(one)]
+            .flat()
+            .map((trial) => ({ ...trial, title: titleWith(trial.title, writeTerm(repeat.values[index] as Term)) })),
+        );
       }),
       physics: bindPhysics(this.#of("physics"), root),
       weathers: this.#of("weather").flatMap((node) => bindWeather(node, root) ?? []),
