@@ -3,7 +3,7 @@
 // Instants are milliseconds since 1970 UTC; values are in the thing's own unit, or one of its words.
 
 // ── Checking it ───────────────────────────────────────────────────────────────────────────────────────────────────────
-export { checkHouse, type Finding, type FindingCode, findingCodes } from "./check/index.js";
+export { type CheckOptions, checkHouse, type Finding, type FindingCode, findingCodes } from "./check/index.js";
 // ── Running it ────────────────────────────────────────────────────────────────────────────────────────────────────────
 export {
   type Change,

@@ -120,6 +120,93 @@ test("generated houses are checked without a crash, and what is certain is shown
   expect(certain).toBeGreaterThan(SEEDS / 10);
 });
 
+/** Near to a problem, and none: what is written on purpose is not told of. */
+test.each<[string, string]>([
+  [
+    "a wide gap, which is an evening",
+    "rule r { while z.x below 15 °C hold z.lamp at 20 % while z.x above 25 °C hold z.lamp at 80 % }",
+  ],
+  [
+    "one value at both ends",
+    "rule r { while z.x below 15 °C until above 16 °C hold z.o at on while z.x above 15.1 °C until below 15 °C hold z.o at on }",
+  ],
+  [
+    "a special case before the general one",
+    "rule r { while z.door is open and m is night hold z.lamp at 20 % } rule s { while z.door is open hold z.lamp at 80 % }",
+  ],
+  [
+    "two that never hold together",
+    "rule r { while m is night hold z.lamp at 20 % } rule s { while m is day hold z.lamp at 80 % }",
+  ],
+  [
+    "a stronger standing",
+    "rule r as urgent { while z.door is open hold z.lamp at 20 % } rule s { while m is day hold z.lamp at 80 % }",
+  ],
+  [
+    "a hand that takes it back elsewhere",
+    "rule r { when z.bell is pressed do { set z.o to on } when m becomes night do { release z.o } }",
+  ],
+  [
+    "two buttons, one each way",
+    "rule r { when z.bell is pressed do { set z.o to on } when z.x below 10 °C do { set z.o to off } }",
+  ],
+  ["a toggle of a button", "rule r { when z.bell is pressed do { toggle z.o } }"],
+  ["a protected switch", "rule r { while z.x below 20 °C hold z.kept at on }"],
+  ["a band", "rule r { while z.x below 20 °C until above 21 °C hold z.o at on }"],
+  ["a bound that must last", "rule r { while z.x below 20 °C for 10 min hold z.o at on }"],
+  ["a smoothed value that moves a lamp with it", "rule r { hold z.lamp at scale(z.x, 10..30 °C to 0..100 %) }"],
+  ["a moment of a button", "rule r { when z.bell is pressed do { set z.o to on for 10 min } }"],
+  ["a moment of the clock", "rule r { when at 07:00 do { set z.o to on for 10 min } }"],
+  ["a moment that comes again and again", "rule r { when z.door is open or when every 10 min do { set z.o to on for 10 min } }"],
+  [
+    "a state that covers what a moment leaves",
+    "rule r { when z.door is open do { set z.o to on for 10 min } while z.door is open hold z.o at on }",
+  ],
+  ["a notice that is provided", 'rule r { when z.door is open provided m is night do { tell "open" } }'],
+  ["waits on both sides", "rule r { while z.x below 20 °C for 5 min until above 22 °C for 5 min hold z.o at on }"],
+  [
+    "a contact that lasts longer than it is fresh by reporting again",
+    "rule r { while z.door has been open for 30 min hold z.o at on }",
+  ],
+  [
+    "has been, which says whose time it is",
+    "rule r { while z.x below 20 °C until above 22 °C and z.door has been open for 5 min hold z.o at on }",
+  ],
+  [
+    "a colour with its unknown case",
+    "rule r { hold z.lamp at 50 %, z.tint at pick by z.x { below 10 °C: blue, otherwise: amber, unknown: violet } }",
+  ],
+  ["a colour that is always said", "rule r { hold z.tint at white } rule s { while z.door is open hold z.lamp at 50 % }"],
+  ["a chain that ends", "rule r { while z.door is open hold z.o at on } rule s { while z.o is on hold z.kept at on }"],
+  ["a comparison inside its range", "rule r { while z.x at least 30 °C until below 28 °C hold z.o at on }"],
+  ["a season", "schedule s { only Jun 1..Aug 31 daily 08:00 to 20:00 } rule r { while during s hold z.o at on }"],
+  [
+    "a mode that a moment finds",
+    "schedule s { Mon..Fri 06:00 to 09:00 } rule r { when at 07:00 provided during s do { set z.o to on for 1 h } }",
+  ],
+  [
+    "heating and cooling with room between",
+    "rule r { keep z.x at 19 °C ± 0.5 K raise with z.o } rule s { keep z.x at 25 °C ± 0.5 K lower with z.kept }",
+  ],
+  ["an output that reaches further", "zone y { sensor x: °C } rule r { keep y.x at 20 °C ± 0.5 K raise with z.far }"],
+  ["off without control", "zone y { output q: on/off, off without control } rule r { while z.door is open hold y.q at on }"],
+  [
+    "numbered names",
+    "let level1 = z.x + 1 K let level2 = z.x + 2 K rule r { while z.x below 20 °C until above 22 °C hold z.o at on }",
+  ],
+])("is quiet about %s", (_, rules) => {
+  const text = `house "A" { place 47 N, 8 E clock "UTC" }
+    zone z { sensor x: °C, 0..60 °C, unknown after 30 min sensor door: open/closed sensor bell: press
+      output o: on/off output kept: on/off, on at least 5 min, off at least 5 min output lamp: 0..100 % output tint: colour of lamp
+      output far: on/off, serves y }
+    mode m: day/night, at first day ${rules.includes("zone y") ? "" : "zone y { sensor w: °C }"} ${rules}`;
+  const { house, problems } = parseHouse({ "a.modrik": text });
+  expect(problems.map(({ reason }) => reason)).toEqual([]);
+  // A piece of a house does not use all of it.
+  const tints = (code: string) => code === "half-set" && !rules.includes("tint");
+  expect(alarms(checkHouse(house)).filter((one) => !one.startsWith("unused") && !tints(one.split(":")[0] ?? ""))).toEqual([]);
+});
+
 test("what is allowed is told with its reason, and stands at its place", () => {
   const text = `house "A" { clock "UTC" }
 zone z { sensor t: °C output o: on/off }

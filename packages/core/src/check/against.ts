@@ -55,8 +55,7 @@ function ofPair(inquiry: Inquiry, up: Ask, down: Ask): Draft[] {
         ...down.conditions.slice(0, -1),
         { kind: "between", value: signal, low: number(base), high: number(base) },
       ],
-      [],
-      when,
+      { at: when, of: up.output },
     );
   const step = stepOf(unit);
   const cold = at(startsRaising - step);

@@ -81,7 +81,7 @@ function showsTurns(
   [low, high]: readonly [number, number],
 ) {
   const { scene } = inquiry;
-  const at = (base: number, when?: number) => scene.find([...others, equals(signal, base, unit)], [], when);
+  const at = (base: number, when?: number) => scene.find([...others, equals(signal, base, unit)], { at: when, of: ask.output });
   const one = at(low);
   const other = one && at(high, one.at);
   if (!one || !other) return undefined;

@@ -40,15 +40,28 @@ const checks: readonly Check[] = [
   unused,
 ];
 
+/** What else is wanted of a check. */
+export interface CheckOptions {
+  /** Called with the share done, from 0 up to 1. */
+  readonly onProgress?: (share: number) => void;
+}
+
 /**
  * What reasoning finds wrong in a house: gaps, conflicts, chatter, what never comes and the like. Each finding is a
  * warning with numbers and a remedy; one that is `certain` comes with a trial that was run and shows it.
  * @param house a house without errors
  * @param files its texts, by name: findings then have places, and `# allow CODE: reason` is heeded. Left out: neither
  */
-export function checkHouse(house: House, files: Readonly<Record<string, string>> = {}): Finding[] {
+export function checkHouse(
+  house: House,
+  files: Readonly<Record<string, string>> = {},
+  { onProgress }: CheckOptions = {},
+): Finding[] {
   const inquiry = new Inquiry(house);
-  const drafts = checks.flatMap((check) => check(inquiry));
+  const drafts = checks.flatMap((check, index) => {
+    onProgress?.(index / checks.length);
+    return check(inquiry);
+  });
   const locator = new Locator(files);
   const located = drafts.map((draft) => locator.locate(draft));
   const findings = [...located, ...locator.idle()];

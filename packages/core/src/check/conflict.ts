@@ -22,7 +22,7 @@ function differ(one: Ask, other: Ask): boolean {
 
 function ofPair(inquiry: Inquiry, winner: Ask, loser: Ask): Draft[] {
   const { scene } = inquiry;
-  const both = scene.find([...winner.conditions, ...loser.conditions]);
+  const both = scene.find([...winner.conditions, ...loser.conditions], { of: winner.output });
   if (!both || sharesSignal(inquiry, winner, loser)) return [];
   // A special case written before the general one is what the order of writing is for.
   if (implies(inquiry, winner, loser)) return [];

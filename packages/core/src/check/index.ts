@@ -1,3 +1,3 @@
 export { type Ask, asksOf } from "./asks.js";
-export { checkHouse } from "./check.js";
+export { type CheckOptions, checkHouse } from "./check.js";
 export { type Finding, type FindingCode, findingCodes } from "./finding.js";

@@ -56,36 +56,40 @@ export class Inquiry {
   }
 
   /** Stages in which an event fires while some conditions hold: what it waits for is not so before. */
-  firing(event: EventSentence, provided: readonly Condition[]): { stages: readonly Stage[]; at: number } | undefined {
+  firing(event: EventSentence, provided: readonly Condition[], of: string): { stages: readonly Stage[]; at: number } | undefined {
     for (const trigger of event.when) {
-      const found = this.#firing(trigger, provided);
+      const found = this.#firing(trigger, provided, of);
       if (found) return found;
     }
     return undefined;
   }
 
-  #firing(trigger: Trigger, provided: readonly Condition[]): { stages: readonly Stage[]; at: number } | undefined {
+  #firing(trigger: Trigger, provided: readonly Condition[], of: string): { stages: readonly Stage[]; at: number } | undefined {
     const { scene } = this;
     if (trigger.kind === "becomes true") {
       const { condition } = trigger;
-      if (hasPress(condition)) return this.#pressing(condition, provided);
-      const so = scene.find([...provided, condition]);
-      const before = so && scene.find([], [condition], so.at - 10 * MINUTE);
+      if (hasPress(condition)) return this.#pressing(condition, provided, of);
+      const so = scene.find([...provided, condition], { of });
+      const before = so && scene.find([], { not: [condition], at: so.at - 10 * MINUTE });
       if (!so || !before) return undefined;
       // A `for` fires when its time is up.
       const at = so.at + Math.max(0, this.longestWait(condition));
       return { stages: [{ at: so.at - 10 * MINUTE, values: settledFirst(before.values, so.values) }, so], at };
     }
-    const so = scene.find(provided);
+    const so = scene.find(provided, { of });
     if (!so) return undefined;
     const from = this.#momentOf(trigger, so.at);
     return from === undefined ? undefined : { stages: [{ at: from - 10 * MINUTE, values: so.values }], at: from };
   }
 
-  #pressing(condition: Condition, provided: readonly Condition[]): { stages: readonly Stage[]; at: number } | undefined {
+  #pressing(
+    condition: Condition,
+    provided: readonly Condition[],
+    of: string,
+  ): { stages: readonly Stage[]; at: number } | undefined {
     const parts = condition.kind === "and" ? condition.of : [condition];
     const pressed = parts.flatMap((part) => (part.kind === "pressed" ? [part.sensor] : []));
-    const so = this.scene.find([...provided, ...parts.filter(({ kind }) => kind !== "pressed")]);
+    const so = this.scene.find([...provided, ...parts.filter(({ kind }) => kind !== "pressed")], { of });
     if (!so || pressed.length === 0) return undefined;
     return {
       stages: [

@@ -9,8 +9,9 @@ import type { Inquiry } from "./inquiry.js";
 export function loops(inquiry: Inquiry): Draft[] {
   const { house, scene } = inquiry;
   const seen = new Set<string>();
+  const followers = followersOf(house);
   return house.rules.flatMap((rule): Draft[] => {
-    const ring = ringFrom(house, rule);
+    const ring = ringFrom(followers, rule);
     const key = ring && [...ring].sort().join();
     if (!ring || !key || seen.has(key)) return [];
     seen.add(key);
@@ -41,20 +42,28 @@ function draft(rule: Rule, ring: readonly string[], shows: NonNullable<Draft["sh
   };
 }
 
-/** The rules on the way from a rule back to itself, each setting what the next one looks at. */
-function ringFrom(house: House, start: Rule): string[] | undefined {
-  const reach = (rule: Rule, path: readonly string[]): string[] | undefined => {
-    const sets = setBy(house, rule);
-    for (const next of house.rules) {
-      if (!readBy(house, next).some((name) => sets.has(name))) continue;
-      if (next === start) return [...path];
-      if (path.includes(next.name)) continue;
-      const found = reach(next, [...path, next.name]);
-      if (found) return found;
+/** For each rule those that look at what it sets. */
+function followersOf(house: House): ReadonlyMap<Rule, readonly Rule[]> {
+  const readers = new Map<string, Rule[]>();
+  for (const rule of house.rules) for (const name of readBy(house, rule)) readers.set(name, [...(readers.get(name) ?? []), rule]);
+  return new Map(
+    house.rules.map((rule) => [rule, [...new Set([...setBy(house, rule)].flatMap((name) => readers.get(name) ?? []))]]),
+  );
+}
+
+/** The shortest way from a rule back to itself, each rule on it setting what the next one looks at. */
+function ringFrom(followers: ReadonlyMap<Rule, readonly Rule[]>, start: Rule): string[] | undefined {
+  const ways: Rule[][] = [[start]];
+  const seen = new Set<Rule>();
+  for (const way of ways) {
+    for (const next of followers.get(way.at(-1) as Rule) ?? []) {
+      if (next === start) return way.map(({ name }) => name);
+      if (seen.has(next)) continue;
+      seen.add(next);
+      ways.push([...way, next]);
     }
-    return undefined;
-  };
-  return reach(start, [start.name]);
+  }
+  return undefined;
 }
 
 function setBy(house: House, rule: Rule): ReadonlySet<string> {

@@ -14,7 +14,7 @@ export function alreadyPast(inquiry: Inquiry): Draft[] {
     if (!event || !state || ask.way !== "for a time" || step?.kind === "ramp" || isCovered(inquiry, ask)) return [];
     if (step?.kind === "dose" && !isMeasured(inquiry, state)) return [];
     const ends = endOf(inquiry, ask);
-    const fired = inquiry.firing(event, ask.conditions);
+    const fired = inquiry.firing(event, ask.conditions, ask.output);
     const shows =
       fired &&
       ends !== undefined &&
@@ -114,13 +114,13 @@ function isStep({ event, step }: Ask): boolean {
 /** The crossing comes first, what is provided later. */
 function showsLater(inquiry: Inquiry, ask: Ask, state: Condition) {
   const { scene } = inquiry;
-  const both = scene.find([state, ...ask.conditions]);
+  const both = scene.find([state, ...ask.conditions], { of: ask.output });
   if (!both) return undefined;
   const fixed = both.at;
   const crossed = scene.search.find([scene.goal(state), ...ask.conditions.slice(0, 1).map((one) => scene.goal(one, false))], {
     at: fixed - HOUR,
   });
-  const before = scene.find([], [state, ...ask.conditions.slice(0, 1)], fixed - 2 * HOUR);
+  const before = scene.find([], { not: [state, ...ask.conditions.slice(0, 1)], at: fixed - 2 * HOUR });
   if (typeof crossed !== "object" || !before) return undefined;
   const whole = new Map([...both.values, ...crossed.values]);
   const first: Stage = { at: before.at, values: new Map([...whole, ...before.values]) };

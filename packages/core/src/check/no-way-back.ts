@@ -37,7 +37,7 @@ function takenBack(house: House, output: string): boolean {
 
 function ofOutput(inquiry: Inquiry, ask: Ask, output: string): Draft {
   const value = writeExpression(ask.value);
-  const fired = ask.event && inquiry.firing(ask.event, ask.conditions);
+  const fired = ask.event && inquiry.firing(ask.event, ask.conditions, output);
   const [before] = fired?.stages ?? [];
   const stages = fired && before ? [...fired.stages, { ...before, at: fired.at + HOUR }] : [];
   const condition = { kind: "is", left: { kind: "value", of: output }, right: ask.value } as const;

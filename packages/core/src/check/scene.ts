@@ -22,6 +22,15 @@ export interface Claim {
   readonly to?: number;
 }
 
+/** What else is wanted of a situation. */
+interface FindOptions {
+  /** Conditions that are not to hold. */
+  readonly not?: readonly Condition[];
+  readonly at?: number | undefined;
+  /** The output it is about. */
+  readonly of?: string;
+}
+
 /** A house to reason about, and a stage to show on what was found. */
 export class Scene {
   readonly settled: Settled;
@@ -49,10 +58,12 @@ export class Scene {
     return settled.value(node, { at: settled.beginning, values: this.search.settings }) ?? Number.NaN;
   }
 
-  /** A situation in which the conditions hold, if it may be one in which no guard stands in the way of anything. */
-  find(conditions: readonly Condition[], not: readonly Condition[] = [], at?: number): Situation | undefined {
-    const permits = this.house.guards.flatMap((guard) => guard.permits.map(({ onlyWhile }) => onlyWhile));
-    return this.#find([...conditions, ...permits], not, at) ?? this.#find(conditions, not, at);
+  /** A situation in which the conditions hold; where there is one, one in which no guard of the output stands in its way. */
+  find(conditions: readonly Condition[], { not = [], at, of }: FindOptions = {}): Situation | undefined {
+    const permits = this.house.guards.flatMap((guard) =>
+      guard.permits.flatMap(({ output, onlyWhile }) => (output === of ? [onlyWhile] : [])),
+    );
+    return this.#find([...conditions, ...permits], not, at) ?? (permits.length > 0 ? this.#find(conditions, not, at) : undefined);
   }
 
   #find(conditions: readonly Condition[], not: readonly Condition[], at: number | undefined): Situation | undefined {

@@ -205,7 +205,7 @@ function leadingTo(
   const unit = inquiry.unitOf(signal);
   const point: Expression = { kind: "number", value: Math.round(fromBase(middle, unit) * 1e6) / 1e6, unit };
   const here: Condition[] = [...rest, { kind: "between", value: signal, low: point, high: point }];
-  if (ask.event) return inquiry.firing(ask.event, here);
-  const so = inquiry.scene.find(here);
+  if (ask.event) return inquiry.firing(ask.event, here, ask.output);
+  const so = inquiry.scene.find(here, { of: ask.output });
   return so && { stages: inquiry.scene.leadingTo(so), at: so.at };
 }

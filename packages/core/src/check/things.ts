@@ -81,7 +81,7 @@ export function halfSet(inquiry: Inquiry): Draft[] {
     const together = (ask: Ask) => coloured.some((one) => one.rule === ask.rule);
     const lit = asks.find((ask) => ask.output === colourOf && !isDark(ask) && !together(ask));
     if (!lit) return [];
-    const so = lit.way === "held" ? inquiry.scene.find(lit.conditions) : undefined;
+    const so = lit.way === "held" ? inquiry.scene.find(lit.conditions, { of: colourOf }) : undefined;
     const unknown = { kind: "is", left: { kind: "value", of: name }, right: { kind: "unknown" } } as const;
     const shows =
       so &&

@@ -43,7 +43,7 @@ function choiceIn(inquiry: Inquiry, value: Expression): Expression | undefined {
 function showsStale(inquiry: Inquiry, output: string, conditions: readonly Condition[], sensor: string, after: number) {
   const { scene } = inquiry;
   const known: Condition = { kind: "not", of: { kind: "is", left: { kind: "value", of: sensor }, right: { kind: "unknown" } } };
-  const so = scene.find([...conditions, known]);
+  const so = scene.find([...conditions, known], { of: output });
   if (!so) return undefined;
   const at = so.at + MINUTE;
   const unknown: Condition = { kind: "is", left: { kind: "value", of: sensor }, right: { kind: "unknown" } };

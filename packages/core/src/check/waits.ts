@@ -43,8 +43,9 @@ const bare = (condition: Condition): Condition => (condition.kind === "for" ? co
 function showsSpike(inquiry: Inquiry, ask: Ask, condition: Memory, waits: boolean) {
   const { scene } = inquiry;
   const others = ask.conditions.filter((one) => one !== condition);
-  const inside = scene.find([...others, bare(condition.condition)], [bare(condition.reset)]);
-  const outside = inside && scene.find([...others, bare(condition.reset)], [bare(condition.condition)], inside.at);
+  const inside = scene.find([...others, bare(condition.condition)], { not: [bare(condition.reset)], of: ask.output });
+  const outside =
+    inside && scene.find([...others, bare(condition.reset)], { not: [bare(condition.condition)], at: inside.at, of: ask.output });
   if (!inside || !outside) return undefined;
   const [usual, stray] = waits ? [inside, outside] : [outside, inside];
   const at = inside.at;
@@ -129,7 +130,7 @@ function reportEvery({ house, scene }: Inquiry, { name }: Sensor): number {
 function showsSilence(inquiry: Inquiry, part: Lasting, sensor: Sensor, lasts: number) {
   const { scene } = inquiry;
   const so = scene.find([part.condition]);
-  const before = so && scene.find([], [part.condition], so.at - MINUTE);
+  const before = so && scene.find([], { not: [part.condition], at: so.at - MINUTE });
   if (!so || !before) return undefined;
   return scene.shows(
     `${sensor.name} says it once`,
