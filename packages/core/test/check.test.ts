@@ -120,6 +120,54 @@ test("generated houses are checked without a crash, and what is certain is shown
   expect(certain).toBeGreaterThan(SEEDS / 10);
 });
 
+test.each<[string, string, string]>([
+  ["no-way-back", "a memory that never ends", "rule r { while z.x below 20 °C until above 60 °C hold z.o at on }"],
+  [
+    "already-past",
+    "a switch by the clock that a start misses",
+    "rule r { when at 08:00 do { set z.o to on } when at 18:00 do { set z.o to off } }",
+  ],
+  [
+    "already-past",
+    "a switch by a schedule",
+    "schedule s { daily 08:00 to 18:00 } rule r { when s begins do { set z.o to on } when s ends do { set z.o to off } }",
+  ],
+  ["already-past", "a dose at a crossing", "rule r { when z.x above 30 °C do { dose z.pump 100 ml } }"],
+  [
+    "looked-at-once",
+    "an `if` among the steps",
+    "rule r { when at 08:00 do { if z.x below 20 °C { set z.o to on } } } rule s { when at 18:00 do { release z.o } }",
+  ],
+  [
+    "unreachable",
+    "a general case before the special one",
+    "rule r { while z.door is open hold z.pump at on } rule s { while z.door is open and m is night hold z.pump at off }",
+  ],
+  [
+    "chatter",
+    "two sentences that meet at one point",
+    "rule r { when z.x below 20 °C do { set z.o to on } when z.x above 20 °C do { set z.o to off } }",
+  ],
+  [
+    "one-sided-wait",
+    "a wait on the way out alone",
+    "rule r { while z.x below 20 °C until above 22 °C for 5 min hold z.o at on }",
+  ],
+  [
+    "slow-report",
+    "a window finer than the reports",
+    "rule r { while mean(z.x over 2 min) below 20 °C until above 22 °C hold z.o at on } trial t { from 2026-03-14 08:00 for 1 h given z.x is 21 °C at 08:00 z.x reports every 5 min expect z.o is off }",
+  ],
+  ["loop", "a rule that chases itself", "rule r { while z.door is open and z.o is off hold z.o at on }"],
+])("%s: %s", (code, _, rules) => {
+  const text = `house "A" { clock "UTC" }
+    zone z { sensor x: °C, 0..60 °C sensor door: open/closed output o: on/off output pump: on/off, delivers 10 ml/s }
+    mode m: day/night, at first day ${rules}`;
+  const { house, problems } = parseHouse({ "a.modrik": text });
+  expect(problems.map(({ reason }) => reason)).toEqual([]);
+  expect(checkHouse(house).map((finding) => finding.code)).toContain(code);
+});
+
 /** Near to a problem, and none: what is written on purpose is not told of. */
 test.each<[string, string]>([
   [

@@ -34,6 +34,12 @@ export interface Ask {
 
 const on: Expression = { kind: "word", word: "on", of: ["on", "off"] };
 
+/** A fixed value that is asked for: a word, or a number in the unit it is written in. */
+export function constantOf({ value }: Ask): string | number | undefined {
+  if (value.kind === "word") return value.word;
+  return value.kind === "number" ? value.value : undefined;
+}
+
 /** Everything that is asked of outputs, rule by rule in the order written. */
 export function asksOf(house: House): Ask[] {
   return house.rules.flatMap((rule) => rule.sentences.flatMap((_, sentence) => asksOfSentence(house, rule, sentence)));

@@ -7,7 +7,7 @@ import { conflicts } from "./conflict.js";
 import { type Draft, type Finding, findingCodes } from "./finding.js";
 import { type Check, Inquiry } from "./inquiry.js";
 import { loops } from "./loop.js";
-import { alreadyPast, lookedAtOnce, toggles } from "./moments.js";
+import { alreadyPast, lookedAtOnce, startsInTheMiddle, toggles } from "./moments.js";
 import { noWayBack } from "./no-way-back.js";
 import { neverHappens, reaches } from "./reach.js";
 import { splits } from "./split.js";
@@ -21,6 +21,7 @@ const checks: readonly Check[] = [
   noWayBack,
   chatter,
   alreadyPast,
+  startsInTheMiddle,
   lookedAtOnce,
   toggles,
   oneSidedWaits,

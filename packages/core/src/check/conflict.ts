@@ -33,7 +33,7 @@ function ofPair(inquiry: Inquiry, winner: Ask, loser: Ask): Draft[] {
   const stages = scene.leadingTo(both);
   const condition: Condition = whole ?? { kind: "is", left: { kind: "value", of: output }, right: winner.value };
   const shows = scene.shows(`${stronger} and ${weaker} together`, stages, [{ claim: "holds", condition, at }], at + 60e3);
-  const never = implies(inquiry, loser, winner);
+  const never = implies(inquiry, loser, winner) && inquiry.isExact([...winner.conditions, ...loser.conditions]);
   if (never) {
     return [
       {

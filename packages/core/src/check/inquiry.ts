@@ -36,6 +36,22 @@ export class Inquiry {
     return writeReading(fromBase(base, unit), unit, fromBase(beside, unit));
   }
 
+  /** Whether the search looks at conditions in full, so that what it does not find can never be. */
+  isExact(conditions: readonly Condition[]): boolean {
+    const { settled } = this.scene;
+    return conditions.every((condition) => {
+      const node = this.scene.node(condition);
+      return settled.isExact(node) && settled.comparisons(node).every(({ args }) => settled.measures(args) <= 1);
+    });
+  }
+
+  /** Whether conditions can never hold together, whatever sensors say and dials are set to. */
+  neverHold(conditions: readonly Condition[]): boolean {
+    const { scene } = this;
+    const goals = conditions.map((condition) => scene.goal(condition));
+    return this.isExact(conditions) && scene.search.find(goals, { anyDial: true, unknowns: true }) === "none";
+  }
+
   /** Sensors that an expression rests on, also through lets and profiles. */
   sensorsIn(holder: unknown): Sensor[] {
     const { sensors, lets } = this.house;

@@ -1,7 +1,8 @@
 // What is looked at once, where it should be looked at for as long as it lasts.
+import { restOf } from "../engine/index.js";
 import { type Condition, stepsIn, writeExpression } from "../house/index.js";
 import { HOUR, MINUTE } from "../time/index.js";
-import { type Ask, hasPress, risingOf } from "./asks.js";
+import { type Ask, constantOf, hasPress, risingOf } from "./asks.js";
 import type { Draft } from "./finding.js";
 import type { Inquiry } from "./inquiry.js";
 import type { Stage } from "./scene.js";
@@ -70,6 +71,61 @@ function endOf(inquiry: Inquiry, { step }: Ask): number | undefined {
 }
 
 const isAt = ({ output, value }: Ask): Condition => ({ kind: "is", left: { kind: "value", of: output }, right: value });
+
+/** Switched on by one moment of the clock and off by another: a house that starts between them has missed the first. */
+export function startsInTheMiddle(inquiry: Inquiry): Draft[] {
+  return inquiry.asks.flatMap((ask): Draft[] => {
+    const { event } = ask;
+    if (!event || ask.way !== "for good" || !byTheClock(event) || startsToo(inquiry, ask)) return [];
+    const other = inquiry.asks.find(
+      (one) =>
+        one.output === ask.output &&
+        one.event &&
+        one.event !== event &&
+        byTheClock(one.event) &&
+        writeExpression(one.value) !== writeExpression(ask.value),
+    );
+    const rest = inquiry.house.outputs.find(({ name }) => name === ask.output);
+    if (!other?.event || (rest && restOf(rest) === constantOf(ask))) return [];
+    const fired = inquiry.firing(event, ask.conditions, ask.output);
+    const at = (fired?.at ?? 0) + MINUTE;
+    const shows =
+      fired &&
+      inquiry.scene.shows(
+        `Started a minute later, ${ask.output} is not ${writeExpression(ask.value)}`,
+        fired.stages.slice(0, 1).map((stage) => ({ ...stage, at })),
+        [{ claim: "never", condition: isAt(ask) }],
+        at + HOUR,
+      );
+    const [trigger] = event.when;
+    return [
+      {
+        code: "already-past",
+        about: { kind: "sentence", rule: ask.rule.name, sentence: ask.sentence },
+        reason: `${ask.rule.name} sets ${ask.output} at one moment and back at another: a house that starts between the two has missed the first.`,
+        remedy:
+          trigger?.kind === "begins"
+            ? `Say it as a state: \`while during ${trigger.schedule} hold ${ask.output} at ${writeExpression(ask.value)}\`.`
+            : `Say it as a state: \`while clock from … to … hold ${ask.output} at ${writeExpression(ask.value)}\`.`,
+        ...(shows && { shows }),
+      },
+    ];
+  });
+}
+
+function byTheClock({ when }: NonNullable<Ask["event"]>): boolean {
+  return when.every(({ kind }) => kind === "at" || kind === "begins" || kind === "ends");
+}
+
+/** Whether something else sets the same at a start, or holds it. */
+function startsToo(inquiry: Inquiry, ask: Ask): boolean {
+  return inquiry.asks.some(
+    (other) =>
+      other.output === ask.output &&
+      writeExpression(other.value) === writeExpression(ask.value) &&
+      (other.event === undefined || other.event.when.some(({ kind }) => kind === "the house starts")),
+  );
+}
 
 /** What is provided, or chosen by, at a crossing may become true later: then nothing looks at it again. */
 export function lookedAtOnce(inquiry: Inquiry): Draft[] {

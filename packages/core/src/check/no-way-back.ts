@@ -2,11 +2,39 @@
 import { restOf } from "../engine/index.js";
 import { type House, type Step, stepsIn, writeExpression } from "../house/index.js";
 import { HOUR } from "../time/index.js";
-import type { Ask } from "./asks.js";
+import { type Ask, constantOf } from "./asks.js";
 import type { Draft } from "./finding.js";
 import type { Inquiry } from "./inquiry.js";
 
 export function noWayBack(inquiry: Inquiry): Draft[] {
+  return [...setForGood(inquiry), ...endless(inquiry)];
+}
+
+/** A memory whose end can never come: a purifier that runs for ever. */
+function endless(inquiry: Inquiry): Draft[] {
+  return inquiry.asks.flatMap((ask) =>
+    ask.way !== "held" || ask.keep
+      ? []
+      : ask.conditions.flatMap((condition): Draft[] => {
+          if (condition.kind !== "until" || condition.atMost || !inquiry.neverHold([condition.reset])) return [];
+          const [sensor] = inquiry.measuredIn(condition.reset);
+          const range =
+            sensor?.range && sensor.type.kind === "number"
+              ? `: ${sensor.name} is ${sensor.range[0]}..${sensor.range[1]} ${sensor.type.unit}`
+              : "";
+          return [
+            {
+              code: "no-way-back",
+              about: ask.about,
+              reason: `Once \`${writeExpression(condition.condition)}\` was so, ${ask.output} stays at ${writeExpression(ask.value)}: \`${writeExpression(condition.reset)}\` is never so${range}.`,
+              remedy: "Take an end that can come.",
+            },
+          ];
+        }),
+  );
+}
+
+function setForGood(inquiry: Inquiry): Draft[] {
   const { house, asks } = inquiry;
   return house.outputs.flatMap((output) => {
     const lasting = asks.filter((ask) => ask.output === output.name && ask.way === "for good");
@@ -17,11 +45,6 @@ export function noWayBack(inquiry: Inquiry): Draft[] {
     if (!first || values.size > 1 || value === undefined || value === rest || takenBack(house, output.name)) return [];
     return [ofOutput(inquiry, first, output.name)];
   });
-}
-
-function constantOf({ value }: Ask): string | number | undefined {
-  if (value.kind === "word") return value.word;
-  return value.kind === "number" ? value.value : undefined;
 }
 
 /** Whether some step lets go of it, or moves it from where it is. */

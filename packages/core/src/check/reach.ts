@@ -16,7 +16,7 @@ export function reaches(inquiry: Inquiry): Draft[] {
     rule.sentences.forEach((sentence, index) => {
       const about: Draft["about"] = { kind: "sentence", rule: rule.name, sentence: index };
       const conditions = "do" in sentence ? eventConditions(sentence) : sentence.while ? [conjuncts(sentence.while)] : [];
-      const never = conditions.filter((all) => search(inquiry, all, true) === "none" && isExact(inquiry, all));
+      const never = conditions.filter((all) => search(inquiry, all, true) === "none" && inquiry.isExact(all));
       if (never.some(isTold)) return;
       if (conditions.length > 0 && never.length === conditions.length)
         drafts.push(unreachable(inquiry, about, rule.name, never[0] as readonly Condition[]));
@@ -42,15 +42,6 @@ function search(inquiry: Inquiry, all: readonly Condition[], wanted: boolean, un
   return scene.search.find([scene.goal(whole, wanted)], { anyDial: true, unknowns });
 }
 
-/** Only what the search looks at in full may be called never or always. */
-function isExact({ scene }: Inquiry, all: readonly Condition[]): boolean {
-  return all.every((one) => {
-    const node = scene.node(one);
-    const { settled } = scene;
-    return settled.isExact(node) && settled.comparisons(node).every(({ args }) => settled.measures(args) <= 1);
-  });
-}
-
 function unreachable(inquiry: Inquiry, about: Draft["about"], rule: string, all: readonly Condition[]): Draft {
   const single = all.find((one) => search(inquiry, [one], true) === "none");
   const said = single
@@ -68,7 +59,7 @@ function unreachable(inquiry: Inquiry, about: Draft["about"], rule: string, all:
 function partsOf(inquiry: Inquiry, about: Draft["about"], holder: unknown): Draft[] {
   const drafts: Draft[] = [];
   visitAll(holder, (part) => {
-    if (!tests.has(part.kind) || inquiry.sensorsIn(part).length === 0 || !isExact(inquiry, [part])) return;
+    if (!tests.has(part.kind) || inquiry.sensorsIn(part).length === 0 || !inquiry.isExact([part])) return;
     const which =
       search(inquiry, [part], true) === "none"
         ? "never"
@@ -127,7 +118,7 @@ function momentsIn(inquiry: Inquiry): Draft[] {
       if (trigger?.kind !== "at" || others.length > 0 || trigger.at.sun !== undefined) return [];
       const provided = conjuncts(sentence.provided).filter((one) => scene.settled.goesByTime(scene.node(one)));
       const ms = scene.figure(trigger.at.time);
-      if (provided.length === 0 || Number.isNaN(ms) || !isExact(inquiry, provided)) return [];
+      if (provided.length === 0 || Number.isNaN(ms) || !inquiry.isExact(provided)) return [];
       const goals = provided.map((one) => scene.goal(one));
       const days = daysOf(inquiry, trigger.days);
       const can = days.some((at) => scene.search.find(goals, { at: at + ms, anyDial: true }) !== "none");

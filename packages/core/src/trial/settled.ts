@@ -30,6 +30,10 @@ const inexact: ReadonlySet<Node["op"]> = new Set<Node["op"]>([
   "age",
   "begins in",
   "ends in",
+  "in the last",
+  "mean over",
+  "min over",
+  "max over",
   "rise over",
   "time over",
   "count over",
@@ -123,7 +127,14 @@ export class Settled {
 
   /** Whether what is reckoned for a node, at the instants that are looked at, is all there is to it. */
   isExact(node: number): boolean {
-    return !this.#some(node, (one) => inexact.has(one.op) || (one.op === "clock between" && one.name.trim() !== ""));
+    return this.#isExact(node, false);
+  }
+
+  /** What has lasted is so now; what has not lasted may be so now all the same. */
+  #isExact(node: number, denied: boolean): boolean {
+    const { op, args, name } = this.op(node);
+    if (inexact.has(op) || (op === "clock between" && name.trim() !== "") || (op === "for" && denied)) return false;
+    return args.every((part, index) => this.#isExact(part, denied !== (op === "not" || (op === "until" && index === 1))));
   }
 
   #some(node: number, is: (node: Node) => boolean): boolean {
