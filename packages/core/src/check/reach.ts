@@ -58,8 +58,11 @@ function unreachable(inquiry: Inquiry, about: Draft["about"], rule: string, all:
 /** Parts of a condition that are never or always true by themselves. */
 function partsOf(inquiry: Inquiry, about: Draft["about"], holder: unknown): Draft[] {
   const drafts: Draft[] = [];
+  // An end that never comes is told as such.
+  const ends = new Set<unknown>();
   visitAll(holder, (part) => {
-    if (!tests.has(part.kind) || inquiry.sensorsIn(part).length === 0 || !inquiry.isExact([part])) return;
+    if (part.kind === "until") ends.add(part.reset);
+    if (ends.has(part) || !tests.has(part.kind) || inquiry.sensorsIn(part).length === 0 || !inquiry.isExact([part])) return;
     const which =
       search(inquiry, [part], true) === "none"
         ? "never"
