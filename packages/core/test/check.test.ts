@@ -161,7 +161,7 @@ test.each<[string, string, string]>([
   ["loop", "a rule that chases itself", "rule r { while z.door is open and z.o is off hold z.o at on }"],
 ])("%s: %s", (code, _, rules) => {
   const text = `house "A" { clock "UTC" }
-    zone z { sensor x: °C, 0..60 °C sensor door: open/closed output o: on/off output pump: on/off, delivers 10 ml/s }
+    zone z { sensor x: °C, 0..60 °C sensor f: °F sensor door: open/closed output o: on/off output pump: on/off, delivers 10 ml/s }
     mode m: day/night, at first day ${rules}`;
   const { house, problems } = parseHouse({ "a.modrik": text });
   expect(problems.map(({ reason }) => reason)).toEqual([]);

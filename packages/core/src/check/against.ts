@@ -1,5 +1,5 @@
 // Two keeps that pull one air apart, and heaters and humidifiers that undo each other in turn.
-import { isIn, type Keep, writeExpression } from "../house/index.js";
+import { type Condition, isIn, type Keep, type Sensor, writeExpression } from "../house/index.js";
 import { simulate } from "../physics/index.js";
 import { DAY, MINUTE } from "../time/index.js";
 import { dimensionOf, stepOf } from "../units/index.js";
@@ -23,72 +23,62 @@ export function workingAgainst(inquiry: Inquiry): Draft[] {
 
 function sameAir(inquiry: Inquiry, up: Ask, down: Ask): boolean {
   const [one, other] = [up, down].map(({ keep }) => inquiry.measuredIn((keep as { keep: Keep }).keep.value));
-  const same = (one ?? []).find((sensor) =>
-    (other ?? []).some(
-      (second) =>
-        second.name.split(".")[0] === sensor.name.split(".")[0] &&
-        sensor.type.kind === "number" &&
-        second.type.kind === "number" &&
-        dimensionOf(second.type.unit) === dimensionOf(sensor.type.unit),
-    ),
-  );
-  return same !== undefined;
+  const airOf = ({ name, type }: Sensor) => `${name.split(".")[0]} ${type.kind === "number" ? dimensionOf(type.unit) : ""}`;
+  const airs = new Set((one ?? []).map(airOf));
+  return (other ?? []).some((sensor) => airs.has(airOf(sensor)));
 }
 
 function ofPair(inquiry: Inquiry, up: Ask, down: Ask): Draft[] {
   const { scene } = inquiry;
   if (!up.keep || !down.keep) return [];
-  const [raise, lower] = [switchPoints(up.keep.keep, "raise"), switchPoints(down.keep.keep, "lower")];
-  const [stopsRaising, startsLowering] = [scene.figure(raise.stops), scene.figure(lower.starts)];
-  const startsRaising = scene.figure(raise.starts);
-  const stopsLowering = scene.figure(lower.stops);
-  const apart =
-    Math.min(startsLowering, stopsRaising) >= Math.max(startsRaising, stopsLowering) && startsLowering >= stopsRaising;
-  if (Number.isNaN(stopsRaising + startsLowering) || (apart && stopsLowering >= startsRaising)) return [];
-  const unit = inquiry.unitOf(up.keep.keep.value);
+  const figures = (points: ReturnType<typeof switchPoints>) => [scene.figure(points.starts), scene.figure(points.stops)] as const;
+  const [startsRaising, stopsRaising] = figures(switchPoints(up.keep.keep, "raise"));
+  const [startsLowering, stopsLowering] = figures(switchPoints(down.keep.keep, "lower"));
+  // On the way up lowering begins before raising has ended, or on the way down the other way round.
+  const upwards = startsLowering < stopsRaising;
+  if (!upwards && !(startsRaising > stopsLowering)) return [];
   const signal = up.keep.keep.value;
-  const number = (base: number) => ({ kind: "number", value: Math.round(base * 1e6) / 1e6, unit }) as const;
-  const at = (base: number, when?: number) =>
-    scene.find(
-      [
-        ...up.conditions.slice(0, -1),
-        ...down.conditions.slice(0, -1),
-        { kind: "between", value: signal, low: number(base), high: number(base) },
-      ],
-      { at: when, of: up.output },
-    );
-  const step = stepOf(unit);
-  const cold = at(startsRaising - step);
-  const warm = cold && at(startsLowering + step, cold.at);
-  const both = {
-    kind: "and",
-    of: [up, down].map(({ output }) => ({
-      kind: "is" as const,
-      left: { kind: "value" as const, of: output },
-      right: { kind: "word" as const, word: "on", of: ["on", "off"] },
-    })),
-  } as const;
-  const shows =
-    cold &&
-    warm &&
-    scene.shows(
-      `${up.output} and ${down.output} at once`,
-      [cold, { at: cold.at + 20 * MINUTE, values: warm.values }],
-      [{ claim: "holds", condition: both, at: cold.at + 21 * MINUTE }],
-      cold.at + 30 * MINUTE,
-    );
-  if (startsLowering >= stopsRaising && !shows) return [];
+  const unit = inquiry.unitOf(signal);
+  const [low, high] = [startsRaising - stepOf(unit), startsLowering + stepOf(unit)];
+  const shows = showsBoth(inquiry, up, down, upwards ? [low, high] : [high, low]);
+  const name = writeExpression(signal);
   return [
     {
       code: "working-against",
       about: down.about,
-      reason: `${up.output} raises ${writeExpression(signal)} up to ${inquiry.say(stopsRaising, unit)}, ${down.output} lowers it from ${inquiry.say(startsLowering, unit)}: between them both can run, one against the other.`,
-      remedy: `Write one \`keep ${writeExpression(signal)} …\` that raises with the one and lowers with the other; each then stops at the target.`,
+      reason: `${up.output} raises ${name} up to ${inquiry.say(stopsRaising, unit)}, ${down.output} lowers it from ${inquiry.say(startsLowering, unit)} down to ${inquiry.say(stopsLowering, unit)}: both can run at once, one against the other.`,
+      remedy: `Write one \`keep ${name} …\` that raises with the one and lowers with the other; each then stops at the target.`,
       related: [{ about: up.about, says: `${up.output} is here` }],
       ...(shows && { shows }),
     },
   ];
 }
+
+/** The air goes from one value to another, and both run. */
+function showsBoth(inquiry: Inquiry, up: Ask, down: Ask, [first, second]: readonly [number, number]) {
+  const { scene } = inquiry;
+  const signal = up.keep?.keep.value;
+  if (!signal) return undefined;
+  // The bands themselves are crossed on the way.
+  const applies = [...up.conditions.slice(0, -1), ...down.conditions.slice(0, -1)];
+  const at = (base: number, when?: number) => scene.find([...applies, inquiry.isAt(signal, base)], { at: when, of: up.output });
+  const before = at(first);
+  const after = before && at(second, before.at);
+  if (!before || !after) return undefined;
+  const both: Condition = { kind: "and", of: [up, down].map(isOn) };
+  return scene.shows(
+    `${up.output} and ${down.output} at once`,
+    [before, { at: before.at + 20 * MINUTE, values: after.values }],
+    [{ claim: "holds", condition: both, at: before.at + 21 * MINUTE }],
+    before.at + 30 * MINUTE,
+  );
+}
+
+const isOn = ({ output }: Ask): Condition => ({
+  kind: "is",
+  left: { kind: "value", of: output },
+  right: { kind: "word", word: "on", of: ["on", "off"] },
+});
 
 /** More turns than this between raising and lowering in one simulated day, and they undo each other. */
 const TURNS = 8;

@@ -34,7 +34,7 @@ function onePoint(inquiry: Inquiry): Draft[] {
       if (Number.isNaN(point)) return [];
       const step = stepOf(unit);
       const others = ask.conditions.filter((one) => one !== bound);
-      const shows = showsTurns(inquiry, ask, others, bound.left, unit, [point - step, point + step]);
+      const shows = showsTurns(inquiry, ask, others, bound.left, [point - step, point + step]);
       if (!shows) return [];
       const signal = writeExpression(bound.left);
       const further = wider(bound, point, unit, inquiry);
@@ -77,11 +77,10 @@ function showsTurns(
   ask: Ask,
   others: readonly Condition[],
   signal: Expression,
-  unit: Unit,
   [low, high]: readonly [number, number],
 ) {
   const { scene } = inquiry;
-  const at = (base: number, when?: number) => scene.find([...others, equals(signal, base, unit)], { at: when, of: ask.output });
+  const at = (base: number, when?: number) => scene.find([...others, inquiry.isAt(signal, base)], { at: when, of: ask.output });
   const one = at(low);
   const other = one && at(high, one.at);
   if (!one || !other) return undefined;
@@ -104,11 +103,6 @@ function turns(scene: Scene, ask: Ask, stages: readonly Stage[]) {
   };
   const ends = (stages.at(-1)?.at ?? 0) + MINUTE;
   return scene.shows(`${ask.output} switches at each report`, stages, [{ claim: "holds", condition: often }], ends);
-}
-
-function equals(signal: Expression, base: number, unit: Unit): Condition {
-  const point: Expression = { kind: "number", value: Math.round(fromBase(base, unit) * 1e6) / 1e6, unit };
-  return { kind: "between", value: signal, low: point, high: point };
 }
 
 /** Two event sentences that switch an output on and off at the same point, or with the points crossed. */
@@ -136,10 +130,7 @@ function crossings(inquiry: Inquiry, one: Ask, other: Ask): Draft[] {
       const unit = inquiry.unitOf(first.left);
       const step = stepOf(unit);
       if (!(above - below < step)) return [];
-      const shows = showsTurns(inquiry, one, [...one.conditions, ...other.conditions], first.left, unit, [
-        below - step,
-        above + step,
-      ]);
+      const shows = showsTurns(inquiry, one, [...one.conditions, ...other.conditions], first.left, [below - step, above + step]);
       if (!shows) return [];
       const signal = writeExpression(first.left);
       return [
@@ -177,7 +168,7 @@ function ownEffect(inquiry: Inquiry): Draft[] {
           const unit = inquiry.unitOf(signal);
           const dark = begins - stepOf(unit);
           const others = ask.conditions.filter((one) => one !== condition);
-          const shows = showsTurns(inquiry, ask, others, signal, unit, [dark, dark + gives.amount + 2 * stepOf(unit)]);
+          const shows = showsTurns(inquiry, ask, others, signal, [dark, dark + gives.amount + 2 * stepOf(unit)]);
           return [
             {
               code: "chatter",

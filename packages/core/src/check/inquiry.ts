@@ -6,7 +6,7 @@ import {
   type House,
   type Sensor,
   type Trigger,
-  thingsIn,
+  thingsBehind,
 } from "../house/index.js";
 import { HOUR, MINUTE } from "../time/index.js";
 import { fromBase, type Unit, writeReading } from "../units/index.js";
@@ -52,18 +52,17 @@ export class Inquiry {
     return this.isExact(conditions) && scene.search.find(goals, { anyDial: true, unknowns: true }) === "none";
   }
 
+  /** That a number has just one value, in base units. */
+  isAt(signal: Expression, base: number): Condition {
+    const unit = this.unitOf(signal);
+    const point: Expression = { kind: "number", value: Math.round(fromBase(base, unit) * 1e6) / 1e6, unit };
+    return { kind: "between", value: signal, low: point, high: point };
+  }
+
   /** Sensors that an expression rests on, also through lets and profiles. */
   sensorsIn(holder: unknown): Sensor[] {
-    const { sensors, lets } = this.house;
-    const seen = new Set<string>();
-    const follow = (name: string): void => {
-      if (seen.has(name)) return;
-      seen.add(name);
-      const named = lets.find((one) => one.name === name);
-      if (named) thingsIn(named.value).forEach(follow);
-    };
-    thingsIn(holder).forEach(follow);
-    return sensors.filter(({ name }) => seen.has(name));
+    const names = thingsBehind(this.house, holder);
+    return this.house.sensors.filter(({ name }) => names.has(name));
   }
 
   /** Sensors that measure a number. */

@@ -1,5 +1,5 @@
 // Rules that chase each other: what one sets turns the other, which turns the first.
-import { type House, type Rule, setsIn, thingsIn } from "../house/index.js";
+import { type House, type Rule, setsIn, thingsBehind } from "../house/index.js";
 import { MINUTE } from "../time/index.js";
 import { asksOf } from "./asks.js";
 import type { Draft } from "./finding.js";
@@ -72,21 +72,13 @@ function setBy(house: House, rule: Rule): ReadonlySet<string> {
 }
 
 /** What a rule looks at, but for the values it asks for and tells of. */
-function readBy({ lets }: House, rule: Rule): string[] {
+function readBy(house: House, rule: Rule): string[] {
   const conditions = rule.sentences.map((sentence) =>
     "do" in sentence
       ? [sentence.when, sentence.provided, changing(sentence.when)]
       : [sentence.while, "hold" in sentence ? sentence.hold : []],
   );
-  const names = new Set<string>();
-  const follow = (name: string): void => {
-    if (names.has(name)) return;
-    names.add(name);
-    const named = lets.find((one) => one.name === name);
-    if (named) thingsIn(named.value).forEach(follow);
-  };
-  thingsIn(conditions).forEach(follow);
-  return [...names];
+  return [...thingsBehind(house, conditions)];
 }
 
 function changing(triggers: readonly { readonly kind: string; readonly of?: unknown }[]) {

@@ -202,9 +202,7 @@ function leadingTo(
   { ask, signal, rest }: Share,
   middle: number,
 ): { stages: readonly Stage[]; at: number } | undefined {
-  const unit = inquiry.unitOf(signal);
-  const point: Expression = { kind: "number", value: Math.round(fromBase(middle, unit) * 1e6) / 1e6, unit };
-  const here: Condition[] = [...rest, { kind: "between", value: signal, low: point, high: point }];
+  const here = [...rest, inquiry.isAt(signal, middle)];
   if (ask.event) return inquiry.firing(ask.event, here, ask.output);
   const so = inquiry.scene.find(here, { of: ask.output });
   return so && { stages: inquiry.scene.leadingTo(so), at: so.at };

@@ -4,7 +4,7 @@ export { colours } from "./colours.js";
 export type * from "./expression.js";
 export { baseOfNumber, givenIn, ownValue, unitOf } from "./given.js";
 export type * from "./house.js";
-export { isIn, type Thing, thingsOf, titleOf } from "./lookup.js";
+export { isIn, type Thing, thingsBehind, thingsOf, titleOf } from "./lookup.js";
 export { writeExpectation, writePermit, writeSentence, writeTrigger } from "./sentences.js";
 export { branchCondition, type PlacedStep, setsIn, stepsIn } from "./steps.js";
 export { writeHouse, writeTrial } from "./text.js";

@@ -1,5 +1,7 @@
 // Finding things of a house by name.
+
 import type { Dial, House, Let, Mode, Output, Profile, Sensor } from "./house.js";
+import { thingsIn } from "./write.js";
 
 /** A thing that holds a value. */
 export type Thing =
@@ -20,6 +22,19 @@ export function thingsOf(house: House): ReadonlyMap<string, Thing> {
   for (const thing of house.lets) things.set(thing.name, { kind: "let", thing });
   for (const thing of house.profiles) things.set(thing.name, { kind: "profile", thing });
   return things;
+}
+
+/** The things that an expression, or whatever holds expressions, reads: also those behind its lets. */
+export function thingsBehind({ lets }: Pick<House, "lets">, holder: unknown): Set<string> {
+  const names = new Set<string>();
+  const follow = (name: string): void => {
+    if (names.has(name)) return;
+    names.add(name);
+    const named = lets.find((one) => one.name === name);
+    if (named) thingsIn(named.value).forEach(follow);
+  };
+  thingsIn(holder).forEach(follow);
+  return names;
 }
 
 /** Whether a thing, by its whole name, is in a zone; without one, any is. */
