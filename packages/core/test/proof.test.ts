@@ -21,6 +21,10 @@ import {
 } from "modrik";
 import { describe, expect, test } from "vitest";
 import { fallen, parseLindenYard, traps } from "./examples.js";
+import { houseText, seeded } from "./generate.js";
+
+const SEEDS = Number(process.env.MODRIK_SEEDS ?? 25);
+const FIRST = Number(process.env.MODRIK_FIRST ?? 1);
 
 const { house: linden } = parseLindenYard();
 
@@ -148,6 +152,29 @@ describe("coverage", () => {
       expect(points.find(({ says, kind }) => says === point.says && kind === point.kind)?.seen, point.says).toBe(1);
     }
   });
+});
+
+test("on generated houses, too, what coverage suggests tries what was untested", { timeout: 60_000 + 300 * SEEDS }, () => {
+  let tried = 0;
+  for (let seed = FIRST; seed < FIRST + SEEDS; seed++) {
+    const text = houseText(seeded(seed));
+    const withTrial = (body: string) =>
+      parseHouse({ "a.modrik": `${text}\ntrial t { from 2026-03-14 ${body} expect never problem "x" }` }).house;
+    const house = withTrial("03:00 for 1 s");
+    // What rules set, countdowns, memories and the clock are not settled by what is given.
+    const names = [...house.outputs, ...house.dials, ...house.modes].map(({ name }) => name);
+    const isGiven = (says: string) =>
+      !names.some((name) => says.includes(name)) && !/until|running|pressed|person|clock|during|outside/.test(says);
+    for (const { kind, says, about, seen, suggestion = "" } of coverage(house).points) {
+      const [, time, so] = /^at ([\d:]+) (.*)$/.exec(suggestion) ?? [];
+      if (seen > 0 || kind !== "condition" || time === undefined || !isGiven(`${says} ${suggestion}`)) continue;
+      const { points } = coverage(withTrial(`${time} for 1 s given ${so}`));
+      const again = points.find((point) => point.says === says && JSON.stringify(point.about) === JSON.stringify(about));
+      expect([seed, says, suggestion, again?.seen]).toEqual([seed, says, suggestion, 1]);
+      tried++;
+    }
+  }
+  expect(tried).toBeGreaterThan(SEEDS);
 });
 
 describe("mutants", () => {

@@ -176,6 +176,11 @@ describe("trials", () => {
       'given z.x is 21 °C, z.door is closed at 08:10 z.door is open expect told "Door 21" by 08:10 expect told "Door 22" by 08:20 expect never told "Door"',
       ["met", "08:20:00", "08:10:00"],
     ],
+    [
+      "what is given has lasted, within what lasts too",
+      "for 1 min given z.x is 19 °C, z.door is closed expect always (z.door has been closed for 2 min) for 3 min expect never ((z.x below 20 °C for 1 h) for 1 h) for 1 h",
+      ["met", "08:00:00"],
+    ],
     ["what is given is no edge", 'for 1 h given z.x is 21 °C, z.door is open expect never told "Door"', ["met"]],
     [
       "silence",

@@ -341,7 +341,9 @@ class Runner implements Engine, StepHost, Hands {
       if (why) throw new RangeError(`"${name}" cannot be given as ${value}: ${why}`);
       return { cell, base: baseOf(value, cell.type) };
     });
-    for (const now of [FOR_EVER, at - 1]) {
+    // What goes by time within what goes by time comes to rest one look after the other.
+    const looks = Array.from({ length: lastingDepth(this.program) }, (_, look) => FOR_EVER / 2 ** look);
+    for (const now of [...looks, at - 1]) {
       evaluator.now = now;
       for (const { cell, base } of cells) {
         if (cell.kind === "sensor") evaluator.report(cell.node, base);
@@ -663,4 +665,27 @@ function skyAhead(clock: Clock, ahead: number, { place }: House): Sky {
     instant: (day, ms) => clock.instant(day, ms) - ahead,
   };
   return { clock: shifted, place };
+}
+
+/** What is another some time after its parts are. */
+const lasting: ReadonlySet<string> = new Set([
+  "for",
+  "in the last",
+  "limited until",
+  "mean over",
+  "min over",
+  "max over",
+  "rise over",
+  "time over",
+  "count over",
+]);
+
+/** How many parts that go by time stand within one another, at least one. */
+function lastingDepth({ graph: { nodes } }: Program): number {
+  const depths: number[] = [];
+  for (const { op, args } of nodes) {
+    const within = Math.max(0, ...args.map((part) => depths[part] as number));
+    depths.push(within + (lasting.has(op) ? 1 : 0));
+  }
+  return Math.max(1, ...depths);
 }

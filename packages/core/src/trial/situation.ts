@@ -14,11 +14,13 @@ export function expressionOf(base: number, type: ValueType | { readonly kind: "t
   return { kind: "number", value: Math.round(fromBase(base, unit) * 1e6) / 1e6, unit };
 }
 
-/** `at 10:07 bench.door is open, bench.humidity is 49 %RH`; what is remembered or counted is left out. */
+/** `at 10:07 bench.door is open, bench.humidity is 49 %RH`; what is remembered is left out. */
 export function saysSituation(settled: Settled, { at, values }: Situation): string | undefined {
   const things = thingsOf(settled.house);
   const said = [...values].flatMap(([node, value]) => {
-    const { key, name } = settled.op(node);
+    const { op, key, name } = settled.op(node);
+    if (op === "pulse") return value === 1 ? [`${name} is pressed`] : [];
+    if (key === `running ${name}`) return value === 1 ? [`person starts ${name}`] : [];
     const found = things.get(name);
     return found && key === name ? [`${name} is ${writeExpression(expressionOf(value, found.thing.type))}`] : [];
   });
