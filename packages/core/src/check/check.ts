@@ -7,7 +7,7 @@ import { conflicts } from "./conflict.js";
 import { type Draft, type Finding, findingCodes } from "./finding.js";
 import { type Check, Inquiry } from "./inquiry.js";
 import { loops } from "./loop.js";
-import { alreadyPast, lookedAtOnce, startsInTheMiddle, toggles } from "./moments.js";
+import { alreadyPast, lookedAtOnce, permittedOnce, startsInTheMiddle, toggles } from "./moments.js";
 import { noWayBack } from "./no-way-back.js";
 import { neverHappens, reaches } from "./reach.js";
 import { splits } from "./split.js";
@@ -23,6 +23,7 @@ const checks: readonly Check[] = [
   alreadyPast,
   startsInTheMiddle,
   lookedAtOnce,
+  permittedOnce,
   toggles,
   oneSidedWaits,
   slowReports,

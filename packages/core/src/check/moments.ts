@@ -162,6 +162,58 @@ export function lookedAtOnce(inquiry: Inquiry): Draft[] {
   });
 }
 
+/** A run that is permitted at its start alone: what permits it, a contact, may change before the run is over. */
+export function permittedOnce(inquiry: Inquiry): Draft[] {
+  return inquiry.asks.flatMap((ask): Draft[] => {
+    const { event, output } = ask;
+    if (!event || ask.way !== "for a time" || ask.step?.kind === "ramp") return [];
+    const permits = ask.conditions.filter((one) => isContact(inquiry, one) && !isGuarded(inquiry, output, one));
+    const [first] = permits;
+    if (!first) return [];
+    const said = permits.map(writeExpression).join(" and ");
+    const shows = showsChange(inquiry, ask, first);
+    return [
+      {
+        code: "looked-at-once",
+        about: { kind: "sentence", rule: ask.rule.name, sentence: ask.sentence },
+        reason: `${ask.rule.name} looks at \`${said}\` only as it starts ${output}: where that changes during the run, the run goes on.`,
+        remedy: `Let a guard look all the time: \`permit ${output} ${writeExpression(ask.value)} only while ${said}\`.`,
+        ...(shows && { shows }),
+      },
+    ];
+  });
+}
+
+/** What contacts say, and nothing measured: a level, a door. */
+function isContact(inquiry: Inquiry, condition: Condition): boolean {
+  const sensors = inquiry.sensorsIn(condition);
+  return sensors.length > 0 && sensors.every(({ type }) => type.kind === "words" && !type.ordered) && !hasPress(condition);
+}
+
+/** Whether a guard of the output looks at one of its sensors. */
+function isGuarded(inquiry: Inquiry, output: string, condition: Condition): boolean {
+  const permits = inquiry.house.guards.flatMap((guard) => guard.permits.filter((permit) => permit.output === output));
+  const guarded = new Set(inquiry.sensorsIn(permits));
+  return inquiry.sensorsIn(condition).some((sensor) => guarded.has(sensor));
+}
+
+function showsChange(inquiry: Inquiry, ask: Ask, permit: Condition) {
+  const { scene } = inquiry;
+  const fired = ask.event && inquiry.firing(ask.event, ask.conditions, ask.output);
+  const changed = fired && scene.find([], { not: [permit], at: fired.at });
+  if (!fired || !changed) return undefined;
+  const at = fired.at + 1000;
+  return scene.shows(
+    `${ask.output} goes on without what it was started with`,
+    [...fired.stages, { at, values: changed.values }],
+    [
+      { claim: "never", condition: permit, from: at, to: at + 1000 },
+      { claim: "always", condition: isAt(ask), from: at, to: at + 1000 },
+    ],
+    at + 1000,
+  );
+}
+
 /** Chosen by an `if` among the steps. */
 function isStep({ event, step }: Ask): boolean {
   return event !== undefined && stepsIn(event.do).some((one) => one.step === step && one.within.length > 0);
