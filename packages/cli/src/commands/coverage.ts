@@ -3,7 +3,7 @@ import { type Coverage, type CoveragePoint, coverage, type House, placeOf } from
 import pc from "picocolors";
 import { Progress } from "../progress.js";
 import { writeTable } from "../table.js";
-import { write } from "./test.js";
+import { writeResult } from "../write-result.js";
 
 const kinds: readonly [CoveragePoint["kind"], string][] = [
   ["sentence", "sentences that applied or fired"],
@@ -22,7 +22,7 @@ export function coverTrials(
   const found = coverage(house, (share) => progress.at(share));
   progress.end();
   if (print) process.stdout.write(`\n${tell(found, files)}\n`);
-  if (lcov) write(lcov, trace(found, files));
+  if (lcov) writeResult(lcov, trace(found, files));
   return found;
 }
 

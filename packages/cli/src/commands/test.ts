@@ -1,5 +1,3 @@
-import { writeFileSync } from "node:fs";
-import { dirname } from "node:path";
 import { setTimeout } from "node:timers/promises";
 import { writeJunit } from "@modrik/formats";
 import { type House, isSound, type Margin, type Trial } from "modrik";
@@ -11,6 +9,7 @@ import { Progress } from "../progress.js";
 import { wholeNumber } from "../run-options.js";
 import { writeTable } from "../table.js";
 import { reportOf, sayMargin, type TrialReport } from "../trial-report.js";
+import { writeResult } from "../write-result.js";
 
 export interface TestOptions {
   readonly grep?: string;
@@ -195,16 +194,7 @@ function writeResults(file: string, house: House, reports: readonly TrialReport[
     const details = wrong.flatMap(({ lines = [] }) => lines).join("\n");
     return { name: trial, seconds, ...(!passed && { failure: { says: wrong.map(({ says }) => says).join("; "), details } }) };
   });
-  write(file, writeJunit(house.name, cases));
-}
-
-/** @throws CallError when the file cannot be written */
-export function write(file: string, text: string): void {
-  try {
-    writeFileSync(file, text);
-  } catch (error) {
-    throw new CallError(`"${file}" cannot be written: ${(error as Error).message}.`, `Is there a folder "${dirname(file)}"?`);
-  }
+  writeResult(file, writeJunit(house.name, cases));
 }
 
 /** Trials by how near they came to failing, the nearest first: in a value, and in time. */

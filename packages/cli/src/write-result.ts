@@ -1,0 +1,13 @@
+// Results as files beside what is printed.
+import { writeFileSync } from "node:fs";
+import { dirname } from "node:path";
+import { CallError } from "./call-error.js";
+
+/** @throws CallError when the file cannot be written */
+export function writeResult(file: string, text: string): void {
+  try {
+    writeFileSync(file, text);
+  } catch (error) {
+    throw new CallError(`"${file}" cannot be written: ${(error as Error).message}.`, `Is there a folder "${dirname(file)}"?`);
+  }
+}
