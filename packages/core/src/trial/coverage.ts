@@ -2,11 +2,11 @@
 //
 // A condition's effect is covered in the sense of modified condition/decision coverage (RTCA DO-178C, with masking after
 // Chilenski, DOT/FAA/AR-01/18): seen true and seen false, each time while turning it alone would have turned the whole.
-import { Journal, type Program } from "../engine/index.js";
+import { type Engine, Journal, type Program } from "../engine/index.js";
 import { type Condition, type Expression, type House, type Trial, writeExpression, writeSentence } from "../house/index.js";
 import type { SpokenOf } from "../language/index.js";
 import { clockOf } from "../time/index.js";
-import { fromBase, stepOf, units, writeReading } from "../units/index.js";
+import { equalNumbers, fromBase, stepOf, units, writeReading } from "../units/index.js";
 import {
   type BoundTest,
   boundsIn,
@@ -198,45 +198,36 @@ class Study {
   look(trial: Trial): void {
     const timeline = timelineOf(trial, clockOf(this.#house.clock));
     const journal = new Journal();
-    const changes: { at: number; values: number[] }[] = [];
-    const watch = this.#watch;
-    const last = watch.map(() => Number.NaN);
-    const { program } = new Play(this.#house, trial, timeline, {
-      watch,
-      journal,
-      onInstant: (at, engine) => {
-        const values = watch.map((_, index) => engine.watched(index));
-        if (changes.length > 0 && values.every((value, index) => Object.is(value, last[index]))) return;
-        values.forEach((value, index) => {
-          last[index] = value;
-        });
-        changes.push({ at, values });
-      },
-    }).run();
-    this.#count(changes.map(({ values }) => values));
-    this.#countRun(journal, program);
+    const hit = new Set<Point>();
+    let last: readonly number[] = [];
+    const onInstant = (_: number, engine: Engine) => {
+      const values = this.#watch.map((_expression, index) => engine.watched(index));
+      if (values.every((value, index) => Object.is(value, last[index]))) return;
+      last = values;
+      this.#see(values, hit);
+    };
+    const { program } = new Play(this.#house, trial, timeline, { watch: this.#watch, journal, onInstant }).run();
+    this.#seeRun(journal, program, hit);
+    for (const point of hit) point.seen++;
   }
 
-  #count(seen: readonly (readonly number[])[]): void {
-    const hit = new Set<Point>();
-    for (const values of seen) {
-      let next = 0;
-      for (const decision of this.#decisions) {
-        const own = values.slice(next, next + decision.atoms.length);
-        next += own.length;
-        this.#countEffects(decision, own, hit);
-      }
-      for (const { points, near } of this.#bounds) {
-        const [left = Number.NaN, right = Number.NaN] = [values[next], values[next + 1]];
-        next += 2;
-        const distance = left - right;
-        if (Number.isNaN(left)) hit.add(points.unknown);
-        else if (Math.abs(distance) < 1e-9 * Math.max(1, Math.abs(right))) hit.add(points.equal);
-        else if (distance < 0 && distance >= -near) hit.add(points.below);
-        else if (distance > 0 && distance <= near) hit.add(points.above);
-      }
+  /** What the values of one instant show. */
+  #see(values: readonly number[], hit: Set<Point>): void {
+    let next = 0;
+    for (const decision of this.#decisions) {
+      const own = values.slice(next, next + decision.atoms.length);
+      next += own.length;
+      this.#countEffects(decision, own, hit);
     }
-    for (const point of hit) point.seen++;
+    for (const { points, near } of this.#bounds) {
+      const [left = Number.NaN, right = Number.NaN] = [values[next], values[next + 1]];
+      next += 2;
+      const distance = left - right;
+      if (Number.isNaN(left)) hit.add(points.unknown);
+      else if (equalNumbers(left, right)) hit.add(points.equal);
+      else if (distance < 0 && distance >= -near) hit.add(points.below);
+      else if (distance > 0 && distance <= near) hit.add(points.above);
+    }
   }
 
   #countEffects(decision: Decision, own: readonly number[], hit: Set<Point>): void {
@@ -250,8 +241,7 @@ class Study {
   }
 
   /** Sentences that applied or fired, branches that were gone. */
-  #countRun({ records }: Journal, program: Program): void {
-    const hit = new Set<Point>();
+  #seeRun({ records }: Journal, program: Program, hit: Set<Point>): void {
     const steps = new Map<string, Map<number, number>>();
     for (const { event } of records) {
       if (event.kind === "trigger") this.#hit(hit, event.rule, event.sentence);
@@ -280,7 +270,6 @@ class Study {
         if (passed && looked > entered) hit.add(passed);
       });
     }
-    for (const point of hit) point.seen++;
   }
 
   #hit(hit: Set<Point>, rule: string, sentence: number): void {

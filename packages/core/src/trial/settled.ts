@@ -286,6 +286,7 @@ export class Settled {
     for (let at = begin; calendar && at < end; ) {
       const { open, until } = stretchOf(calendar, this.sky, at);
       found.push({ from: at, to: until, open });
+      if (!(until > at)) break;
       at = until;
     }
     this.#schedules.set(schedule, found);
