@@ -98,6 +98,24 @@ describe("test", () => {
     });
   });
 
+  test("replays a recording beside the house, and is clear about one that is broken or missing", () => {
+    const place = mkdtempSync(join(folder, "replayed-"));
+    const trial = 'trial t { replay "day.csv" from 2026-03-14 08:00 to 2026-03-14 09:00 expect z.o is on by 08:10 }';
+    writeFileSync(join(place, "house.modrik"), heater + trial);
+    expect(modrik(["test", place])).toMatchObject({
+      code: 1,
+      err: expect.stringMatching(/house.modrik:\d+:18 {2}unknown-name {2}There is no recording "day.csv"/),
+    });
+    writeFileSync(join(place, "day.csv"), "time,z.x\n2026-03-14T07:00:00Z,21\n2026-03-14T08:10:00Z,19\n");
+    expect(modrik(["test", place]).out).toMatch(/\n1 passed, 0 failed\n$/);
+    expect(modrik(["why", "z.o", "--trial", "t", "--at", "08:20", place]).out).toContain("z.o is on, since 08:10");
+    writeFileSync(join(place, "day.csv"), "time,z.x\nyesterday,21\n");
+    expect(modrik(["test", place])).toMatchObject({
+      code: 2,
+      err: expect.stringMatching(/day.csv cannot be read. Line 2: "yesterday" is no time/),
+    });
+  });
+
   test("many trials run beside each other, and are told in their order", () => {
     const trials = Array.from(
       { length: 130 },

@@ -269,7 +269,7 @@ const trial = z.strictObject({
   lasts: expression.optional(),
   to: expression.optional(),
   replay: z.string().optional(),
-  recorded: z.array(z.object({ at: z.number(), name: z.string(), value: value.optional() })).optional(),
+  recorded: z.array(z.object({ at: z.number(), name: z.string(), value: value.optional(), unit: unit.optional() })).optional(),
   simulated: z.strictObject({ weather: name.optional() }).optional(),
   given: z.array(z.strictObject({ name, value: expression })).readonly(),
   happenings: z

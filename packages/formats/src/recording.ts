@@ -1,6 +1,5 @@
-// Recordings of a house as the core takes them: CSV with a column for each thing, or SenML (RFC 8428). Values are in the
-// own unit of their thing.
-import type { Recorded, Value } from "modrik";
+// Recordings of a house as the core takes them: CSV with a column for each thing, in its own unit, or SenML (RFC 8428).
+import type { Recorded, Unit, Value } from "modrik";
 import papa from "papaparse";
 import { FormatError } from "./format-error.js";
 
@@ -48,7 +47,9 @@ function fieldValue(text: string): Value {
 interface SenmlRecord {
   readonly bn?: unknown;
   readonly bt?: unknown;
+  readonly bu?: unknown;
   readonly n?: unknown;
+  readonly u?: unknown;
   readonly t?: unknown;
   readonly v?: unknown;
   readonly vs?: unknown;
@@ -65,10 +66,11 @@ function readSenml(text: string): Recorded[] {
   } catch (error) {
     throw new FormatError(`It is no SenML: ${(error as Error).message}.`);
   }
-  let [baseName, baseTime] = ["", 0];
+  let [baseName, baseTime, baseUnit] = ["", 0, ""];
   return (pack as SenmlRecord[]).flatMap((record, index) => {
     if (typeof record !== "object" || record === null) throw new FormatError(`Record ${index + 1} is no SenML record.`);
     baseName = typeof record.bn === "string" ? record.bn : baseName;
+    baseUnit = typeof record.bu === "string" ? record.bu : baseUnit;
     baseTime = typeof record.bt === "number" ? record.bt : baseTime;
     const name = `${baseName}${typeof record.n === "string" ? record.n : ""}`;
     const seconds = baseTime + (typeof record.t === "number" ? record.t : 0);
@@ -77,6 +79,64 @@ function readSenml(text: string): Recorded[] {
     const value = record.v ?? record.vs ?? record.vb;
     if (value === undefined) return [];
     const at = Math.round(seconds * 1000);
-    return [{ at, name, ...((typeof value === "number" || typeof value === "string") && { value }) }];
+    const says = typeof record.u === "string" ? record.u : baseUnit;
+    if (typeof value === "number") return [{ at, name, ...inUnit(value, says, index) }];
+    return [{ at, name, ...(typeof value === "string" && { value }) }];
   });
+}
+
+/** Units of SenML (RFC 8428, 12.1; RFC 8798) that have another name here, and what a value of theirs is multiplied by. */
+const renamed: Readonly<Record<string, readonly [unit: Unit, factor: number]>> = {
+  Cel: ["°C", 1],
+  "/": ["%", 100],
+  deg: ["°", 1],
+  m2: ["m²", 1],
+  m3: ["m³", 1],
+  "m3/s": ["m³/h", 3600],
+  "l/s": ["l/min", 60],
+  "g/m3": ["g/m³", 1],
+  "ug/m3": ["µg/m³", 1],
+  "1/s": ["/h", 3600],
+};
+
+const same: ReadonlySet<string> = new Set<Unit>([
+  "%RH",
+  "%",
+  "lx",
+  "ppm",
+  "ppb",
+  "W",
+  "kW",
+  "Wh",
+  "kWh",
+  "J",
+  "V",
+  "A",
+  "Hz",
+  "Pa",
+  "hPa",
+  "l",
+  "g",
+  "kg",
+  "mm",
+  "cm",
+  "m",
+  "km",
+  "m/s",
+  "km/h",
+  "dB",
+  "pH",
+  "ms",
+  "s",
+  "min",
+  "h",
+]);
+
+/** Without a unit a value is in that of its thing. A kelvin of SenML is an absolute temperature. */
+function inUnit(value: number, says: string, index: number): Pick<Recorded, "value" | "unit"> {
+  if (says === "") return { value };
+  if (says === "K") return { value: value - 273.15, unit: "°C" };
+  const [unit, factor] = renamed[says] ?? [same.has(says) ? (says as Unit) : undefined, 1];
+  if (unit === undefined) throw new FormatError(`Record ${index + 1} is in "${says}", which is no unit of a house.`);
+  return { value: value * factor, unit };
 }

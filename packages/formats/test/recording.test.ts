@@ -38,6 +38,28 @@ test.each([
   expect(result?.verdicts.filter(({ passed }) => !passed).map(({ says }) => says)).toEqual([]);
 });
 
+test("units of SenML are understood, and told from one another", () => {
+  const pack = JSON.stringify([
+    { bn: "z.", bt: 1773475800, bu: "Cel", n: "x", v: 20 },
+    { n: "f", v: 20 },
+    { n: "k", v: 293.15, u: "K" },
+    { n: "share", v: 0.4, u: "/" },
+    { n: "damp", v: 45, u: "%RH" },
+    { n: "wrong", v: 45, u: "lx" },
+  ]);
+  const text = `house "A" { clock "UTC" }
+    zone z { sensor x: °C sensor f: °F sensor k: °C sensor share: % sensor damp: %RH sensor wrong: °C }
+    trial t { replay "day.json" from 2026-03-14 08:00 to 2026-03-14 09:00
+      expect z.x between 20 °C and 20 °C at 08:30 expect z.f between 68 °F and 68 °F at 08:30 expect z.k between 19.9 °C and 20.1 °C at 08:30
+      expect z.share between 40 % and 40 % at 08:30 expect z.damp between 45 %RH and 45 %RH at 08:30 expect z.wrong is unknown at 08:30 }`;
+  const { house: read } = parseHouse({ "a.modrik": text }, { recordings: { "day.json": readRecording(pack) } });
+  expect(
+    runTrials(read)[0]
+      ?.verdicts.filter(({ passed }) => !passed)
+      .map(({ says }) => says),
+  ).toEqual([]);
+});
+
 test("a recording that is not there is said at its place", () => {
   const { problems } = parseHouse({ "a.modrik": house });
   expect(problems.map(({ reason, place }) => [reason, place.line])).toEqual([
@@ -51,6 +73,7 @@ test.each([
   ["a row too long", "time,z.x\n2026-03-14T08:00Z,2,3", /Line 2 has more fields/],
   ["broken JSON", "[{", /It is no SenML/],
   ["a relative time", '[{"n":"z.x","v":1,"t":-5}]', /Record 1 has no absolute time/],
+  ["a unit of nothing here", '[{"n":"z.x","bt":1773473400,"u":"lm","v":1}]', /Record 1 is in "lm"/],
   ["a record without a name", '[{"v":1,"bt":1773473400}]', /Record 1 has no name/],
 ])("%s is told", (_, text, says) => {
   expect(() => readRecording(text)).toThrow(FormatError);

@@ -1,7 +1,7 @@
 // Constants a trial names, in the own unit of the thing they are for.
-import { fromBase, toBase, type Unit } from "../units/index.js";
+import { convert, dimensionOf, fromBase, toBase, type Unit } from "../units/index.js";
 import type { Expression } from "./expression.js";
-import type { House, Trial } from "./house.js";
+import type { House, Recorded, Trial } from "./house.js";
 import type { Value } from "./types.js";
 
 /** How far a thing moves, or how long something lasts: a fixed number in the base unit. */
@@ -19,6 +19,13 @@ export function ownValue(house: House, name: string, expression: Expression): Va
   const base = baseOfNumber(expression);
   const unit = unitOf(house, name);
   return base === undefined || unit === undefined ? base : fromBase(base, unit);
+}
+
+/** What a recording says of a thing, in its own unit; nothing where it says what the thing cannot measure. */
+export function recordedValue(house: House, { name, value, unit }: Recorded): Value | undefined {
+  const own = unitOf(house, name);
+  if (typeof value !== "number" || unit === undefined || own === undefined) return value;
+  return dimensionOf(unit) === dimensionOf(own) ? convert({ value, unit }, own).value : undefined;
 }
 
 /** The unit of a thing that holds a number; undefined for all else. */

@@ -2,6 +2,7 @@
 // groups stand for their outputs, and the lists keep the order in which things were written, which decides between rules
 // of one standing.
 import type { Calendar, Place, ProfileDay } from "../time/index.js";
+import type { Unit } from "../units/index.js";
 import type { Condition, DayTime, Expression, Occasion, Text, Trigger } from "./expression.js";
 import type { Range, TruthType, Value, ValueType, WordType } from "./types.js";
 
@@ -269,8 +270,10 @@ export interface Recorded {
   /** Milliseconds since 1970 UTC. */
   readonly at: number;
   readonly name: string;
-  /** In the thing's own unit; left out where it could not be read. */
+  /** Left out where it could not be read. */
   readonly value?: Value;
+  /** The unit of a number. @default the thing's own */
+  readonly unit?: Unit;
 }
 
 /** A value something has, or is told to have. */

@@ -2,7 +2,7 @@ export * from "./author/index.js";
 export { calibrate } from "./calibrate.js";
 export { colours } from "./colours.js";
 export type * from "./expression.js";
-export { baseOfNumber, givenIn, ownValue, unitOf } from "./given.js";
+export { baseOfNumber, givenIn, ownValue, recordedValue, unitOf } from "./given.js";
 export type * from "./house.js";
 export { isIn, type Thing, thingsBehind, thingsOf, titleOf } from "./lookup.js";
 export { writeExpectation, writePermit, writeSentence, writeTrigger } from "./sentences.js";

@@ -1,7 +1,7 @@
 // What a house's sensors are told: by the simulated rooms, or by hand, with the faults of real ones. Each goes on
 // reporting until it falls silent.
 import type { Engine } from "../engine/index.js";
-import type { Recorded, Value } from "../house/index.js";
+import { type Recorded, recordedValue, type Value } from "../house/index.js";
 import type { Physics } from "./physics.js";
 import { randomFrom } from "./random.js";
 
@@ -125,7 +125,8 @@ export class World {
 
   #replayAt(at: number): void {
     for (let record = this.#recorded[this.#place]; record?.at === at; record = this.#recorded[++this.#place]) {
-      const { name, value } = record;
+      const { name } = record;
+      const value = recordedValue(this.engine.house, record);
       const known = this.engine.house.sensors.find((sensor) => sensor.name === name);
       if (known?.type.kind === "press") this.engine.press(name, at);
       else if (known) this.engine.report(name, value ?? Number.NaN, at);

@@ -7,6 +7,7 @@ import {
   type House,
   type Occurrence,
   ownValue,
+  recordedValue,
   type Trial,
   unitOf,
   type Value,
@@ -212,6 +213,9 @@ function lastBefore(house: House, { recorded = [] }: Trial, from: number): Recor
     [...house.sensors, ...house.dials, ...house.modes].filter(({ type }) => type.kind !== "press").map(({ name }) => name),
   );
   const last: Record<string, Value> = {};
-  for (const { at, name, value } of recorded) if (at < from && value !== undefined && inputs.has(name)) last[name] = value;
+  for (const record of recorded) {
+    const value = record.at < from && inputs.has(record.name) ? recordedValue(house, record) : undefined;
+    if (value !== undefined) last[record.name] = value;
+  }
   return last;
 }
