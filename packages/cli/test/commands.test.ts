@@ -72,14 +72,18 @@ describe("on the example house", () => {
 
   const commands = [...modrik(["--help"]).out.matchAll(/^ {2}([a-z]+) /gm)].map(([, name]) => name as string);
   test.each(commands.filter((name) => name !== "demo"))("the example in the help of %s works", (name) => {
-    const [, words = ""] = /Example:\n {2}modrik (.*)/.exec(modrik([name, "--help"]).out) ?? [];
-    expect(words).toMatch(new RegExp(`^${name} `));
+    const [, examples = ""] = /Example:\n((?: {2}modrik .*\n)+)/.exec(`${modrik([name, "--help"]).out}\n`) ?? [];
+    const lines = examples.trim().split("\n");
     // In a copy, as an example may change the house or draw a picture.
     const copy = join(folder, `help-${name}`);
     cpSync(join(root, "examples"), join(copy, "examples"), { recursive: true });
-    const ended = modrik(words.split(" "), copy);
-    expect(ended.code, ended.err).toBe(0);
-    expect(ended.out).not.toBe("");
+    for (const line of lines) {
+      const words = line.trim().replace(/^modrik /, "");
+      expect(words).toMatch(new RegExp(`^${name} `));
+      const ended = modrik(words.split(" "), copy);
+      expect(ended.code, ended.err).toBe(0);
+      expect(ended.out).not.toBe("");
+    }
   });
 
   test.each(["check", "simulate", "test", "show"])("%s --json is JSON", (command) => {
