@@ -148,6 +148,7 @@ export {
 } from "./trial/index.js";
 export {
   convert,
+  differenceUnit,
   fromBase,
   type Quantity,
   quantity,

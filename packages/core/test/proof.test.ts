@@ -30,7 +30,7 @@ const { house: linden } = parseLindenYard();
 
 const small = (rules: string, trials: string) => {
   const text = `house "A" { clock "UTC" }
-    zone z { sensor x: °C, 0..60 °C, unknown after 30 min sensor y: °C sensor door: open/closed output o: on/off output fan: on/off }
+    zone z { sensor x: °C, 0..60 °C, unknown after 30 min sensor y: °C sensor f: °F sensor door: open/closed output o: on/off output fan: on/off }
     ${rules} ${trials}`;
   const { house, problems } = parseHouse({ "a.modrik": text });
   expect(problems.map(({ reason, place }) => `${place.line}:${place.column} ${reason}`)).toEqual([]);
@@ -46,6 +46,7 @@ describe("margins", () => {
     ["expect always z.x above 18 °C", "1 K"],
     ["expect never z.x below 18 °C", "1 K"],
     ["expect always z.x between 18.5 °C and 25 °C", "0.5 K"],
+    ["expect always z.f above 64.4 °F", "2 K"],
     ["expect always (z.x above 18 °C and z.x below 30 °C)", "1 K"],
     ["expect always (z.x above 25 °C or z.x below 23 °C)", "-1 K"],
     ["expect z.x at least 23 °C at 08:30", "1 K"],
@@ -63,7 +64,7 @@ describe("margins", () => {
     ["expect whenever z.x above 22 °C then z.fan is on within 5 min", "none"],
     ["expect never z.fan is on", "none"],
   ])("%s: %s", (expectation, expected) => {
-    const body = `given z.x is 24 °C at 08:10 z.x is 19 °C at 08:20 z.x is 24 °C ${expectation}`;
+    const body = `given z.x is 24 °C, z.f is 68 °F at 08:10 z.x is 19 °C at 08:20 z.x is 24 °C ${expectation}`;
     const [result] = runTrials(small(rule, trialOf(body)));
     expect(say(result?.verdicts[0]?.margin)).toBe(expected);
   });

@@ -1,4 +1,5 @@
 import {
+  differenceUnit,
   fromBase,
   isIn,
   type KeptMeasure,
@@ -73,7 +74,7 @@ function outputRow({ title, starts, onTime, share, on, off }: OutputMeasure): st
 }
 
 function keptRow({ value, rule, unit, applied, inBand, meanDistance, lowest, highest }: KeptMeasure): string[] {
-  const difference = unit === "°C" || unit === "°F" ? "K" : unit;
+  const difference = differenceUnit(unit);
   const distance = unit === "°F" ? fromBase((meanDistance * 5) / 9, "K") : meanDistance;
   return [
     writeExpression(value),

@@ -164,8 +164,3 @@ export function allOf(conditions: readonly Condition[]): Condition | undefined {
 export function risingOf(triggers: readonly Trigger[]): Condition[] {
   return triggers.flatMap((trigger) => (trigger.kind === "becomes true" ? [trigger.condition] : []));
 }
-
-/** Whether it is true for an instant only, or counts from one: a press. */
-export function hasPress(condition: Condition): boolean {
-  return JSON.stringify(condition).includes('"kind":"pressed"');
-}

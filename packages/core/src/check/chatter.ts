@@ -1,7 +1,7 @@
 // Switching to and fro about one point: a bound without a way back, or a band narrower than what the output itself does.
 import { type Bound, type Condition, type Expression, isIn, type Sensor, writeExpression } from "../house/index.js";
 import { MINUTE } from "../time/index.js";
-import { fromBase, stepOf, type Unit, units, writeReading } from "../units/index.js";
+import { differenceUnit, plainMove, stepOf, type Unit, units, writeReading } from "../units/index.js";
 import { type Ask, conjuncts, risingOf } from "./asks.js";
 import type { Draft } from "./finding.js";
 import type { Inquiry } from "./inquiry.js";
@@ -65,9 +65,7 @@ function isShared(inquiry: Inquiry, ask: Ask, bound: BoundTest): boolean {
 
 /** A point well on the other side. */
 function wider({ kind }: BoundTest, point: number, unit: Unit, inquiry: Inquiry): string {
-  const step = stepOf(unit);
-  const far = Math.max(step * 10, Math.abs(fromBase(point, unit)) * 0.05 * units[unit].factor);
-  const by = Math.round(far / step) * step;
+  const by = plainMove(point, unit);
   return isUp(kind) ? `below ${inquiry.say(point - by, unit)}` : `above ${inquiry.say(point + by, unit)}`;
 }
 
@@ -195,7 +193,7 @@ function fineBands(inquiry: Inquiry): Draft[] {
           const [sensor] = signal.kind === "value" ? inquiry.measuredIn(signal) : [];
           const coarse = sensor ? graininess(inquiry, sensor) : undefined;
           if (!sensor || !coarse || !(width < coarse.size)) return [];
-          const difference = unit === "°C" || unit === "°F" ? "K" : unit;
+          const difference = differenceUnit(unit);
           const say = (size: number) => writeReading(size / units[difference].factor, difference);
           return [
             {

@@ -1,5 +1,6 @@
 // Reasons for different values of one output that can hold together, with an example and who wins.
 import { type Condition, writeExpression } from "../house/index.js";
+import { MINUTE } from "../time/index.js";
 import { type Ask, allOf } from "./asks.js";
 import type { Draft } from "./finding.js";
 import type { Inquiry } from "./inquiry.js";
@@ -32,7 +33,7 @@ function ofPair(inquiry: Inquiry, winner: Ask, loser: Ask): Draft[] {
   const at = both.at;
   const stages = scene.leadingTo(both);
   const condition: Condition = whole ?? { kind: "is", left: { kind: "value", of: output }, right: winner.value };
-  const shows = scene.shows(`${stronger} and ${weaker} together`, stages, [{ claim: "holds", condition, at }], at + 60e3);
+  const shows = scene.shows(`${stronger} and ${weaker} together`, stages, [{ claim: "holds", condition, at }], at + MINUTE);
   const never = implies(inquiry, loser, winner) && inquiry.isExact([...winner.conditions, ...loser.conditions]);
   if (never) {
     return [

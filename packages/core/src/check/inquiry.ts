@@ -4,14 +4,15 @@ import {
   type EventSentence,
   type Expression,
   type House,
+  hasPress,
   type Sensor,
   type Trigger,
   thingsBehind,
+  visitExpressions,
 } from "../house/index.js";
 import { HOUR, MINUTE } from "../time/index.js";
 import { fromBase, type Unit, writeReading } from "../units/index.js";
-import type { Ask } from "./asks.js";
-import { asksOf, hasPress } from "./asks.js";
+import { type Ask, asksOf } from "./asks.js";
 import type { Draft } from "./finding.js";
 import { Scene, type Stage } from "./scene.js";
 
@@ -59,7 +60,7 @@ export class Inquiry {
     return { kind: "between", value: signal, low: point, high: point };
   }
 
-  /** Sensors that an expression rests on, also through lets and profiles. */
+  /** Sensors that an expression rests on, also through lets. */
   sensorsIn(holder: unknown): Sensor[] {
     const names = thingsBehind(this.house, holder);
     return this.house.sensors.filter(({ name }) => names.has(name));
@@ -139,7 +140,7 @@ export class Inquiry {
   /** The longest `for` in a condition, as far as it is a fixed time, in milliseconds. */
   longestWait(condition: unknown): number {
     let longest = 0;
-    visitAll(condition, (part) => {
+    visitExpressions(condition, (part) => {
       if (part.kind === "for") longest = Math.max(longest, this.scene.figure(part.duration) || 0);
     });
     return longest;
@@ -149,13 +150,4 @@ export class Inquiry {
 /** What is not said of before is as it is afterwards. */
 function settledFirst(before: ReadonlyMap<number, number>, after: ReadonlyMap<number, number>): Map<number, number> {
   return new Map([...after, ...before]);
-}
-
-/** Every expression within a holder of expressions, outer ones first. */
-export function visitAll(holder: unknown, visit: (expression: Expression) => void): void {
-  if (Array.isArray(holder)) for (const part of holder) visitAll(part, visit);
-  else if (typeof holder === "object" && holder !== null) {
-    if ("kind" in holder) visit(holder as Expression);
-    for (const part of Object.values(holder)) visitAll(part, visit);
-  }
 }

@@ -1,7 +1,7 @@
 // A request for good that nothing ever takes back.
 import { restOf } from "../engine/index.js";
 import { type House, type Step, stepsIn, writeExpression } from "../house/index.js";
-import { HOUR } from "../time/index.js";
+import { HOUR, MINUTE } from "../time/index.js";
 import { type Ask, constantOf } from "./asks.js";
 import type { Draft } from "./finding.js";
 import type { Inquiry } from "./inquiry.js";
@@ -64,7 +64,7 @@ function ofOutput(inquiry: Inquiry, ask: Ask, output: string): Draft {
   const [before] = fired?.stages ?? [];
   const stages = fired && before ? [...fired.stages, { ...before, at: fired.at + HOUR }] : [];
   const condition = { kind: "is", left: { kind: "value", of: output }, right: ask.value } as const;
-  const from = (fired?.at ?? 0) + 60e3;
+  const from = (fired?.at ?? 0) + MINUTE;
   const shows =
     fired &&
     inquiry.scene.shows(`${output} is still ${value} a day later`, stages, [

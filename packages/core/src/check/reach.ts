@@ -1,10 +1,10 @@
 // Sentences that can never apply, conditions that are never or always true, moments that never come.
-import { type Condition, type Expression, type Schedule, writeExpression } from "../house/index.js";
+import { type Condition, type Expression, hasPress, type Schedule, visitExpressions, writeExpression } from "../house/index.js";
 import { stretchOf, type Weekday, weekdayOf } from "../time/index.js";
 import type { Found } from "../trial/index.js";
-import { allOf, conjuncts, hasPress } from "./asks.js";
+import { allOf, conjuncts } from "./asks.js";
 import type { Draft } from "./finding.js";
-import { type Inquiry, visitAll } from "./inquiry.js";
+import type { Inquiry } from "./inquiry.js";
 
 export function reaches(inquiry: Inquiry): Draft[] {
   const { house, scene } = inquiry;
@@ -60,7 +60,7 @@ function partsOf(inquiry: Inquiry, about: Draft["about"], holder: unknown): Draf
   const drafts: Draft[] = [];
   // An end that never comes is told as such.
   const ends = new Set<unknown>();
-  visitAll(holder, (part) => {
+  visitExpressions(holder, (part) => {
     if (part.kind === "until") ends.add(part.reset);
     if (ends.has(part) || !tests.has(part.kind) || inquiry.sensorsIn(part).length === 0 || !inquiry.isExact([part])) return;
     const which =

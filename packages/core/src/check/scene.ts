@@ -1,7 +1,7 @@
 // Timelines that show a problem: situations one after another as a trial, run before anybody is told of it.
 import { ownOf, restOf } from "../engine/index.js";
 import type { Condition, Expectation, Expression, Happening, House, Occurrence, Setting, Trial } from "../house/index.js";
-import { thingsOf, writeExpression } from "../house/index.js";
+import { type Thing, thingsOf, writeExpression } from "../house/index.js";
 import { DAY, dateOfDay, MINUTE } from "../time/index.js";
 import { expressionOf, type Goal, isFound, passes, Search, Settled, type Situation } from "../trial/index.js";
 
@@ -35,11 +35,13 @@ interface FindOptions {
 export class Scene {
   readonly settled: Settled;
   readonly search: Search;
+  readonly #things: ReadonlyMap<string, Thing>;
   #count = 0;
 
   constructor(readonly house: House) {
     this.settled = new Settled(house);
     this.search = new Search(this.settled);
+    this.#things = thingsOf(house);
   }
 
   node(expression: Expression): number {
@@ -148,10 +150,10 @@ export class Scene {
   /** How a timeline says that a thing has a value; nothing for what needs no saying. */
   #told(node: number, value: number): Occurrence | "unsayable" | undefined {
     const { op, key, name } = this.settled.op(node);
-    if (op === "until" || op === "limited until" || op === "pulse") return undefined;
+    if (this.settled.remembers(node) || op === "pulse") return undefined;
     if (key === `running ${name}`) return value === 1 ? { kind: "person starts", name } : undefined;
     if (key === `disobeys ${name}`) return value === 1 ? "unsayable" : undefined;
-    const found = thingsOf(this.house).get(name);
+    const found = this.#things.get(name);
     if (!found || found.kind === "let" || found.kind === "profile") return "unsayable";
     const said = expressionOf(value, found.thing.type);
     if (found.kind !== "output") return { kind: "is", name, value: said };

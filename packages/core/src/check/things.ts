@@ -1,8 +1,9 @@
 // What is declared or wired in a way that does not serve: zones, topics, colours, power, names.
-import { type House, isIn, stepsIn, thingsIn, type Wiring } from "../house/index.js";
+import { type House, isIn, stepsIn, thingsIn, visitExpressions, type Wiring } from "../house/index.js";
+import { MINUTE } from "../time/index.js";
 import type { Ask } from "./asks.js";
 import type { Draft } from "./finding.js";
-import { type Inquiry, visitAll } from "./inquiry.js";
+import type { Inquiry } from "./inquiry.js";
 
 /** Regulating a zone that the output does not serve. */
 export function wrongZones(inquiry: Inquiry): Draft[] {
@@ -86,7 +87,7 @@ export function halfSet(inquiry: Inquiry): Draft[] {
     const shows =
       so &&
       inquiry.scene.shows(`${colourOf} is lit, its colour unknown`, inquiry.scene.leadingTo(so), [
-        { claim: "holds", condition: unknown, at: so.at + 60e3 },
+        { claim: "holds", condition: unknown, at: so.at + MINUTE },
       ]);
     return [
       {
@@ -187,7 +188,7 @@ function usedIn({ rules, guards, lets, profiles, presets, outputs }: House): str
     ),
   );
   const others: string[] = [];
-  visitAll([rules, guards, lets], (part) => {
+  visitExpressions([rules, guards, lets], (part) => {
     if (part.kind === "pressed") others.push(part.sensor);
     if (part.kind === "age") others.push(part.of);
     if (part.kind === "disobeys") others.push(part.output);

@@ -1,10 +1,10 @@
 // Waits that fit neither the sensor nor each other.
-import { type Condition, type Expression, type Sensor, writeExpression } from "../house/index.js";
+import { type Condition, type Expression, type Sensor, visitExpressions, writeExpression } from "../house/index.js";
 import { MINUTE } from "../time/index.js";
 import { writeDuration } from "../units/index.js";
 import type { Ask } from "./asks.js";
 import type { Draft } from "./finding.js";
-import { type Inquiry, visitAll } from "./inquiry.js";
+import type { Inquiry } from "./inquiry.js";
 
 type Lasting = Extract<Condition, { kind: "for" }>;
 type Memory = Extract<Condition, { kind: "until" }>;
@@ -73,7 +73,7 @@ export function slowReports(inquiry: Inquiry): Draft[] {
   const drafts: Draft[] = [];
   const seen = new Set<string>();
   const look = (holder: unknown, about: Draft["about"]): void =>
-    visitAll(holder, (part) => {
+    visitExpressions(holder, (part) => {
       const [what, duration] = spanOf(part);
       const lasts = duration ? scene.figure(duration) : Number.NaN;
       if (!what || Number.isNaN(lasts)) return;
@@ -148,7 +148,7 @@ export function looseFors(inquiry: Inquiry): Draft[] {
   const { house } = inquiry;
   const drafts: Draft[] = [];
   const look = (holder: unknown, about: Draft["about"]): void =>
-    visitAll(holder, (part) => {
+    visitExpressions(holder, (part) => {
       if (part.kind !== "and" && part.kind !== "or") return;
       const last = part.of.at(-1);
       const others = part.of.slice(0, -1);

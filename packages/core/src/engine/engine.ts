@@ -1,6 +1,6 @@
 // Runs a house: inputs and time in, changes of outputs out. A pure function of the house, its starting state and the
 // inputs with their times; it reads no clock and does no I/O.
-import { Agenda, Evaluator, packed } from "../expression/index.js";
+import { Agenda, Evaluator, packed, windowed } from "../expression/index.js";
 import type { House, Value } from "../house/index.js";
 import { type Clock, clockOf, dateOfDay, type Sky } from "../time/index.js";
 import { writeDuration } from "../units/index.js";
@@ -668,17 +668,7 @@ function skyAhead(clock: Clock, ahead: number, { place }: House): Sky {
 }
 
 /** What is another some time after its parts are. */
-const lasting: ReadonlySet<string> = new Set([
-  "for",
-  "in the last",
-  "limited until",
-  "mean over",
-  "min over",
-  "max over",
-  "rise over",
-  "time over",
-  "count over",
-]);
+const lasting: ReadonlySet<string> = new Set<string>([...windowed, "for", "in the last", "limited until"]);
 
 /** How many parts that go by time stand within one another, at least one. */
 function lastingDepth({ graph: { nodes } }: Program): number {

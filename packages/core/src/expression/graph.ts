@@ -72,15 +72,20 @@ export type Op =
   | "time of day"
   | "ramped profile";
 
-/** Ops whose value changes with time alone. */
-const movesByItself: ReadonlySet<Op> = new Set<Op>([
-  "age",
+/** Ops over a window of time that ends now. */
+export const windowed: ReadonlySet<Op> = new Set<Op>([
   "mean over",
   "min over",
   "max over",
   "rise over",
   "time over",
   "count over",
+]);
+
+/** Ops whose value changes with time alone. */
+const movesByItself: ReadonlySet<Op> = new Set<Op>([
+  ...windowed,
+  "age",
   "begins in",
   "ends in",
   "elevation",

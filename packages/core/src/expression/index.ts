@@ -1,6 +1,6 @@
 export { Agenda } from "./agenda.js";
 export { Evaluator, type NodeState } from "./evaluator.js";
 export { compares, compute } from "./functions.js";
-export { eventsOf, Graph, type Node, placeOf } from "./graph.js";
+export { eventsOf, Graph, type Node, placeOf, windowed } from "./graph.js";
 export { packed } from "./packed.js";
 export { absoluteHumidity, relativeHumidity } from "./psychrometrics.js";

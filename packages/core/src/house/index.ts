@@ -22,4 +22,5 @@ export {
   type WordType,
   yesNo,
 } from "./types.js";
+export { hasPress, visitExpressions } from "./visit.js";
 export { thingsIn, writeExpression } from "./write.js";

@@ -1,7 +1,7 @@
 // A house as text of the language: what the parser makes of that is the same house. Repeats stay unrolled, and what a
 // calendar file says is not written.
 import { type DatesRange, dateOfDay, type FixedTime, monthNames, type Opening, writeDays } from "../time/index.js";
-import { type Unit, writeDuration, writeNumber, writeQuantity, writeTimeOfDay } from "../units/index.js";
+import { differenceUnit, type Unit, writeDuration, writeNumber, writeQuantity, writeTimeOfDay } from "../units/index.js";
 import { nameOfColour } from "./colours.js";
 import type { Expression } from "./expression.js";
 import type {
@@ -108,7 +108,7 @@ const maybe = <Item>(item: Item | undefined, write: (item: Item) => string) => (
 
 function writeSensor(sensor: Sensor, name: string): string {
   const { type, range, unknownAfter, scale, offset, reads, smoothOver, deviceHealth } = sensor;
-  const step = unitOf(type) === "°C" || unitOf(type) === "°F" ? "K" : unitOf(type);
+  const step = differenceUnit(unitOf(type));
   const attributes = [
     ...maybe(range, (bounds) => writeRange(bounds, unitOf(type))),
     ...maybe(unknownAfter, (after) => `unknown after ${writeExpression(after)}`),
@@ -148,7 +148,7 @@ function writeOutput(output: Output, name: string): string {
 function writeDial(dial: Dial, name: string): string {
   const { type, range, atFirst, step } = dial;
   const kind = range ? writeRange(range, unitOf(type)) : writeType(type);
-  const difference = unitOf(type) === "°C" || unitOf(type) === "°F" ? "K" : unitOf(type);
+  const difference = differenceUnit(unitOf(type));
   const nudge = maybe(step, (far) => `step ${writeQuantity({ value: far, unit: difference })}`);
   const parts = [kind, `at first ${writeValue(atFirst, type)}`, ...nudge].join(", ");
   return `dial ${head(dial, name)}: ${parts}${noteBehind(dial)}`;

@@ -6,7 +6,7 @@ import { type Engine, Journal, type Program } from "../engine/index.js";
 import { type Condition, type Expression, type House, type Trial, writeExpression, writeSentence } from "../house/index.js";
 import type { SpokenOf } from "../language/index.js";
 import { clockOf } from "../time/index.js";
-import { equalNumbers, fromBase, stepOf, units, writeReading } from "../units/index.js";
+import { equalNumbers, fromBase, plainMove, stepOf, units, writeReading } from "../units/index.js";
 import {
   type BoundTest,
   boundsIn,
@@ -181,11 +181,8 @@ class Study {
     return {
       left,
       right,
-      // What counts as just beside: a twentieth of the bound, or ten steps.
-      near: Math.max(
-        10 * step,
-        figure === undefined || Number.isNaN(figure) ? 0 : Math.abs(fromBase(figure, unit)) * 0.05 * units[unit].factor,
-      ),
+      // What counts as just beside.
+      near: plainMove(figure ?? Number.NaN, unit),
       points: {
         below: point("just below", told(-step)),
         equal: point("exactly at", told(0)),
@@ -206,8 +203,8 @@ class Study {
       last = values;
       this.#see(values, hit);
     };
-    const { program } = new Play(this.#house, trial, timeline, { watch: this.#watch, journal, onInstant }).run();
-    this.#seeRun(journal, program, hit);
+    const { engine } = new Play(this.#house, trial, timeline, { watch: this.#watch, journal, onInstant }).run();
+    this.#seeRun(journal, engine.program, hit);
     for (const point of hit) point.seen++;
   }
 

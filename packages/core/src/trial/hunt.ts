@@ -21,6 +21,7 @@ import { passes } from "./run.js";
 import { Search } from "./search.js";
 import { Settled } from "./settled.js";
 import { expressionOf } from "./situation.js";
+import { timelineOf } from "./timeline.js";
 
 /** A promise, and the shortest timeline found that breaks it. */
 export interface Hunted {
@@ -140,8 +141,9 @@ class Hunter {
     this.#house = house;
     this.#promise = promise;
     this.#random = randomFrom(seed);
-    const { lasts } = promise.base;
-    this.#lasts = lasts?.kind === "number" ? Math.min(lasts.value, DAY) : LASTS;
+    const { base } = promise;
+    const { from, to } = timelineOf(base, clockOf(house.clock));
+    this.#lasts = base.lasts || base.to ? Math.min(to - from, DAY) : LASTS;
     this.#inputs = this.#inputsOf();
   }
 
@@ -160,15 +162,13 @@ class Hunter {
   #relevant(): Set<string> {
     const { rules, guards, lets } = this.#house;
     const { condition, then } = this.#promise.expectation;
+    const reads = rules.map(({ sentences }) => thingsRead(sentences));
     const seen = new Set<string>();
     const follow = (name: string): void => {
       if (seen.has(name)) return;
       seen.add(name);
       for (const one of lets) if (one.name === name) thingsRead(one.value).forEach(follow);
-      for (const rule of rules) {
-        const read = rule.sentences.map((sentence) => thingsRead(sentence)).find((names) => names.has(name));
-        if (read && !this.#isInput(name)) for (const sentence of rule.sentences) thingsRead(sentence).forEach(follow);
-      }
+      if (!this.#isSensor(name)) for (const names of reads) if (names.has(name)) names.forEach(follow);
       for (const guard of guards)
         for (const permit of guard.permits) if (permit.output === name) thingsRead(permit.onlyWhile).forEach(follow);
     };
@@ -176,7 +176,7 @@ class Hunter {
     return seen;
   }
 
-  #isInput(name: string): boolean {
+  #isSensor(name: string): boolean {
     return this.#house.sensors.some((sensor) => sensor.name === name);
   }
 
@@ -221,8 +221,8 @@ class Hunter {
       const after = Math.ceil((this.#random() * this.#lasts) / MINUTE) * MINUTE;
       return { after: Math.min(after, this.#lasts - MINUTE), what: this.#occurrence() };
     });
-    const midnight = Math.floor(this.#begins() / DAY) * DAY;
-    const from = this.#random() < 0.5 ? this.#begins() : midnight + Math.floor(this.#random() * 24) * HOUR;
+    // As often at the trial's own time as at another hour.
+    const from = this.#begins() + (this.#random() < 0.5 ? 0 : Math.floor(this.#random() * 24) * HOUR);
     return { from, given, events: events.sort((a, b) => a.after - b.after) };
   }
 

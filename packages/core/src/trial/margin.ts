@@ -5,7 +5,7 @@
 
 import { Graph } from "../expression/index.js";
 import { baseOfNumber, type Expectation, type Expression, type House } from "../house/index.js";
-import { dimensionOf, stepOf, type Unit, units } from "../units/index.js";
+import { differenceUnit, dimensionOf, stepOf, type Unit, units } from "../units/index.js";
 import type { Window } from "./timeline.js";
 import { at, type Line, numberWith, within } from "./verdict.js";
 
@@ -102,8 +102,8 @@ function inValue(claim: Expectation["claim"], window: Window, { line, unit }: No
   const values = single ? [at(line, window.to)] : valuesWithin(line, window);
   const least = Math.min(...values.map((value) => sign * value));
   if (!Number.isFinite(least)) return undefined;
-  const difference: Unit = unit === "°C" || unit === "°F" ? "K" : unit;
-  return { value: least / units[unit].factor, unit: difference, steps: least / stepOf(unit) };
+  const difference = differenceUnit(unit);
+  return { value: least / units[difference].factor, unit: difference, steps: least / stepOf(unit) };
 }
 
 function valuesWithin(line: Line, window: Window): number[] {

@@ -16,7 +16,7 @@ import {
 } from "../house/index.js";
 import type { SpokenOf } from "../language/index.js";
 import { MINUTE } from "../time/index.js";
-import { fromBase, stepOf, toBase, units } from "../units/index.js";
+import { differenceUnit, fromBase, plainMove, toBase, units } from "../units/index.js";
 import { thingsRead } from "./reads.js";
 import { isFound, Search } from "./search.js";
 import { Settled } from "./settled.js";
@@ -246,14 +246,12 @@ function variantsOf(graph: Graph, expression: Expression): Expression[] {
   }
 }
 
-/** A twentieth of a bound or ten steps, whichever is more, to either side. */
+/** A plain difference to either side. */
 function movedBounds(graph: Graph, bound: Extract<Expression, { kind: Bound }>): Expression[] {
   const { right } = bound;
   const unit = graph.unitOf(bound.left) || graph.unitOf(right);
   if (right.kind === "word" || right.kind === "time" || right.kind === "date" || unit === "") return [];
-  const step = stepOf(unit);
-  const size = right.kind === "number" ? Math.abs(right.value) * units[unit].factor * 0.05 : 0;
-  const far = Math.max(10 * step, Math.round(size / step) * step);
+  const far = plainMove(right.kind === "number" ? toBase(right) : Number.NaN, unit);
   return ([-1, 1] as const).map((sign) => ({ ...bound, right: movedBy(right, sign * far, unit) }));
 }
 
@@ -262,7 +260,7 @@ function movedBy(right: Expression, far: number, unit: keyof typeof units): Expr
     const value = Math.round(fromBase(toBase(right) + far, right.unit) * 1e6) / 1e6;
     return { ...right, value };
   }
-  const difference = unit === "°C" || unit === "°F" ? "K" : unit;
+  const difference = differenceUnit(unit);
   const by: Expression = {
     kind: "number",
     value: Math.round((Math.abs(far) / units[difference].factor) * 1e6) / 1e6,

@@ -1,5 +1,5 @@
 // A timeline played to a house: what its sensors say, what people do, what befalls it.
-import { createEngine, type Engine, type EngineOptions, readSnapshot } from "../engine/index.js";
+import { createEngine, type Engine, type EngineOptions, type Run, readSnapshot } from "../engine/index.js";
 import {
   baseOfNumber,
   type Expression,
@@ -53,14 +53,13 @@ export class Play {
     }
   }
 
-  /** Plays it to its end; `keep` is called at its instant, when all of that has happened. */
-  run(keepAt = Number.POSITIVE_INFINITY, keep?: (engine: Engine) => void): Engine {
-    let kept = false;
+  /** Plays it to its end; what is kept is the house at an instant, when all of that has happened. */
+  run(keepAt = Number.POSITIVE_INFINITY): { readonly engine: Engine; readonly kept: Run["kept"] } {
+    let kept: Run["kept"];
     const keepBefore = (at: number) => {
       if (kept || keepAt >= at) return;
-      kept = true;
       this.#world.passTo(keepAt);
-      keep?.(this.#engine);
+      kept = { at: keepAt, snapshot: this.#engine.snapshot() };
     };
     for (const { at, to, what } of this.#timeline.happenings) {
       if (at > this.#timeline.to) break;
@@ -70,7 +69,7 @@ export class Play {
     }
     keepBefore(this.#timeline.to + 1);
     this.#world.passTo(this.#timeline.to);
-    return this.#engine;
+    return { engine: this.#engine, kept };
   }
 
   #isSensor(name: string): boolean {

@@ -4,7 +4,7 @@ import { type Expectation, type Expression, type House, type Trial, writeExpecta
 import { clockOf } from "../time/index.js";
 import { distanceOf, figureMargin, limitOf, type Margin, marginOf } from "./margin.js";
 import { Play } from "./play.js";
-import { type Timeline, timelineOf, type Window } from "./timeline.js";
+import { timelineOf, type Window } from "./timeline.js";
 import {
   countedIn,
   figureOf,
@@ -56,17 +56,20 @@ export interface TrialOptions {
 /** Runs one trial of a house and judges each of its expectations. */
 export function runTrial(house: House, trial: Trial, { keepAt }: TrialOptions = {}): TrialResult {
   const journal = new Journal();
-  let kept: Run["kept"];
-  const { engine, timeline, verdicts } = judgeTrial(house, trial, journal, keepAt, (living) => {
-    kept = { at: living.now, snapshot: living.snapshot() };
-  });
+  const { engine, kept, timeline, verdicts } = judgeTrial(house, trial, { journal, margins: true, keepAt });
   const run: Run = { program: engine.program, journal, from: timeline.from, to: timeline.to, ...(kept && { kept }) };
   return { trial, passed: verdicts.every(({ passed }) => passed), verdicts, run };
 }
 
-/** Whether a trial passes; nothing is written down of its run. */
+/** Whether a trial passes; nothing is written down of its run, and no margin is reckoned. */
 export function passes(house: House, trial: Trial): boolean {
-  return judgeTrial(house, trial).verdicts.every(({ passed }) => passed);
+  return judgeTrial(house, trial, {}).verdicts.every(({ passed }) => passed);
+}
+
+interface Judging {
+  readonly journal?: Journal;
+  readonly margins?: boolean;
+  readonly keepAt?: number | undefined;
 }
 
 /** The conditions an expectation is judged by, and the number that says how far it is from turning. */
@@ -75,19 +78,13 @@ interface Watched {
   readonly distance: Expression | undefined;
 }
 
-function judgeTrial(
-  house: House,
-  trial: Trial,
-  journal?: Journal,
-  keepAt?: number,
-  keep?: (engine: Engine) => void,
-): { engine: Engine; timeline: Timeline; verdicts: Verdict[] } {
+function judgeTrial(house: House, trial: Trial, { journal, margins = false, keepAt }: Judging) {
   const timeline = timelineOf(trial, clockOf(house.clock));
-  const watched = trial.expectations.map((expectation) => watchedOf(house, expectation));
+  const watched = trial.expectations.map((expectation) => watchedOf(house, expectation, margins));
   const watch = watched.flatMap(({ conditions, distance }) => (distance ? [...conditions, distance] : conditions));
   const lines = watch.map((condition): Line => ({ times: [], values: [], moments: isMoment(condition) }));
   const onInstant = (at: number, engine: Engine) => lines.forEach((line, index) => write(line, at, engine.watched(index)));
-  const engine = new Play(house, trial, timeline, { watch, onInstant, ...(journal && { journal }) }).run(keepAt, keep);
+  const { engine, kept } = new Play(house, trial, timeline, { watch, onInstant, ...(journal && { journal }) }).run(keepAt);
   let next = 0;
   const verdicts = trial.expectations.map((expectation, index) => {
     const { conditions, distance } = watched[index] as Watched;
@@ -96,14 +93,14 @@ function judgeTrial(
     const far = distance && { line: lines[next++] as Line, unit: engine.program.graph.unitOf(distance) };
     return judge(expectation, timeline.windows[index] as Window, own, far, timeline.to);
   });
-  return { engine, timeline, verdicts };
+  return { engine, kept, timeline, verdicts };
 }
 
-function watchedOf(house: House, expectation: Expectation): Watched {
+function watchedOf(house: House, expectation: Expectation, margins: boolean): Watched {
   const { condition, then } = expectation;
   if (then) return { conditions: [condition, then], distance: undefined };
   if (countedIn(condition).length > 0) return { conditions: partsOf(condition).map(lineOf), distance: undefined };
-  return { conditions: [condition], distance: distanceOf(house, condition) };
+  return { conditions: [condition], distance: margins ? distanceOf(house, condition) : undefined };
 }
 
 function judge(

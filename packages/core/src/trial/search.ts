@@ -17,8 +17,6 @@ export interface SearchOptions {
   readonly anyDial?: boolean;
   /** Sensors may be unknown. */
   readonly unknowns?: boolean;
-  /** What is settled already. */
-  readonly fixed?: ReadonlyMap<number, number>;
   readonly at?: number;
 }
 
@@ -42,11 +40,9 @@ export class Search {
   /** The first situation that fits, the plainest values before others. */
   find(goals: readonly Goal[], options: SearchOptions = {}): Found {
     const { settled } = this;
-    const variables = [...new Set(goals.flatMap(({ node }) => settled.variables(node)))].filter(
-      (node) => !options.fixed?.has(node),
-    );
+    const variables = [...new Set(goals.flatMap(({ node }) => settled.variables(node)))];
     const choices = variables.map((node) => this.#candidates(node, goals, options));
-    const values = new Map(options.fixed ?? []);
+    const values = new Map<number, number>();
     let left = BUDGET;
     const fits = (at: number): boolean | undefined => {
       left--;
@@ -72,7 +68,7 @@ export class Search {
       return false;
     };
     for (const at of options.at === undefined ? this.#instants(goals) : [options.at]) {
-      if (assign(at, 0)) return { at, values: this.#filled(new Map(values), goals, variables, choices) };
+      if (assign(at, 0)) return { at, values: this.#filled(values, variables, choices) };
       if (left <= 0) return "undecided";
     }
     return "none";
@@ -81,17 +77,15 @@ export class Search {
   /** What made no difference has its plainest value. */
   #filled(
     values: Map<number, number>,
-    goals: readonly Goal[],
     variables: readonly number[],
     choices: readonly (readonly number[])[],
   ): Map<number, number> {
     variables.forEach((node, index) => {
-      const { op } = this.settled.op(node);
       const first = choices[index]?.[0];
       // A memory that made no difference is no part of the situation.
-      if (!values.has(node) && first !== undefined && op !== "until" && op !== "limited until") values.set(node, first);
+      if (!values.has(node) && first !== undefined && !this.settled.remembers(node)) values.set(node, first);
     });
-    return goals.length > 0 ? values : new Map();
+    return values;
   }
 
   /** The values of a thing that can make a difference to some conditions, in base units. */
@@ -102,11 +96,10 @@ export class Search {
   // ── Which values are tried ──────────────────────────────────────────────────────────────────────────────────────────
 
   #candidates(node: number, goals: readonly Goal[], options: SearchOptions): number[] {
-    const { op, name } = this.settled.op(node);
-    if (op === "until" || op === "limited until" || op === "pulse") return [0, 1];
+    const { key, name } = this.settled.op(node);
     const found = this.#things.get(name);
-    // Whether a countdown runs, whether an output disobeys.
-    if (!found || this.settled.op(node).key !== name) return [0, 1];
+    // A memory, a press, whether a countdown runs or an output disobeys.
+    if (!found || key !== name) return [0, 1];
     return this.#valuesOf(node, found, goals, options);
   }
 

@@ -1,6 +1,6 @@
 // What a condition is in a house where everything has been as it is for ever: spans have run, windows are full of one
 // value. A band between its two points remembers what the situation says it does.
-import { compares, compute, eventsOf, Graph, type Node } from "../expression/index.js";
+import { compares, compute, eventsOf, Graph, type Node, windowed } from "../expression/index.js";
 import type { Expression, House } from "../house/index.js";
 import { exampleDay } from "../physics/index.js";
 import {
@@ -30,13 +30,8 @@ const inexact: ReadonlySet<Node["op"]> = new Set<Node["op"]>([
   "age",
   "begins in",
   "ends in",
+  ...windowed,
   "in the last",
-  "mean over",
-  "min over",
-  "max over",
-  "rise over",
-  "time over",
-  "count over",
   "limited until",
   "cycle",
   "share cycle",
@@ -51,16 +46,19 @@ const inexact: ReadonlySet<Node["op"]> = new Set<Node["op"]>([
 
 const bounds: ReadonlySet<Node["op"]> = new Set<Node["op"]>(["above", "below", "at least", "at most", "is"]);
 
-/** A comparison, or whatever else remembers: between its points it is what the situation says. */
+/** Bands, which remember: between their points they are what the situation says. */
 const remembers: ReadonlySet<Node["op"]> = new Set<Node["op"]>(["until", "limited until"]);
 
 export class Settled {
   readonly graph: Graph;
   readonly sky: Sky;
+  /** Midnight of the day that examples are told of. */
+  readonly beginning: number;
   readonly #schedules = new Map<string, readonly Stretch[]>();
 
   constructor(readonly house: House) {
     this.graph = new Graph(house);
+    this.beginning = exampleDay(house);
     this.sky = { clock: clockOf(house.clock), place: house.place };
   }
 
@@ -70,6 +68,11 @@ export class Settled {
 
   op(node: number): Node {
     return this.graph.nodes[node] as Node;
+  }
+
+  /** Whether a node remembers. */
+  remembers(node: number): boolean {
+    return remembers.has(this.op(node).op);
   }
 
   /** Things, flags and memories that a node rests on, in the order in which it is written. */
@@ -176,7 +179,6 @@ export class Settled {
       case "mean over":
       case "min over":
       case "max over":
-        return part(0);
       case "share cycle":
         return part(0);
       case "profile":
@@ -268,8 +270,8 @@ export class Settled {
 
   isOpen(schedule: string, at: number): boolean {
     const stretches = this.stretches(schedule);
-    const found = stretches.find(({ from, to }) => at >= from && at < to);
-    if (found) return found.open;
+    const found = stretches[lastBegun(stretches, at)];
+    if (found && at < found.to) return found.open;
     const calendar = this.house.schedules.find(({ name }) => name === schedule);
     return calendar !== undefined && stretchOf(calendar, this.sky, at).open;
   }
@@ -292,11 +294,18 @@ export class Settled {
     this.#schedules.set(schedule, found);
     return found;
   }
+}
 
-  /** Midnight of the day that examples are told of. */
-  get beginning(): number {
-    return exampleDay(this.house);
+/** The place of the last stretch that has begun at an instant, or -1. */
+function lastBegun(stretches: readonly Stretch[], at: number): number {
+  let low = 0;
+  let high = stretches.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((stretches[middle] as Stretch).from <= at) low = middle + 1;
+    else high = middle;
   }
+  return low - 1;
 }
 
 /** A stretch of a schedule. */

@@ -1,4 +1,14 @@
 export { type Dimension, type DimensionOf, isUnit, readUnit, spellings, type Unit, units } from "./catalogue.js";
-export { convert, differenceInBase, dimensionOf, equalNumbers, fromBase, type Quantity, quantity, toBase } from "./quantity.js";
-export { stepOf } from "./step.js";
+export {
+  convert,
+  differenceInBase,
+  differenceUnit,
+  dimensionOf,
+  equalNumbers,
+  fromBase,
+  type Quantity,
+  quantity,
+  toBase,
+} from "./quantity.js";
+export { plainMove, stepOf } from "./step.js";
 export { writeDuration, writeNumber, writeQuantity, writeReading, writeTimeOfDay } from "./write.js";

@@ -45,6 +45,11 @@ export function convert(from: Quantity, unit: Unit): Quantity {
   return { value: fromBase(toBase(from), unit), unit };
 }
 
+/** The unit of a difference between two values of a unit: of temperatures K, of all else the same. */
+export function differenceUnit(unit: Unit): Unit {
+  return units[unit].dimension === "temperature" ? "K" : unit;
+}
+
 /** Relative width within which two numbers in base units count as equal. */
 const EQUAL = 1e-9;
 

@@ -1,6 +1,6 @@
 // What a condition still lacks at an instant: by how much a value is off, how long it must last yet.
 import { type Bound, type Condition, type Expression, writeExpression } from "../house/index.js";
-import { units, writeDuration, writeReading } from "../units/index.js";
+import { differenceUnit, units, writeDuration, writeReading } from "../units/index.js";
 import { type Explanation, explanation, type Narrator } from "./condition.js";
 
 /** Everything that keeps a condition from being true; nothing where it is. */
@@ -40,7 +40,7 @@ function farOff(narrator: Narrator, bound: Extract<Expression, { kind: Bound }>)
   const wantsMore = bound.kind === "above" || bound.kind === "at least";
   if (unit === "") return explanation(says);
   const size = Math.abs(distance);
-  const difference = unit === "°C" || unit === "°F" ? "K" : unit;
+  const difference = differenceUnit(unit);
   const by = unit === "ms" ? writeDuration(Math.round(size)) : writeReading(size / units[difference].factor, difference);
   return explanation(size === 0 ? `${says}: it is just at it` : `${says}: ${by} too ${wantsMore ? "little" : "much"}`);
 }

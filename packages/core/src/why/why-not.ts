@@ -3,7 +3,7 @@ import { type Ask, asksOf } from "../check/index.js";
 import type { OutputProgram, Reason, Run } from "../engine/index.js";
 import { type Condition, type EventSentence, type Trigger, writeExpression, writePermit, writeTrigger } from "../house/index.js";
 import { nextOccurrence, stretchOf } from "../time/index.js";
-import { fromBase, writeReading } from "../units/index.js";
+import { differenceUnit, fromBase, units, writeReading } from "../units/index.js";
 import { type Explanation, explanation, Narrator } from "./condition.js";
 import { lacking } from "./lacking.js";
 import { lastReason } from "./why.js";
@@ -121,8 +121,8 @@ class Missing {
     const reading = `${writeExpression(left)} ${narrator.reading(left, narrator.at, point)}`;
     if (Number.isNaN(now) || Number.isNaN(point)) return [explanation(`${reading} cannot be compared`)];
     const said = writeReading(fromBase(point, unit), unit);
-    const difference = unit === "°C" || unit === "°F" ? "K" : unit;
-    const by = writeReading(Math.abs(fromBase(now, unit) - fromBase(point, unit)) / (unit === "°F" ? 1.8 : 1), difference);
+    const difference = differenceUnit(unit);
+    const by = writeReading(Math.abs(now - point) / units[difference].factor, difference);
     return [
       explanation(
         `${reading} has not been ${side} ${said} (${writeExpression(right)}): ${by} too ${keep.way === "raise" ? "much" : "little"}`,
