@@ -1,17 +1,5 @@
 // The options that say which simulated run is meant.
-import {
-  clockOf,
-  DAY,
-  dayOfDate,
-  exampleDay,
-  type House,
-  nearest,
-  type Simulation,
-  type SimulationOptions,
-  sayDate,
-  simulate,
-  type Value,
-} from "modrik";
+import { clockOf, DAY, dayOfDate, exampleDay, type House, nearest, type Simulation, sayDate, simulate, type Value } from "modrik";
 import { CallError } from "./call-error.js";
 import { Progress } from "./progress.js";
 
@@ -37,13 +25,19 @@ export function simulateAs(house: House, options: RunOptions, keepAt?: number): 
   }
 }
 
+/** From when to when the simulation goes. @throws CallError when an option does not fit the house */
+export function simulatedSpan(house: House, options: RunOptions): { readonly from: number; readonly to: number } {
+  const { from, lasts } = simulationOptions(house, options);
+  return { from, to: from + lasts };
+}
+
 /** What a run is of: the house, its time, weather and seed. */
 export function describeRun({ program, from, to, weather, seed }: Simulation): string {
   const clock = clockOf(program.house.clock);
   return `${sayDate(clock, from)} to ${sayDate(clock, to)}, weather ${weather.name}, seed ${seed}`;
 }
 
-function simulationOptions(house: House, { days, from, weather, seed, set }: RunOptions): SimulationOptions {
+function simulationOptions(house: House, { days, from, weather, seed, set }: RunOptions) {
   const begins = from === undefined ? exampleDay(house) : clockOf(house.clock).instant(dayOf(from), 0);
   const chosen = weather === undefined ? undefined : oneOf(house.weathers, weather, "weather");
   return {

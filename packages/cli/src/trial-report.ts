@@ -3,9 +3,8 @@ import {
   clockOf,
   History,
   type House,
+  lookedAtFor,
   type Margin,
-  type Output,
-  type Rule,
   type Run,
   readingOf,
   runTrial,
@@ -54,29 +53,22 @@ function explainFailure(verdict: Verdict, { run }: TrialResult, house: House, ch
   const was =
     counted === undefined ? things.map((name) => `${name} was ${around(run, name, at)}`).join(", ") : sayCounted(verdict);
   const outputs = house.outputs.filter((output) => things.includes(output.name));
+  const shown = [...new Set([...things, ...outputs.flatMap(({ name }) => lookedAtFor(house, name))])].slice(0, ROWS);
   return [
     `expected  ${verdict.says}`,
     was === "" ? `but nothing was told by ${when}` : `but ${counted === undefined ? `at ${when} ` : ""}${was}`,
     ...(margin && margin.value < 0 ? [`it failed by ${sayMargin({ ...margin, value: -margin.value })}`] : []),
     ...outputs.flatMap((output) => writeExplanation(why(run, output.name, at), "  ")),
-    ...(chart ? sketch(run, [...new Set([...things, ...behind(house, outputs)])].slice(0, ROWS), at) : []),
+    ...(chart ? sketch(run, shown, at) : []),
   ];
 }
 
 /** Lines of a small chart. */
 const ROWS = 6;
 
-/** What the rules of some outputs look at. */
-function behind({ rules }: House, outputs: readonly Output[]): string[] {
-  const asks = (rule: Rule) => outputs.some(({ name }) => JSON.stringify(rule.sentences).includes(`"${name}"`));
-  return rules.filter(asks).flatMap((rule) => thingsIn(rule.sentences));
-}
-
-function sayCounted({ counted = 0, expectation }: Verdict): string {
-  const text = JSON.stringify(expectation.condition);
-  if (text.includes('"time true"'))
-    return `it was ${counted === 0 ? "never so" : `so for ${writeDuration(Math.round(counted))}`}`;
-  if (text.includes('"share"')) return `it was so for ${counted.toFixed(1)} % of the time`;
+function sayCounted({ counted = 0, countedAs }: Verdict): string {
+  if (countedAs === "time") return `it was ${counted === 0 ? "never so" : `so for ${writeDuration(Math.round(counted))}`}`;
+  if (countedAs === "share") return `it was so for ${counted.toFixed(1)} % of the time`;
   return `it was ${counted} ${counted === 1 ? "time" : "times"}`;
 }
 

@@ -1,6 +1,6 @@
 // Work that runs beside the main thread: trials, and mutants against all trials.
 import { workerData } from "node:worker_threads";
-import { type House, mutantsOf, passes, type Trial } from "modrik";
+import { type House, mutantsOf, passes, type Trial, trialsAgainst } from "modrik";
 import { reportOf, type TrialReport } from "./trial-report.js";
 
 /** What a worker is given once: the house, and in which order a mutant meets its trials. */
@@ -24,16 +24,7 @@ export default function work(task: Task): readonly TrialReport[] | boolean {
   if (task.kind === "trials") return task.places.map((place) => reportOf(house, house.trials[place] as Trial, chart));
   mutants ??= mutantsOf(house);
   const mutant = mutants[task.place] as ReturnType<typeof mutantsOf>[number];
-  return survives(mutant);
-}
-
-/** Trials that speak of what the mistake touches come first, then the quick ones. */
-function survives({ house: wrong, touches }: ReturnType<typeof mutantsOf>[number]): boolean {
-  const quick = order.flatMap((name) => wrong.trials.filter((trial) => trial.name === name));
-  const near = quick.filter((trial) =>
-    JSON.stringify(trial)
-      .split('"')
-      .some((word) => touches.has(word)),
-  );
-  return [...new Set([...near, ...quick])].every((trial) => passes(wrong, trial));
+  const { house: wrong } = mutant;
+  const quickFirst = order.flatMap((name) => wrong.trials.filter((trial) => trial.name === name));
+  return trialsAgainst(mutant, quickFirst).every((trial) => passes(wrong, trial));
 }

@@ -144,6 +144,8 @@ export {
   type TrialOptions,
   type TrialResult,
   tellsApart,
+  trialSpan,
+  trialsAgainst,
   type Verdict,
 } from "./trial/index.js";
 export {
@@ -165,6 +167,7 @@ export {
   type Explanation,
   type Hint,
   hints,
+  lookedAtFor,
   noticesOf,
   readingOf,
   sayDate,

@@ -3,6 +3,7 @@ import {
   coverage,
   type Explanation,
   hunt,
+  lookedAtFor,
   type Margin,
   mutantsOf,
   noticesOf,
@@ -13,6 +14,8 @@ import {
   simulate,
   type Trial,
   tellsApart,
+  trialSpan,
+  trialsAgainst,
   whatNext,
   whyNot,
   whyNotice,
@@ -195,6 +198,15 @@ describe("mutants", () => {
     expect(new Set([...texts, writeHouse(house)]).size).toBe(texts.length + 1);
   });
 
+  test("meet the trials that speak of them first", () => {
+    const house = small(
+      rule,
+      "trial other { from 2026-03-14 08:00 given z.y is 5 °C expect z.fan is off } trial own { from 2026-03-14 08:00 given z.x is 24 °C expect z.o is off }",
+    );
+    for (const mutant of mutantsOf(house))
+      expect(trialsAgainst(mutant, house.trials).map(({ name }) => name)).toEqual(["own", "other"]);
+  });
+
   test("are found by trials at the edges, and survive one in the middle", () => {
     const survivors = (body: string) => {
       const house = small(rule, trialOf(body));
@@ -234,6 +246,19 @@ describe("the hunt", () => {
     expect(runTrials(again).map(({ passed }) => passed)).toEqual([false]);
     expect(found?.broken?.happenings.length).toBe(1);
     expect(hunt(house)).toEqual(hunt(house));
+  });
+
+  test("goes on for as long as its trial does, simulated rooms and all", () => {
+    const physics = "physics { zone z { volume 50 m³, loses 50 W/K, stores 300 kJ/K, leaks 0.1 /h } z.o gives 2 kW of heat }";
+    const weather = "weather cold { outdoors 0 °C, swings 0 K, humidity 70 %RH, cloud 100 % }";
+    const trial = (ends: string) =>
+      `trial t { from 2026-03-14 00:00 ${ends} simulated, weather cold given z.x is 21 °C expect always z.x above 15 °C }`;
+    const heat = `mode shop: open/closed, at first open rule r { while shop is open keep z.x at 21 °C ± 1 K raise with z.o } ${physics} ${weather}`;
+    const [found] = hunt(small(heat, trial("to 06:00")), { tries: 20 });
+    expect(found?.broken?.lasts).toEqual({ kind: "number", value: 6 * 3600e3, unit: "ms" });
+    const { given = [], happenings = [] } = found?.broken ?? {};
+    const names = [...given.map(({ name }) => name), ...happenings.map(({ what }) => "name" in what && what.name)];
+    expect(names).toEqual(["z.x", "shop"]);
   });
 
   test("leaves alone what holds", () => {
@@ -332,6 +357,13 @@ describe("why not", () => {
       "    z.door is closed, not open, since 08:15",
     ]);
     expect(() => whyNot(run, "z.p", run.from)).toThrow('no output called "z.p"');
+  });
+
+  test("goes by when a trial begins and ends", () => {
+    const trial = linden.trials.find(({ name }) => name === "open_door") as Trial;
+    const { run } = runTrial(linden, trial);
+    expect(trialSpan(linden, trial)).toEqual({ from: run.from, to: run.to });
+    expect(lookedAtFor(linden, "loft.air_lamp")).toEqual(["loft.carbon"]);
   });
 
   test("a notice is told with what started its rule", () => {

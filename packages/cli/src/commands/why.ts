@@ -8,7 +8,7 @@ import {
   type Run,
   runTrial,
   sayDate,
-  type Trial,
+  trialSpan,
   whatNext,
   why,
   whyNot,
@@ -18,7 +18,7 @@ import pc from "picocolors";
 import { CallError } from "../call-error.js";
 import { writeExplanation } from "../explanation.js";
 import { readSoundHouse } from "../house-files.js";
-import { describeRun, oneOf, type RunOptions, simulateAs, timeOfDay } from "../run-options.js";
+import { describeRun, oneOf, type RunOptions, simulateAs, simulatedSpan, timeOfDay } from "../run-options.js";
 
 export interface WhyOptions extends RunOptions {
   readonly at?: string;
@@ -37,13 +37,13 @@ export function explain(words: readonly string[], options: WhyOptions): boolean 
   const { question, path } = questionIn(words);
   const house = readSoundHouse(path);
   if (!house) return false;
-  const runAt = runOf(house, options);
-  if (question.kind === "notice") return answerNotice(runAt, question.number, options.json === true);
+  const asked = runOf(house, options);
+  if (question.kind === "notice") return answerNotice(asked.run(), question.number, options.json === true);
   oneOf(house.outputs, question.output, "output");
   if (options.at === undefined)
     throw new CallError("Say the time that is asked about.", 'Write --at 10:15, or --at "2026-01-16 06:40".');
-  const at = instantOf(house, runAt().run, options.at);
-  const { run, about } = runAt(at);
+  const at = instantOf(house, asked.span, options.at);
+  const { run, about } = asked.run(at);
   const found = question.kind === "why" ? why(run, question.output, at) : whyNot(run, question.output, at, question.wanted);
   const next = whatNext(run, question.output);
   if (options.json) print({ run: about, at: new Date(at).toISOString(), ...found, next });
@@ -74,20 +74,35 @@ function questionIn(words: readonly string[]): { question: Question; path: strin
   };
 }
 
-/** Runs anew for an instant to be kept, as the whole run must be known before a time in it is. */
-function runOf(house: House, options: WhyOptions): (keepAt?: number) => { run: Run; about: string } {
-  if (options.trial === undefined) {
-    return (keepAt) => {
-      const run = simulateAs(house, options, keepAt);
-      return { run, about: describeRun(run) };
-    };
-  }
-  const trial: Trial = oneOf(house.trials, options.trial, "trial");
-  return (keepAt) => ({ run: runTrial(house, trial, keepAt === undefined ? {} : { keepAt }).run, about: `trial ${trial.name}` });
+/** A run with what it is of, in words. */
+interface Described {
+  readonly run: Run;
+  readonly about: string;
 }
 
-function answerNotice(runAt: (keepAt?: number) => { run: Run; about: string }, number: number, json: boolean): boolean {
-  const { run, about } = runAt();
+interface Span {
+  readonly from: number;
+  readonly to: number;
+}
+
+/** From when to when the run asked about goes, and the run, with the house as it is at an instant kept. */
+function runOf(house: House, options: WhyOptions): { span: Span; run: (keepAt?: number) => Described } {
+  if (options.trial === undefined) {
+    const run = (keepAt?: number) => {
+      const simulated = simulateAs(house, options, keepAt);
+      return { run: simulated, about: describeRun(simulated) };
+    };
+    return { span: simulatedSpan(house, options), run };
+  }
+  const trial = oneOf(house.trials, options.trial, "trial");
+  const run = (keepAt?: number) => {
+    const { run } = runTrial(house, trial, keepAt === undefined ? {} : { keepAt });
+    return { run, about: `trial ${trial.name}` };
+  };
+  return { span: trialSpan(house, trial), run };
+}
+
+function answerNotice({ run, about }: Described, number: number, json: boolean): boolean {
   const told = noticesOf(run);
   if (number > told.length) {
     const clock = clockOf(run.program.house.clock);
@@ -112,16 +127,16 @@ function tell(head: string, parts: readonly Explanation[]): void {
 }
 
 /** A time on the first day of a run at which it goes on, or a date and time. */
-function instantOf(house: House, run: Run, text: string): number {
+function instantOf(house: House, { from, to }: Span, text: string): number {
   const clock = clockOf(house.clock);
   const [, date, time = ""] = /^(?:(\d{4}-\d{2}-\d{2})[ T])?([\d:]+)$/.exec(text.trim()) ?? [];
   const ms = timeOfDay(time);
   const [year = 0, month = 0, day = 0] = (date ?? "").split("-").map(Number);
-  const on = date === undefined ? clock.local(run.from).day : dayOfDate(year, month, day);
+  const on = date === undefined ? clock.local(from).day : dayOfDate(year, month, day);
   if (Number.isNaN(ms) || on === undefined)
     throw new CallError(`"${text}" is no time.`, 'Write --at 10:15, or --at "2026-01-16 06:40".');
   const same = clock.instant(on, ms);
-  const at = date === undefined && same < run.from ? clock.instant(on + 1, ms) : same;
-  if (at >= run.from && at <= run.to) return at;
-  throw new CallError(`${text} is not within the run.`, `It goes from ${sayDate(clock, run.from)} to ${sayDate(clock, run.to)}.`);
+  const at = date === undefined && same < from ? clock.instant(on + 1, ms) : same;
+  if (at >= from && at <= to) return at;
+  throw new CallError(`${text} is not within the run.`, `It goes from ${sayDate(clock, from)} to ${sayDate(clock, to)}.`);
 }

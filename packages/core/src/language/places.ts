@@ -2,7 +2,7 @@
 // can be shown beside them; and what a writer allows there.
 import { parseFile } from "./parser/file.js";
 import { Faults, type Place, placeIn } from "./problem.js";
-import type { ActionNode, Declaration, GuardNode, RuleNode, SentenceNode, WireNode } from "./syntax.js";
+import type { ActionNode, Declaration, FileNode, GuardNode, RuleNode, SentenceNode, WireNode } from "./syntax.js";
 import type { Span } from "./token.js";
 
 /** What stands somewhere: a thing, rule, guard, trial or schedule by its whole name, or a part of one. */
@@ -22,12 +22,20 @@ export interface SpokenPlace {
   readonly what: SpokenOf;
 }
 
+type Files = Readonly<Record<string, string>>;
+
+/** Trees of the files last asked for: their places and what is allowed in them are mostly asked for together. */
+const treesByFiles = new WeakMap<Files, FileNode[]>();
+
+function treesOf(files: Files): FileNode[] {
+  const trees = treesByFiles.get(files) ?? Object.entries(files).map(([file, text]) => parseFile(file, text, new Faults(files)));
+  treesByFiles.set(files, trees);
+  return trees;
+}
+
 /** The places of things, sentences and their parts, in the order of the text; of a repeat once for each value. */
 export function spokenPlaces(files: Readonly<Record<string, string>>): SpokenPlace[] {
-  return Object.entries(files).flatMap(([file, text]) => {
-    const { declarations } = parseFile(file, text, new Faults(files));
-    return declarations.flatMap((node) => ofDeclaration(node, ""));
-  });
+  return treesOf(files).flatMap(({ declarations }) => declarations.flatMap((node) => ofDeclaration(node, "")));
 }
 
 type AnyNode = Declaration | { readonly kind: string };
@@ -138,8 +146,7 @@ export interface Allowance {
 
 /** What the writer of a house allows, each for the declaration or sentence on the next line. */
 export function allowancesIn(files: Readonly<Record<string, string>>): Allowance[] {
-  return Object.entries(files).flatMap(([file, text]) => {
-    const { declarations, comments } = parseFile(file, text, new Faults(files));
+  return treesOf(files).flatMap(({ text, declarations, comments }) => {
     const extents = declarations.flatMap(extentsIn);
     return comments.flatMap((comment) => {
       const [, code, reason] = /^#\s*allow ([\w-]+):\s*(.+)$/.exec(comment.text) ?? [];

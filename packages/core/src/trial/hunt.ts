@@ -6,6 +6,7 @@ import {
   type Expression,
   type Happening,
   type House,
+  isIn,
   type Occurrence,
   type Setting,
   type Trial,
@@ -158,9 +159,12 @@ class Hunter {
 
   // ── What may happen ─────────────────────────────────────────────────────────────────────────────────────────────────
 
-  /** All that the things of the promise rest on: what rules of these outputs read, and what those rest on. */
-  #relevant(): Set<string> {
-    const { rules, guards, lets } = this.#house;
+  /**
+   * All that the things of the promise rest on: what rules of these outputs read, what those rest on, and of what rooms
+   * move all that is in them.
+   */
+  #relevant(simulated: ReadonlySet<string>): Set<string> {
+    const { rules, guards, lets, physics } = this.#house;
     const { condition, then } = this.#promise.expectation;
     const reads = rules.map(({ sentences }) => thingsRead(sentences));
     const seen = new Set<string>();
@@ -168,7 +172,13 @@ class Hunter {
       if (seen.has(name)) return;
       seen.add(name);
       for (const one of lets) if (one.name === name) thingsRead(one.value).forEach(follow);
-      if (!this.#isSensor(name)) for (const names of reads) if (names.has(name)) names.forEach(follow);
+      const moves = simulated.has(name);
+      if (moves || !this.#isSensor(name)) for (const names of reads) if (names.has(name)) names.forEach(follow);
+      if (moves)
+        for (const effect of physics.effects) {
+          const mover = effect.kind === "gives" ? effect.output : effect.kind === "leak" ? effect.sensor : undefined;
+          if (mover !== undefined && isIn(mover.split(".")[0], name)) follow(mover);
+        }
       for (const guard of guards)
         for (const permit of guard.permits) if (permit.output === name) thingsRead(permit.onlyWhile).forEach(follow);
     };
@@ -188,7 +198,7 @@ class Hunter {
     const simulated = base.simulated
       ? new Set(createPhysics(house, { from: this.#begins(), weather: house.weathers[0] ?? calm }).sensors)
       : new Set<string>();
-    const relevant = this.#relevant();
+    const relevant = this.#relevant(simulated);
     const goals = house.rules
       .flatMap(({ sentences }) => sentences)
       .flatMap((sentence) => conditionsIn(sentence))

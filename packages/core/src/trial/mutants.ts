@@ -9,6 +9,7 @@ import {
   type House,
   type Rule,
   type Sentence,
+  type Trial,
   writeExpression,
   writePermit,
   writeSentence,
@@ -267,6 +268,13 @@ function movedBy(right: Expression, far: number, unit: keyof typeof units): Expr
     unit: difference,
   };
   return { kind: far < 0 ? "minus" : "plus", left: right, right: by };
+}
+
+/** Trials in the order in which they are likely to find a mistake: those that speak of what it touches before all others. */
+export function trialsAgainst({ touches }: Mutant, trials: readonly Trial[]): Trial[] {
+  const speaksOf = (trial: Trial) => [...thingsRead(trial)].some((name) => touches.has(name));
+  const near = trials.filter(speaksOf);
+  return [...near, ...trials.filter((trial) => !near.includes(trial))];
 }
 
 /** Where a mutant does otherwise than the house: `at 10:07 …` as a line of a timeline, or `where …`; nothing where none is known. */

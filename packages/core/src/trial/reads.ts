@@ -1,7 +1,7 @@
 // What a part of a house has to do with: things it reads, outputs, dials and modes it sets.
 import { thingsIn } from "../house/index.js";
 
-/** Names of all things that a sentence, permit or let reads, asks or sets, as far as they stand in it. */
+/** Names of all things that a sentence, permit, let or trial reads, asks or sets, as far as they stand in it. */
 export function thingsRead(holder: unknown): Set<string> {
   const names = new Set(thingsIn(holder));
   const visit = (value: unknown): void => {

@@ -30,6 +30,7 @@ export interface Verdict {
   readonly wrongAt?: number;
   /** For an expectation on a count, a time (ms) or a share (%): what it was. */
   readonly counted?: number;
+  readonly countedAs?: "count" | "time" | "share";
   /** How far it was from failing, or by how much it failed; left out where nothing came near. */
   readonly margin?: Margin;
 }
@@ -138,8 +139,9 @@ function judgeFigures(
   const passed = holdsWith(condition, figures, truths) === (claim !== "never");
   const [counted] = countedIn(condition);
   const figure = (counted && figures.get(counted)) ?? 0;
+  const countedAs = counted?.kind === "time true" ? "time" : (counted?.kind ?? "count");
   const margin = claim === "never" ? undefined : figureMargin(condition, figures);
-  return { ...base, passed, counted: figure, ...(!passed && { wrongAt: window.to }), ...(margin && { margin }) };
+  return { ...base, passed, counted: figure, countedAs, ...(!passed && { wrongAt: window.to }), ...(margin && { margin }) };
 }
 
 /** Within an instant the last value counts. */

@@ -1,6 +1,6 @@
 // A trial's timeline: when it begins and ends, and what happens in between.
-import type { Expectation, Happening, Trial } from "../house/index.js";
-import type { Clock } from "../time/index.js";
+import type { Expectation, Happening, House, Trial } from "../house/index.js";
+import { type Clock, clockOf } from "../time/index.js";
 import { instantOf, momentOf } from "./moments.js";
 
 /** The instants an expectation speaks of: one, or [from, to), or all of the trial. */
@@ -16,6 +16,12 @@ export interface Timeline {
   /** In the order of their instants. */
   readonly happenings: readonly { readonly at: number; readonly to: number; readonly what: Happening["what"] }[];
   readonly windows: readonly Window[];
+}
+
+/** From when to when a trial runs, in milliseconds since 1970 UTC. */
+export function trialSpan(house: House, trial: Trial): { readonly from: number; readonly to: number } {
+  const { from, to } = timelineOf(trial, clockOf(house.clock));
+  return { from, to };
 }
 
 export function timelineOf(trial: Trial, clock: Clock): Timeline {

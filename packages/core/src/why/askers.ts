@@ -1,5 +1,5 @@
 // Who may ask something of an output, in the order in which they win.
-import { type House, type Rule, type Sentence, type Standing, type Step, stepsIn } from "../house/index.js";
+import { type House, type Rule, type Sentence, type Standing, type Step, stepsIn, thingsIn } from "../house/index.js";
 
 /** How an output is asked, from strongest to weakest within a standing. */
 const ways = ["for a time", "held", "for good"] as const;
@@ -19,6 +19,11 @@ export function askersOf(house: House, output: string): Asker[] {
   );
   const rank = ({ rule, way }: Asker) => standings.indexOf(rule.standing) * ways.length + ways.indexOf(way);
   return askers.sort((a, b) => rank(a) - rank(b));
+}
+
+/** Things that the sentences which may ask something of an output look at, by their whole names. */
+export function lookedAtFor(house: House, output: string): string[] {
+  return thingsIn(askersOf(house, output).map(({ sentence }) => sentence));
 }
 
 function waysOf(house: House, sentence: Sentence, output: string): Way[] {

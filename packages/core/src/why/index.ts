@@ -1,3 +1,4 @@
+export { lookedAtFor } from "./askers.js";
 export type { Explanation } from "./condition.js";
 export { type Description, describe } from "./describe.js";
 export { type Hint, hints } from "./hints.js";
