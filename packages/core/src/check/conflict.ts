@@ -27,15 +27,10 @@ function ofPair(inquiry: Inquiry, winner: Ask, loser: Ask): Draft[] {
   if (!both || sharesSignal(inquiry, winner, loser)) return [];
   // A special case written before the general one is what the order of writing is for.
   if (implies(inquiry, winner, loser)) return [];
-  const [stronger, weaker] = [say(winner), say(loser)];
   const { output } = winner;
-  const whole = allOf([...winner.conditions, ...loser.conditions]);
-  const at = both.at;
-  const stages = scene.leadingTo(both);
-  const condition: Condition = whole ?? { kind: "is", left: { kind: "value", of: output }, right: winner.value };
-  const shows = scene.shows(`${stronger} and ${weaker} together`, stages, [{ claim: "holds", condition, at }], at + MINUTE);
-  const never = implies(inquiry, loser, winner) && inquiry.isExact([...winner.conditions, ...loser.conditions]);
-  if (never) {
+  const [stronger, weaker] = [say(winner), say(loser)];
+  const conditions = [...winner.conditions, ...loser.conditions];
+  if (implies(inquiry, loser, winner) && inquiry.isExact(conditions)) {
     return [
       {
         code: "unreachable",
@@ -46,12 +41,15 @@ function ofPair(inquiry: Inquiry, winner: Ask, loser: Ask): Draft[] {
       },
     ];
   }
-  const example = inExample(inquiry, both.values);
+  const condition: Condition = allOf(conditions) ?? { kind: "is", left: { kind: "value", of: output }, right: winner.value };
+  const { at } = both;
+  const claims = [{ claim: "holds", condition, at }] as const;
+  const shows = scene.shows(`${stronger} and ${weaker} together`, scene.leadingTo(both), claims, at + MINUTE);
   return [
     {
       code: "conflict",
       about: winner.about,
-      reason: `${stronger} and ${weaker} can hold ${output} together${example}.`,
+      reason: `${stronger} and ${weaker} can hold ${output} together${inExample(inquiry, both.values)}.`,
       remedy: `As it stands ${winner.rule.name} wins, because it is written first. If that is not wanted, make one \`as urgent\`, or add a condition.`,
       related: [{ about: loser.about, says: `${weaker} is here` }],
       ...(shows && { shows }),

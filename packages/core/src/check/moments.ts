@@ -63,10 +63,13 @@ function isCovered(inquiry: Inquiry, ask: Ask): boolean {
   );
 }
 
-/** How long after its start a request is over, in milliseconds. */
-function endOf(inquiry: Inquiry, { step }: Ask): number | undefined {
-  const figure = (one: Parameters<typeof inquiry.scene.figure>[0]) => inquiry.scene.figure(one);
-  const lasts = step?.kind === "set" && step.for ? figure(step.for) : step?.kind === "dose" ? 10 * MINUTE : Number.NaN;
+/** Longer than any dose of a house runs. */
+const DOSE = 10 * MINUTE;
+
+/** How long after its start a request is over, in milliseconds; a dose well before its time here. */
+function endOf({ scene }: Inquiry, { step }: Ask): number | undefined {
+  if (step?.kind === "dose") return DOSE;
+  const lasts = step?.kind === "set" && step.for ? scene.figure(step.for) : Number.NaN;
   return Number.isFinite(lasts) ? lasts : undefined;
 }
 
@@ -77,7 +80,7 @@ export function startsInTheMiddle(inquiry: Inquiry): Draft[] {
   return inquiry.asks.flatMap((ask): Draft[] => {
     const { event } = ask;
     if (!event || ask.way !== "for good" || !byTheClock(event) || startsToo(inquiry, ask)) return [];
-    const other = inquiry.asks.find(
+    const setsBack = inquiry.asks.some(
       (one) =>
         one.output === ask.output &&
         one.event &&
@@ -85,8 +88,8 @@ export function startsInTheMiddle(inquiry: Inquiry): Draft[] {
         byTheClock(one.event) &&
         writeExpression(one.value) !== writeExpression(ask.value),
     );
-    const rest = inquiry.house.outputs.find(({ name }) => name === ask.output);
-    if (!other?.event || (rest && restOf(rest) === constantOf(ask))) return [];
+    const output = inquiry.house.outputs.find(({ name }) => name === ask.output);
+    if (!setsBack || (output && restOf(output) === constantOf(ask))) return [];
     const fired = inquiry.firing(event, ask.conditions, ask.output);
     const at = (fired?.at ?? 0) + MINUTE;
     const shows =
