@@ -1,7 +1,7 @@
 // The options that say which simulated run is meant.
 import { clockOf, DAY, dayOfDate, exampleDay, type House, nearest, type Simulation, sayDate, simulate, type Value } from "modrik";
 import { CallError } from "./call-error.js";
-import { Progress } from "./progress.js";
+import { whileShown } from "./progress.js";
 
 export interface RunOptions {
   readonly days: string;
@@ -13,16 +13,13 @@ export interface RunOptions {
 
 /** The run that the options mean. @throws CallError when one of them does not fit the house */
 export function simulateAs(house: House, options: RunOptions, keepAt?: number): Simulation {
-  const progress = new Progress("simulating");
-  try {
-    return simulate(house, {
+  return whileShown("simulating", (progress) =>
+    simulate(house, {
       ...simulationOptions(house, options),
       ...(keepAt !== undefined && { keepAt }),
       onProgress: (share) => progress.at(share),
-    });
-  } finally {
-    progress.end();
-  }
+    }),
+  );
 }
 
 /** From when to when the simulation goes. @throws CallError when an option does not fit the house */

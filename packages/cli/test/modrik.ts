@@ -22,3 +22,23 @@ export function modrik(words: readonly string[], cwd = root): Ended {
   });
   return { code: status, out: stdout, err: stderr };
 }
+
+/** Runs `modrik` on a pseudo-terminal; what is shown is what a person sees in the end, without colours. */
+export function onTerminal(words: readonly string[], cwd = root): { readonly ended: boolean; readonly shown: string } {
+  const command = [process.execPath, bin, ...words].map((word) => `'${word}'`).join(" ");
+  const { status, signal, stdout } = spawnSync("script", ["-qec", command, "/dev/null"], {
+    cwd,
+    encoding: "utf8",
+    timeout: 100_000,
+    stdio: ["ignore", "pipe", "pipe"],
+  });
+  return { ended: status !== null && signal === null, shown: seen(stdout) };
+}
+
+/** Each line as it stands once everything that clears or returns has been written. */
+function seen(written: string): string {
+  // biome-ignore lint/suspicious/noControlCharactersInRegex: the codes of a terminal begin with one
+  const codes = /\u001b\[[\d;?]*[A-JL-Za-z]/g;
+  const lines = written.replaceAll("\r\n", "\n").replace(codes, "").split("\n");
+  return lines.map((line) => line.slice(line.lastIndexOf("\r\u001b[K") + 1).replace("\u001b[K", "")).join("\n");
+}

@@ -4,7 +4,7 @@ import pc from "picocolors";
 import { CallError } from "../call-error.js";
 import { readHouse, readHouseWith, replaceFile } from "../house-files.js";
 import { printProblems, writeFinding } from "../problems.js";
-import { Progress } from "../progress.js";
+import { whileShown } from "../progress.js";
 
 export interface CheckOptions {
   readonly json?: boolean;
@@ -23,9 +23,9 @@ export async function check(path: string | undefined, options: CheckOptions): Pr
   const problems = read.problems.filter((problem) => problem.allowed === undefined);
   const sound = isSound(read) && unreadable.length === 0;
   // What cannot be bound cannot be reasoned about.
-  const progress = new Progress("reasoning");
-  const all = sound ? checkHouse(house, files, { onProgress: (share) => progress.at(share) }) : [];
-  progress.end();
+  const all = sound
+    ? whileShown("reasoning", (progress) => checkHouse(house, files, { onProgress: (share) => progress.at(share) }))
+    : [];
   const findings = all.filter(({ allowed }) => allowed === undefined);
   const allowed = [...read.problems, ...all].filter((one) => one.allowed !== undefined);
   if (json) process.stdout.write(`${JSON.stringify({ house: house.name, problems, findings, allowed }, null, 2)}\n`);

@@ -1,7 +1,7 @@
 import { writeLcov } from "@modrik/formats";
 import { type Coverage, type CoveragePoint, coverage, type House, placeOf } from "modrik";
 import pc from "picocolors";
-import { Progress } from "../progress.js";
+import { whileShown } from "../progress.js";
 import { writeTable } from "../table.js";
 import { writeResult } from "../write-result.js";
 
@@ -18,9 +18,7 @@ export function coverTrials(
   files: Readonly<Record<string, string>>,
   { print, lcov }: { readonly print: boolean; readonly lcov: string | undefined },
 ): Coverage {
-  const progress = new Progress("measuring what trials try");
-  const found = coverage(house, (share) => progress.at(share));
-  progress.end();
+  const found = whileShown("measuring what trials try", (progress) => coverage(house, (share) => progress.at(share)));
   if (print) process.stdout.write(`\n${tell(found, files)}\n`);
   if (lcov) writeResult(lcov, trace(found, files));
   return found;

@@ -1,7 +1,7 @@
 import { type House, type Mutant, mutantsOf, passes, placeOf, tellsApart } from "modrik";
 import pc from "picocolors";
 import { inParallel } from "../pool.js";
-import { Progress } from "../progress.js";
+import { whileShown } from "../progress.js";
 
 /** A mistake that no trial finds. */
 interface Survivor {
@@ -21,15 +21,15 @@ export interface MutantReport {
 export async function tryMutants(house: House, files: Readonly<Record<string, string>>, print: boolean): Promise<MutantReport> {
   const mutants = mutantsOf(house);
   const survived = new Set<number>();
-  const progress = new Progress(`trying ${mutants.length} mistakes`);
-  let done = 0;
-  const onDone = (alive: boolean, place: number) => {
-    if (alive) survived.add(place);
-    progress.at(++done / mutants.length);
-  };
   const tasks = mutants.map((_, place) => ({ kind: "mutant", place }) as const);
-  await inParallel<boolean>({ house, order: byDuration(house), chart: false }, tasks, onDone);
-  progress.end();
+  await whileShown(`trying ${mutants.length} mistakes`, (progress) => {
+    let done = 0;
+    const onDone = (alive: boolean, place: number) => {
+      if (alive) survived.add(place);
+      progress.at(++done / mutants.length);
+    };
+    return inParallel<boolean>({ house, order: byDuration(house), chart: false }, tasks, onDone);
+  });
   const place = placeOf(files);
   const survivors = mutants.flatMap((mutant, index) => (survived.has(index) ? [survivor(house, mutant, place)] : []));
   const report = { mutants: mutants.length, found: mutants.length - survivors.length, survivors };

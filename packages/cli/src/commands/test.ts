@@ -5,7 +5,7 @@ import pc from "picocolors";
 import { CallError } from "../call-error.js";
 import { readHouse, timesOf } from "../house-files.js";
 import { printProblems } from "../problems.js";
-import { Progress } from "../progress.js";
+import { type Progress, whileShown } from "../progress.js";
 import { wholeNumber } from "../run-options.js";
 import { writeTable } from "../table.js";
 import { reportOf, sayMargin, type TrialReport } from "../trial-report.js";
@@ -86,14 +86,20 @@ const MANY = 100;
 /** How many a worker takes at once. */
 const SHARE = 20;
 
-async function run(house: House, { bail, json, chart = false }: TestOptions): Promise<TrialReport[]> {
-  const progress = new Progress("running trials");
+function run(house: House, options: TestOptions): Promise<TrialReport[]> {
+  return whileShown("running trials", (progress) => runShown(house, options, progress));
+}
+
+async function runShown(house: House, { bail, json, chart = false }: TestOptions, progress: Progress): Promise<TrialReport[]> {
   const reports: TrialReport[] = [];
   const { trials } = house;
   const say = (report: TrialReport) => {
     reports.push(report);
+    if (!json) {
+      progress.hide();
+      process.stdout.write(`${writeReport(report)}\n`);
+    }
     progress.at(reports.length / trials.length);
-    if (!json) process.stdout.write(`${writeReport(report)}\n`);
   };
   if (trials.length < MANY) {
     for (const trial of trials) {
@@ -102,7 +108,6 @@ async function run(house: House, { bail, json, chart = false }: TestOptions): Pr
       if (bail && !report.passed) break;
     }
   } else await runInParallel(house, chart, bail === true, say);
-  progress.end();
   return reports;
 }
 

@@ -1,0 +1,23 @@
+// Commands with long work on a terminal: they end, the bar is gone, and the result stands last.
+import { describe, expect, test } from "vitest";
+import { onTerminal } from "./modrik.js";
+
+const house = "examples/linden-yard";
+
+describe("on a terminal", () => {
+  test.each<[string, string[], RegExp]>([
+    ["check", ["check", house], /Allowed: unused at .*$/],
+    ["simulate", ["simulate", house, "--days", "30"], /\d+ notices\.$/],
+    ["test", ["test", house], /59 passed, 0 failed$/],
+    ["coverage", ["test", house, "--grep", "bench", "--coverage"], / passed, 0 failed, \d+ not run$/],
+    ["mutants", ["test", house, "--grep", "cloud", "--mutants"], /2 passed, 0 failed, 57 not run$/],
+    ["hunt", ["test", house, "--grep", "cloud", "--hunt", "--tries", "20"], /\d+ hold, \d+ broken$/],
+  ])("%s ends, and its result stands last", (_, words, last) => {
+    const { ended, shown } = onTerminal(words);
+    expect(ended).toBe(true);
+    const lines = shown.trimEnd().split("\n");
+    expect(lines.at(-1)).toMatch(last);
+    // What a bar drew is taken away by what was written behind it.
+    expect(lines.join("\n")).not.toMatch(/[█░]/);
+  });
+});
