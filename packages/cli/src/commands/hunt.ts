@@ -4,9 +4,7 @@ import { whileShown } from "../progress.js";
 
 /** Looks for timelines that break what a house promises, and prints the shortest found; true when none was. */
 export function huntFor(house: House, seed: number, tries: number, json: boolean): boolean {
-  const found = whileShown("hunting", (progress) =>
-    hunt(house, { seed, tries, onProgress: (share) => progress.at(share) }),
-  );
+  const found = whileShown("hunting", (progress) => hunt(house, { seed, tries, onProgress: (share) => progress.at(share) }));
   const broken = found.filter((one) => one.broken);
   if (json) process.stdout.write(`${JSON.stringify(found.map(asJson), null, 2)}\n`);
   else {
