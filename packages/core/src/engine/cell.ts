@@ -1,6 +1,6 @@
 // What may be put into a thing that holds a value.
-import type { Value } from "../house/index.js";
-import { writeQuantity } from "../units/index.js";
+import type { Range, Value } from "../house/index.js";
+import { equalNumbers, writeQuantity } from "../units/index.js";
 import { baseOf, type Cell } from "./program.js";
 
 /** Why a value is not one of a thing's own, if it is not. */
@@ -11,10 +11,24 @@ export function misfit({ type, range }: Cell, value: Value): string | undefined 
   if (type.kind === "colour")
     return typeof value === "string" && /^#[0-9a-f]{6}$/.test(value) ? undefined : "it is a colour such as #ffbf00";
   if (typeof value !== "number" || !Number.isFinite(value)) return "it is a number";
+  return range && beyond({ type, range }, baseOf(value, type));
+}
+
+/** The same of a number in the base unit, or of the place of a word. */
+export function misfitNumber({ type, range }: Cell, base: number): string | undefined {
+  if (type.kind === "words") return type.words[base] === undefined ? `it is one of ${type.words.join("/")}` : undefined;
+  if (!Number.isFinite(base)) return "it is a number";
+  if (type.kind === "colour") return Number.isInteger(base) && base >= 0 && base <= 0xffffff ? undefined : "it is a colour";
+  return range && beyond({ type, range }, base);
+}
+
+/** One that is equal to an end of the range is in it. */
+function beyond({ type, range }: Required<Pick<Cell, "type" | "range">>, base: number): string | undefined {
+  const [low, high] = range as Range;
+  const [lowest, highest] = [baseOf(low, type), baseOf(high, type)];
+  const isIn = (base >= lowest && base <= highest) || equalNumbers(base, lowest) || equalNumbers(base, highest);
   const unit = type.kind === "number" ? type.unit : "";
-  if (range && (value < range[0] || value > range[1]))
-    return `its range is ${range[0]}..${writeQuantity({ value: range[1], unit })}`;
-  return undefined;
+  return isIn ? undefined : `its range is ${low}..${writeQuantity({ value: high, unit })}`;
 }
 
 /** What a step computed is kept within a dial's range. */

@@ -4,6 +4,7 @@ import type { Evaluator } from "../expression/index.js";
 import { equalNumbers } from "../units/index.js";
 import type { Reason } from "./journal.js";
 import { type ClaimProgram, type Held, type OutputProgram, ownOf, type PermitProgram } from "./program.js";
+import type { UnknownTimes } from "./unknown-times.js";
 
 /** A straight line in time that a claim follows. */
 export interface Ramp {
@@ -43,6 +44,8 @@ export interface OutputState {
   movingBy: Ramp | Held | undefined;
   movingValue: number;
   movingNext: number;
+  /** What it last said it does; NaN before it said anything. */
+  confirmed: number;
 }
 
 export interface Decision {
@@ -65,6 +68,7 @@ export interface Situation {
   readonly claims: readonly ClaimState[];
   readonly evaluator: Evaluator;
   readonly paused: ReadonlySet<number>;
+  readonly unknownTimes: UnknownTimes;
 }
 
 export function decide(situation: Situation): Decision {
@@ -201,15 +205,16 @@ function nextOfRamp({ from, to, start, over }: Ramp, step: number, now: number):
 }
 
 /** A change not asked for by a guard waits until least times are over; a run that lasted its longest ends. */
-function protect({ output, state, evaluator }: Situation, decision: Decision, forbidden: boolean): Decision {
+function protect(situation: Situation, decision: Decision, forbidden: boolean): Decision {
+  const { output, state, evaluator } = situation;
   if (output.atMost.length === 0 && output.atLeast.size === 0) return decision;
   const { now } = evaluator;
   let { value, again } = decision;
-  const longest = output.atMost.find((one) => one.value === state.value);
-  if (longest && value === state.value) {
-    const end = Math.ceil(state.since + evaluator.current(longest.duration));
+  const longest = value === state.value ? longestOf(situation) : undefined;
+  if (longest) {
+    const end = Math.ceil(state.since + longest.lasts);
     if (now >= end) {
-      state.restUntil = Math.ceil(now + evaluator.current(longest.rest));
+      state.restUntil = Math.ceil(now + longest.rest);
       state.restFrom = longest.value;
       return { value: longest.then, reason: { ...decision.reason, rests: { until: state.restUntil } }, again: state.restUntil };
     }
@@ -224,9 +229,26 @@ function protect({ output, state, evaluator }: Situation, decision: Decision, fo
   }
   const least = output.atLeast.get(state.value);
   if (least === undefined || value === state.value || forbidden) return { value, reason: decision.reason, again };
-  const until = Math.ceil(state.since + evaluator.current(least));
-  if (!(now < until)) return { value, reason: decision.reason, again };
+  const lasts = protectedFor(situation, evaluator.current(least), "at least");
+  const until = Math.ceil(state.since + (lasts ?? 0));
+  if (lasts === undefined || now >= until) return { value, reason: decision.reason, again };
   const wanted = ownOf(value, output.type) ?? "unknown";
   value = state.value;
   return { value, reason: { ...decision.reason, delayed: { wanted, until } }, again: Math.min(again, until) };
+}
+
+/** How long a run of the present value lasts at most, and how long it then rests: nothing where either is not known or nothing. */
+export function longestOf(situation: Situation): { value: number; then: number; lasts: number; rest: number } | undefined {
+  const { output, state, evaluator } = situation;
+  const longest = output.atMost.find((one) => one.value === state.value);
+  if (!longest) return undefined;
+  const lasts = protectedFor(situation, evaluator.current(longest.duration), "at most");
+  const rest = protectedFor(situation, evaluator.current(longest.rest), "then at least");
+  if (lasts === undefined || rest === undefined || lasts <= 0 || rest <= 0) return undefined;
+  return { value: longest.value, then: longest.then, lasts, rest };
+}
+
+function protectedFor({ output, unknownTimes }: Situation, time: number, which: string): number | undefined {
+  const place = `${output.name} ${which}`;
+  return unknownTimes.of(time, place, `the "${which}" of ${output.name}`, "it does not protect");
 }

@@ -11,8 +11,8 @@ export interface Hands {
   pause(rule: number, lasts: number | undefined): void;
   resume(rule: number): void;
   apply(preset: string): void;
-  /** With NaN for as long as it usually lasts. */
-  start(countdown: number, lasts: number): void;
+  /** For as long as it usually lasts. */
+  start(countdown: number): void;
   stop(countdown: number): void;
   /** Runs the first steps of a rule. */
   run(rule: number): void;
@@ -48,7 +48,7 @@ export function actOf(deed: Deed, program: Program, hands: Hands): () => void {
     case "starts":
     case "stops": {
       const countdown = placeOf(program.countdowns, "countdown", deed.countdown);
-      return () => (deed.kind === "starts" ? hands.start(countdown, Number.NaN) : hands.stop(countdown));
+      return () => (deed.kind === "starts" ? hands.start(countdown) : hands.stop(countdown));
     }
     case "runs": {
       const rule = placeOf(program.rules, "rule", deed.rule);

@@ -4,7 +4,7 @@ import { Agenda, Evaluator, packed, windowed } from "../expression/index.js";
 import type { House, Value } from "../house/index.js";
 import { type Clock, clockOf, dateOfDay, type Sky } from "../time/index.js";
 import { writeDuration } from "../units/index.js";
-import { clampTo, misfit } from "./cell.js";
+import { clampTo, misfit, misfitNumber } from "./cell.js";
 import type { OutputState } from "./claims.js";
 import { actOf, type Hands, outputValue } from "./deeds.js";
 import { Events, type StepHost } from "./events.js";
@@ -23,18 +23,22 @@ import {
   type TextPart,
 } from "./program.js";
 import { Recorder } from "./recorder.js";
-import type { Snapshot } from "./snapshot.js";
+import type { Act, Queued, Snapshot } from "./snapshot.js";
 import { Sunless } from "./sunless.js";
 import { fill } from "./text.js";
+import { UnknownTimes } from "./unknown-times.js";
 
 /**
  * An engine for a house.
- * @throws RangeError when `at` is no whole number of milliseconds, or a given name or value does not fit the house
+ * @throws RangeError when `at` is no whole number of milliseconds or lies before the snapshot, when both `given` and
+ * `restore` are there, or when a given name or value does not fit the house
  */
 export function createEngine(house: House, options: EngineOptions): Engine {
   if (!Number.isSafeInteger(options.at)) throw new RangeError(`"at" is a whole number of milliseconds, not ${options.at}`);
-  const { restore } = options;
+  const { restore, given } = options;
   if (restore && restore.at > options.at) throw new RangeError(`instant ${options.at} is before the snapshot's, ${restore.at}`);
+  if (restore && given)
+    throw new RangeError('what a house remembers is in its snapshot: "given" and "restore" do not go together');
   return new Runner(compile(house, options.watch), options);
 }
 
@@ -42,8 +46,19 @@ export function createEngine(house: House, options: EngineOptions): Engine {
 type Told = Exclude<Listener, { kind: "output" }>;
 type ListenerOf<Kind extends Listener["kind"]> = Extract<Listener, { kind: Kind }>;
 
+/** What a step is at; once broken, it stays so. */
+type Phase = "idle" | "inputs" | "turns" | "sending" | "shown" | "ending" | "broken";
+
+/** A report of it waits for the next step; its last reading was refused. */
+const QUEUED = 1;
+const REFUSED = 2;
+/** As far as instants go. */
+const LAST_INSTANT = Number.MAX_SAFE_INTEGER;
+
 /** More turns in one instant mean that rules chase each other. */
 const MOST_TURNS = 64;
+/** More steps of one instant are a fault of ours: it is told, and nothing stands still without a word. */
+const MOST_STEPS = 1000;
 /** The turns in which those that chase each other are looked for. */
 const RING_TURNS = 32;
 
@@ -54,6 +69,7 @@ class Runner implements Engine, StepHost, Hands {
   readonly outputs: Outputs;
   readonly events: Events;
   readonly recorder: Recorder;
+  readonly unknownTimes: UnknownTimes;
   leftOut: readonly string[] = [];
   readonly #options: EngineOptions;
   /** What was asked until something is so, triggers and waits, whose conditions changed: to be looked at once a turn. */
@@ -66,8 +82,9 @@ class Runner implements Engine, StepHost, Hands {
   #ringing = false;
   /** Nodes that were reported or set for the next step, each once, and the value that counts. */
   readonly #queued: number[] = [];
-  readonly #isQueued: Uint8Array;
   readonly #queuedValues: Float64Array;
+  /** Flags of a node whose next report makes a step: QUEUED, REFUSED. */
+  readonly #awaited: Uint8Array;
   readonly #cellOf: (Cell | undefined)[];
   /** Outputs to be decided anew when node n changes: #deciding[#decidingAt[n] … #decidingAt[n+1]-1]. */
   readonly #deciding: Int32Array;
@@ -78,10 +95,18 @@ class Runner implements Engine, StepHost, Hands {
   #quiet: boolean;
   /** Pulses that are up in this instant. */
   #raised: number[] = [];
-  #presses = new Set<number>();
-  #acts: (() => void)[] = [];
+  #presses = new Set<string>();
+  #acts: Act[] = [];
+  /** When what is queued is due, and when a step is due without any: infinite where nothing is. */
+  #inputsAt = Number.POSITIVE_INFINITY;
+  #againAt = Number.POSITIVE_INFINITY;
+  /** The earlier of the two. */
   #pending = Number.POSITIVE_INFINITY;
-  #stepping = false;
+  /** The latest instant that something came for. In an array, as it is written at every report: a field would be boxed. */
+  readonly #heard = new Float64Array(1).fill(FOR_EVER);
+  #phase: Phase = "idle";
+  /** What broke it. */
+  #broken: unknown;
   #silent = true;
   readonly #sunless: Sunless;
   #starting = true;
@@ -103,10 +128,12 @@ class Runner implements Engine, StepHost, Hands {
     );
     this.agenda = new Agenda(graph.nodes.length + timers.length);
     const onChange = (node: number, value: number) => this.#changed(node, value);
-    this.evaluator = new Evaluator(graph, this.agenda, timers.length, options.at, onChange, this.#quiet);
-    this.outputs = new Outputs(program, this.evaluator, this.agenda, this.recorder);
+    const isTold = (node: number) => program.listeners.has(node);
+    this.evaluator = new Evaluator(graph, this.agenda, timers.length, options.at, onChange, this.#quiet, isTold);
+    this.unknownTimes = new UnknownTimes(this.recorder);
+    this.outputs = new Outputs(program, this.evaluator, this.agenda, this.recorder, this.unknownTimes);
     const size = graph.nodes.length;
-    this.#isQueued = new Uint8Array(size);
+    this.#awaited = new Uint8Array(size);
     this.#queuedValues = new Float64Array(size);
     this.#cellOf = new Array(size).fill(undefined);
     for (const cell of program.cells.values()) this.#cellOf[cell.node] = cell;
@@ -150,10 +177,7 @@ class Runner implements Engine, StepHost, Hands {
     if (cell.kind !== "sensor") throw new RangeError(`"${sensor}" is no sensor but a ${cell.kind}`);
     const why = misfit(cell, value);
     if (why) this.#refuse(cell, value, why, at);
-    else {
-      this.#refusing.delete(cell.name);
-      this.#take(cell, baseOf(value, cell.type), at);
-    }
+    else this.#accept(cell, baseOf(value, cell.type), at);
   }
 
   sensorNumber(sensor: string): number {
@@ -167,21 +191,48 @@ class Runner implements Engine, StepHost, Hands {
    * that it is inlined where it is called: else its numbers are boxed (measured: twice the time of a quiet report).
    */
   reportNumber(sensor: number, base: number, at: number): void {
-    const free = this.#isQueued[sensor] === 0 && at <= this.agenda.next && at <= this.#pending;
-    if (free && this.#quiet && at >= this.evaluator.now && this.evaluator.reportQuietly(sensor, base, at)) return;
+    if (this.#mayBeQuiet(sensor, at) && this.evaluator.reportQuietly(sensor, base, at)) {
+      this.#heard[0] = at;
+      return;
+    }
     this.#reportSlowly(sensor, base, at);
   }
 
+  /** Whether nothing happens before a report, which comes in order of time and for an instant that is one. */
+  #mayBeQuiet(sensor: number, at: number): boolean {
+    return (
+      this.#quiet &&
+      this.#awaited[sensor] === 0 &&
+      at <= this.agenda.next &&
+      at <= this.#pending &&
+      at >= (this.#heard[0] as number) &&
+      at >= this.evaluator.now &&
+      at <= LAST_INSTANT &&
+      Math.floor(at) === at
+    );
+  }
+
   #reportSlowly(sensor: number, base: number, at: number): void {
-    if (this.nextDeadline < at && !this.#stepping) {
+    const cell = this.#cellOf[sensor];
+    if (cell?.kind !== "sensor") throw new RangeError(`the house has no sensor of the number ${sensor}`);
+    this.#enter(cell.name, at);
+    if (this.nextDeadline < at) {
       this.advanceTo(at - 1);
       // What had to happen first has happened: it may still be a report that changes nothing.
-      if (this.#quiet && at <= this.nextDeadline && this.evaluator.reportQuietly(sensor, base, at)) return;
+      if (this.#mayBeQuiet(sensor, at) && this.evaluator.reportQuietly(sensor, base, at)) {
+        this.#heard[0] = at;
+        return;
+      }
     }
-    const cell = this.#cellOf[sensor];
-    if (!cell) throw new RangeError(`the house has no sensor of the number ${sensor}`);
-    if (cell.type.kind !== "colour" && !cell.range) this.#take(cell, base, at);
-    else this.report(cell.name, ownOf(base, cell.type) as Value, at);
+    const why = misfitNumber(cell, base);
+    if (why) this.#refuse(cell, ownOf(base, cell.type) ?? base, why, at);
+    else this.#accept(cell, base, at);
+  }
+
+  #accept(cell: Cell, base: number, at: number): void {
+    this.#refusing.delete(cell.name);
+    this.#take(cell, base, at);
+    this.#awaited[cell.node] = QUEUED;
   }
 
   /** The last good value stands until it is too old; a sensor whose values never are is unknown at once. */
@@ -190,13 +241,14 @@ class Runner implements Engine, StepHost, Hands {
     if (!this.#refusing.has(cell.name)) this.recorder.problem("refused", `${cell.name} reads ${value}: ${why}`);
     this.#refusing.add(cell.name);
     if (!cell.ages) this.#take(cell, Number.NaN, at);
+    // Its next good report ends that, and is no quiet one.
+    this.#awaited[cell.node] = (this.#awaited[cell.node] as number) | REFUSED;
   }
 
   press(sensor: string, at: number): void {
-    const pulse = this.program.pulses.find(({ kind, text }) => kind === "pressed" && text === sensor);
-    if (!pulse) throw new RangeError(`the house has no "${sensor}" that is pressed`);
+    if (!this.program.presses.has(sensor)) throw new RangeError(`the house has no "${sensor}" that is pressed`);
     this.#come(at, sensor);
-    this.#presses.add(pulse.node);
+    this.#presses.add(sensor);
   }
 
   set(name: string, value: Value, at: number): void {
@@ -209,36 +261,66 @@ class Runner implements Engine, StepHost, Hands {
 
   #take(cell: Cell, value: number, at: number): void {
     this.#come(at, cell.name);
-    if (this.#isQueued[cell.node] === 0) this.#queued.push(cell.node);
-    this.#isQueued[cell.node] = 1;
-    this.#queuedValues[cell.node] = value;
+    this.#queue(cell.node, value);
   }
 
-  /** Something comes at an instant: what lies before it happens first. */
-  #come(at: number, what: string): void {
-    if (this.#stepping) throw new RangeError(`"${what}" cannot come while a step runs`);
+  #queue(node: number, value: number): void {
+    const awaited = this.#awaited[node] as number;
+    if ((awaited & QUEUED) === 0) this.#queued.push(node);
+    this.#awaited[node] = awaited | QUEUED;
+    this.#queuedValues[node] = value;
+  }
+
+  /** From outside nothing may come into a step. */
+  #enter(what: string, at: number): void {
+    if (this.#phase === "broken")
+      throw new Error(`the engine broke at ${this.now}: ${this.#broken}; go on from a snapshot`, { cause: this.#broken });
+    if (this.#phase !== "idle") throw new RangeError(`"${what}" cannot come while a step runs`);
     if (!Number.isSafeInteger(at)) throw new RangeError(`an instant is a whole number of milliseconds, not ${at}`);
+  }
+
+  /** Something comes at an instant: what lies before it happens first. What comes behind something later is late. */
+  #come(at: number, what: string): void {
+    this.#enter(what, at);
     if (this.nextDeadline < at) this.advanceTo(at - 1);
-    if (at < this.now) this.recorder.problem("late", `${what} came ${writeDuration(this.now - at)} late`);
-    this.#pending = Math.min(this.#pending, Math.max(at, this.now));
+    const present = Math.max(this.now, this.#heard[0] as number);
+    if (at < present) this.recorder.problem("late", `${what} came ${writeDuration(present - at)} late`);
+    this.#heard[0] = Math.max(at, present);
+    this.#inputsAt = this.#heard[0];
+    this.#pending = Math.min(this.#inputsAt, this.#againAt);
   }
 
   person(deed: Deed, at: number): void {
-    const act = actOf(deed, this.program, this);
-    this.#come(at, "what a person does");
-    this.#acts.push(act);
+    actOf(deed, this.program, this);
+    this.#queueAct({ kind: "person", deed }, "what a person does", at);
   }
 
   confirm(output: string, value: Value, at: number): void {
-    const [number, base] = outputValue(this.program, output, value);
-    this.#come(at, output);
-    this.#acts.push(() => this.outputs.confirm(number, base));
+    outputValue(this.program, output, value);
+    this.#queueAct({ kind: "confirms", output, value }, output, at);
   }
 
   jumpClock(by: number, at: number): void {
     if (!Number.isSafeInteger(by)) throw new RangeError(`a clock jumps by a whole number of milliseconds, not ${by}`);
-    this.#come(at, "the clock");
-    this.#acts.push(() => this.#setClock(this.#clockAhead + by, by));
+    this.#queueAct({ kind: "clock", by }, "the clock", at);
+  }
+
+  #queueAct(act: Act, what: string, at: number): void {
+    this.#come(at, what);
+    this.#acts.push(act);
+  }
+
+  #act(act: Act): void {
+    switch (act.kind) {
+      case "person":
+        return actOf(act.deed, this.program, this)();
+      case "confirms":
+        return this.outputs.confirm(...outputValue(this.program, act.output, act.value));
+      case "clock":
+        return this.#setClock(this.#clockAhead + act.by, act.by);
+      default:
+        throw new RangeError(`no such act: ${JSON.stringify(act satisfies never)}`);
+    }
   }
 
   /** Moments that the clock passes over are due now; those it comes to again are not. */
@@ -265,10 +347,23 @@ class Runner implements Engine, StepHost, Hands {
   }
 
   advanceTo(at: number): void {
+    this.#enter("time", at);
     if (at < this.now) throw new RangeError(`instant ${at} is before the engine's now, ${this.now}`);
     // What fell due while the house was down happens when it comes up.
-    for (let next = this.nextDeadline; next <= at; next = this.nextDeadline) this.#step(Math.max(next, this.now));
+    let steps = 0;
+    for (let next = this.nextDeadline; next <= at; next = this.nextDeadline) {
+      const instant = Math.max(next, this.now);
+      steps = instant === this.now ? steps + 1 : 0;
+      if (steps > MOST_STEPS) this.#break(new Error(`time does not go on at ${instant}: the steps of this instant have no end`));
+      this.#step(instant);
+    }
     this.evaluator.now = at;
+  }
+
+  #break(error: unknown): never {
+    this.#phase = "broken";
+    this.#broken = error;
+    throw error;
   }
 
   value(name: string): Value | undefined {
@@ -315,6 +410,13 @@ class Runner implements Engine, StepHost, Hands {
     if (snapshot) {
       this.#putClock(snapshot.clockAhead);
       this.leftOut = restore(this, snapshot, at);
+      this.#ringing = snapshot.ringing;
+      for (const name of snapshot.refusing) {
+        const cell = this.program.cells.get(name);
+        if (cell?.kind !== "sensor") continue;
+        this.#refusing.add(name);
+        this.#awaited[cell.node] = REFUSED;
+      }
     } else if (given) this.#settle(given);
     evaluator.now = at;
     this.#putClock(this.#clockAhead);
@@ -324,7 +426,9 @@ class Runner implements Engine, StepHost, Hands {
     else if (!snapshot) this.events.seeFirst();
     // The first step decides every output anew, and with it when what protects it is over.
     this.program.outputs.forEach((_, output) => this.outputs.undecided.add(output));
+    this.#againAt = at;
     this.#pending = at;
+    if (snapshot?.queued) this.#queueAgain(snapshot.queued, at);
     // Only where a house has a place and goes by the sun is there anything to look at each day.
     if (this.house.place && this.#sunless.watches) this.agenda.set(this.program.day.timer, at);
     if (!snapshot) this.program.events.forEach((_, event) => this.events.planMoments(event));
@@ -360,34 +464,62 @@ class Runner implements Engine, StepHost, Hands {
 
   // ── One instant ───────────────────────────────────────────────────────────────────────────────────────────────────
 
+  //   idle ──▶ inputs ──▶ turns ──▶ sending ──▶ shown ──▶ ending ──▶ idle        what throws in between: broken
+  //
+  // While it is shown, a host looks at the instant: what it throws is none of ours. The step ends, and then it is thrown.
+
   #step(at: number): void {
-    this.#stepping = true;
-    this.evaluator.now = at;
-    this.#pending = Number.POSITIVE_INFINITY;
-    this.#quiet = this.journal === undefined;
-    this.#takeInputs();
-    this.#takeDeadlines(at);
-    if (this.#starting) this.events.houseStarts();
-    this.#turn();
-    // After a restart every output is sent anew.
-    this.outputs.send(this.#starting && this.#options.restore !== undefined);
-    this.#starting = false;
-    this.#options.onInstant?.(at);
-    this.#endMoments();
-    this.#stepping = false;
+    let thrown: { readonly error: unknown } | undefined;
+    try {
+      this.#phase = "inputs";
+      this.evaluator.now = at;
+      this.#againAt = Number.POSITIVE_INFINITY;
+      this.#quiet = this.journal === undefined;
+      if (this.#inputsAt <= at) this.#takeInputs();
+      this.#pending = this.#inputsAt;
+      this.#takeDeadlines(at);
+      if (this.#starting) this.events.houseStarts();
+      this.#phase = "turns";
+      this.#turn();
+      this.#phase = "sending";
+      // After a restart every output is sent anew.
+      this.outputs.send(this.#starting && this.#options.restore !== undefined);
+      this.#starting = false;
+      this.#phase = "shown";
+      thrown = this.#show(at);
+      this.#phase = "ending";
+      this.#endMoments();
+      this.#stepAgain();
+      this.#phase = "idle";
+    } catch (error) {
+      this.#break(error);
+    }
+    if (thrown) throw thrown.error;
+  }
+
+  #show(at: number): { readonly error: unknown } | undefined {
+    const { onInstant } = this.#options;
+    if (!onInstant) return undefined;
+    try {
+      onInstant(at);
+    } catch (error) {
+      return { error };
+    }
+    return undefined;
   }
 
   #takeInputs(): void {
+    this.#inputsAt = Number.POSITIVE_INFINITY;
     for (let node = this.#queued.pop(); node !== undefined; node = this.#queued.pop()) {
-      this.#isQueued[node] = 0;
+      this.#awaited[node] = (this.#awaited[node] as number) & ~QUEUED;
       this.#takeInput(this.#cellOf[node] as Cell, this.#queuedValues[node] as number);
     }
-    for (const node of this.#presses) this.raise(node);
+    for (const sensor of this.#presses) this.raise(this.program.presses.get(sensor) as number);
     this.#presses.clear();
     if (this.#acts.length === 0) return;
     const acts = this.#acts;
     this.#acts = [];
-    for (const act of acts) act();
+    for (const act of acts) this.#act(act);
   }
 
   #takeInput(cell: Cell, value: number): void {
@@ -510,8 +642,13 @@ class Runner implements Engine, StepHost, Hands {
     for (const listener of this.#turned) if (listener.kind === "trigger") this.events.seeEnd(listener.event, listener.trigger);
     this.#lasting = [];
     this.#turned = [];
-    // What the end of a moment lets go of is decided at once, in a step of the same instant.
-    if (this.outputs.undecided.size > 0 && !this.#ringing) this.#pending = this.now;
+  }
+
+  /** What the end of a moment lets go of, and what disobeys what was just sent, is looked at in a step of the same instant. */
+  #stepAgain(): void {
+    if (this.#ringing || (this.outputs.undecided.size === 0 && this.evaluator.settled)) return;
+    this.#againAt = this.now;
+    this.#pending = this.now;
   }
 
   /** Told by the evaluator of every node that changed. */
@@ -569,10 +706,11 @@ class Runner implements Engine, StepHost, Hands {
     this.evaluator.set(cell.node, made);
   }
 
-  start(countdown: number, lasts: number): void {
-    const { running, lasts: usual, timer } = this.program.countdowns[countdown] as CountdownProgram;
-    const duration = Number.isNaN(lasts) ? this.evaluator.current(usual) : lasts;
-    if (!(duration > 0)) return;
+  start(countdown: number, lasts?: number): void {
+    const { name, running, lasts: usual, timer } = this.program.countdowns[countdown] as CountdownProgram;
+    const asked = lasts ?? this.evaluator.current(usual);
+    const duration = this.unknownTimes.of(asked, `countdown ${name}`, `how long ${name} lasts`, "it does not start");
+    if (duration === undefined || duration <= 0) return;
     this.evaluator.set(running, 1);
     this.agenda.set(timer, Math.ceil(this.now + duration));
   }
@@ -652,7 +790,61 @@ class Runner implements Engine, StepHost, Hands {
   }
 
   snapshot(): Snapshot {
-    return takeSnapshot(this, this.#clockAhead);
+    this.#enter("a snapshot", this.now);
+    const queued = this.#whatIsQueued();
+    return takeSnapshot(this, {
+      // Reports that made no step are remembered too.
+      at: queued ? this.now : Math.max(this.now, this.#heard[0] as number),
+      clockAhead: this.#clockAhead,
+      refusing: [...this.#refusing],
+      ringing: this.#ringing,
+      queued,
+    });
+  }
+
+  /** Nothing is taken before it is due, and nothing is lost. */
+  #whatIsQueued(): Queued | null {
+    if (this.#inputsAt === Number.POSITIVE_INFINITY) return null;
+    const values = this.#queued.map((node): [string, number | null] => {
+      const value = this.#queuedValues[node] as number;
+      return [(this.#cellOf[node] as Cell).name, Number.isNaN(value) ? null : value];
+    });
+    return { at: this.#inputsAt, values, presses: [...this.#presses], acts: this.#acts };
+  }
+
+  /** What was queued as the house went down, and no longer fits it, is left out and named. */
+  #queueAgain({ at, values, presses, acts }: Queued, now: number): void {
+    const leftOut: string[] = [];
+    const due = Math.max(at, now);
+    this.#heard[0] = due;
+    this.#inputsAt = due;
+    for (const [name, value] of values) {
+      const cell = this.program.cells.get(name);
+      const fits = cell && cell.kind !== "output" && (value === null || misfitNumber(cell, value) === undefined);
+      if (fits) this.#queue(cell.node, value ?? Number.NaN);
+      else leftOut.push(name);
+    }
+    for (const name of presses) {
+      if (this.program.presses.has(name)) this.#presses.add(name);
+      else leftOut.push(name);
+    }
+    for (const act of acts) {
+      const why = this.#misfitAct(act);
+      if (why === undefined) this.#acts.push(act);
+      else leftOut.push(why);
+    }
+    this.leftOut = [...this.leftOut, ...leftOut];
+  }
+
+  #misfitAct(act: Act): string | undefined {
+    try {
+      if (act.kind === "person") actOf(act.deed, this.program, this);
+      if (act.kind === "confirms") outputValue(this.program, act.output, act.value);
+    } catch (error) {
+      if (error instanceof RangeError) return error.message;
+      throw error;
+    }
+    return undefined;
   }
 }
 

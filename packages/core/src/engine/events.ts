@@ -16,6 +16,7 @@ import type {
 } from "./program.js";
 import type { Recorder } from "./recorder.js";
 import type { EventSnapshot } from "./snapshot.js";
+import type { UnknownTimes } from "./unknown-times.js";
 
 /** What steps do to the house around them. */
 export interface StepHost {
@@ -25,10 +26,12 @@ export interface StepHost {
   readonly outputs: Outputs;
   readonly recorder: Recorder;
   readonly sky: Sky;
+  readonly unknownTimes: UnknownTimes;
   readonly now: number;
   /** Sets a dial or a mode. */
   setCell(name: string, value: number): void;
-  start(countdown: number, lasts: number): void;
+  /** Left out: for as long as it usually lasts. */
+  start(countdown: number, lasts?: number): void;
   stop(countdown: number): void;
   tell(parts: readonly TextPart[], through: string | undefined, heldBack: number): void;
   send(text: readonly TextPart[], to: readonly TextPart[]): void;
@@ -67,6 +70,8 @@ const LATE = 5 * MINUTE;
 export class Events {
   readonly #host: StepHost;
   readonly #states: EventState[];
+  /** The steps that set a dial or mode for a time, by its name. */
+  readonly #turning: ReadonlyMap<string, readonly TurningStep[]>;
   /** How many doses are running. */
   #doses = 0;
   readonly #fired = new Set<number>();
@@ -86,6 +91,7 @@ export class Events {
       dose: undefined,
       record: -1,
     }));
+    this.#turning = turningSteps(host.program.events);
   }
 
   get quiet(): boolean {
@@ -124,10 +130,10 @@ export class Events {
   }
 
   planMoments(event: number): void {
-    for (const [number, trigger] of this.#program(event).triggers.entries()) this.#plan(trigger, event, number);
+    for (const trigger of this.#program(event).triggers) this.#plan(trigger);
   }
 
-  #plan(trigger: TriggerProgram, _event: number, _number: number): void {
+  #plan(trigger: TriggerProgram): void {
     const { agenda, sky, evaluator, now } = this.#host;
     if (trigger.kind === "at")
       agenda.set(trigger.timer, nextAt(sky, trigger.at, evaluator.current(trigger.at.time), trigger.days, now));
@@ -140,7 +146,7 @@ export class Events {
     const late = now - due;
     if (late < LATE) this.fire(event);
     else this.#host.recorder.problem("missed", `rule ${this.#program(event).rule} missed its moment, ${writeDuration(late)} ago`);
-    this.#plan(this.#program(event).triggers[number] as TriggerProgram, event, number);
+    this.#plan(this.#program(event).triggers[number] as TriggerProgram);
   }
 
   houseStarts(): void {
@@ -154,7 +160,7 @@ export class Events {
     const { evaluator } = this.#host;
     const trigger = this.#program(event).triggers[number] as TriggerProgram;
     const { seen } = this.#state(event);
-    if (trigger.kind === "at" || trigger.kind === "every") this.#plan(trigger, event, number);
+    if (trigger.kind === "at" || trigger.kind === "every") this.#plan(trigger);
     if (trigger.kind !== "edge" && trigger.kind !== "changes") return;
     const value = evaluator.current(trigger.node);
     if (Number.isNaN(value)) return;
@@ -254,14 +260,8 @@ export class Events {
 
   /** What was set for a time and is set anew does not go back. */
   setAnew(cell: string): void {
-    for (const { index, steps } of this.#host.program.events) {
-      const { changed } = this.#state(index);
-      for (const number of changed.keys()) {
-        const step = steps[number];
-        if (step?.kind !== "turn" || step.cell !== cell) continue;
-        changed.delete(number);
-        this.#host.agenda.clear(step.timer);
-      }
+    for (const { event, step, timer } of this.#turning.get(cell) ?? []) {
+      if (this.#state(event).changed.delete(step)) this.#host.agenda.clear(timer);
     }
   }
 
@@ -296,8 +296,7 @@ export class Events {
   #begin(event: number): void {
     const program = this.#program(event);
     const state = this.#state(event);
-    for (const other of this.#host.program.events)
-      if (other.ruleIndex === program.ruleIndex && other !== program) this.stop(other.index);
+    for (const other of this.#host.program.rules[program.ruleIndex]?.events ?? []) if (other !== event) this.stop(other);
     if (state.next >= 0 && program.again === "ignore") return;
     if (state.next >= 0 && program.again === "wait") {
       state.queued++;
@@ -373,7 +372,8 @@ export class Events {
         for (const setting of step.settings) this.#set(event, number, setting, value(setting.value));
         return false;
       case "start":
-        host.start(step.countdown, step.lasts < 0 ? Number.NaN : value(step.lasts));
+        if (step.lasts < 0) host.start(step.countdown);
+        else host.start(step.countdown, value(step.lasts));
         return false;
       case "stop":
         host.stop(step.countdown);
@@ -384,10 +384,12 @@ export class Events {
       case "send":
         host.send(step.text, step.to);
         return false;
-      case "wait":
-        return this.#wait(event, value(step.for));
+      case "wait": {
+        const lasts = this.#time(event, number, step.for, "wait", "it ends at once");
+        return lasts !== undefined && this.#wait(event, lasts);
+      }
       case "wait until":
-        return this.#waitUntil(event, step);
+        return this.#waitUntil(event, number, step);
       case "branch":
         if (value(step.condition) !== 1) this.#state(event).next = step.else;
         return false;
@@ -399,6 +401,18 @@ export class Events {
     }
   }
 
+  /** A time that a step names; undefined where it is not known, which is told once. */
+  #time(event: number, number: number, node: number, what: string, comesOfIt: string): number | undefined {
+    const { rule, sentence } = this.#program(event);
+    const time = this.#host.evaluator.current(node);
+    return this.#host.unknownTimes.of(
+      time,
+      `${rule}#${sentence}.${number} ${what}`,
+      `rule ${rule}: the time behind "${what}"`,
+      comesOfIt,
+    );
+  }
+
   #wait(event: number, duration: number): boolean {
     if (!(duration > 0)) return false;
     const { agenda, now } = this.#host;
@@ -406,11 +420,14 @@ export class Events {
     return true;
   }
 
-  #waitUntil(event: number, { until, atMost }: Extract<StepProgram, { kind: "wait until" }>): boolean {
+  #waitUntil(event: number, number: number, { until, atMost }: Extract<StepProgram, { kind: "wait until" }>): boolean {
     const { evaluator, agenda, now } = this.#host;
     const state = this.#state(event);
     if (until.kind === "state" && evaluator.current(until.node) === 1) return false;
-    const limit = atMost < 0 ? Number.POSITIVE_INFINITY : Math.ceil(now + evaluator.current(atMost));
+    const most = atMost < 0 ? undefined : this.#time(event, number, atMost, "wait until …, at most", "it does not limit");
+    const limit = most === undefined ? Number.POSITIVE_INFINITY : Math.ceil(now + most);
+    if (until.kind === "at" && this.#time(event, number, until.at.time, "wait until", "it ends at once") === undefined)
+      return false;
     state.waiting = true;
     if (until.kind !== "at") state.waitSaw = evaluator.current(until.node);
     agenda.set(this.#program(event).timer, Math.min(limit, until.kind === "at" ? this.#nextOf(until) : Number.POSITIVE_INFINITY));
@@ -424,12 +441,12 @@ export class Events {
 
   #set(event: number, number: number, step: SettingProgram, value: number): void {
     if (Number.isNaN(value)) return;
-    const { evaluator, now, agenda } = this.#host;
+    const { evaluator, agenda } = this.#host;
     const { until } = step;
     const timed = step.for >= 0 || until !== undefined;
-    let ends = step.for >= 0 ? Math.ceil(now + evaluator.current(step.for)) : Number.POSITIVE_INFINITY;
-    if (until?.kind === "at") ends = Math.min(ends, this.#nextOf(until));
-    else if (until) this.#state(event).untilSaw.set(number, evaluator.current(until.node));
+    const ends = this.#endOf(event, number, step);
+    if (ends === undefined) return;
+    if (until && until.kind !== "at") this.#state(event).untilSaw.set(number, evaluator.current(until.node));
     const over = until?.kind === "state" && evaluator.current(until.node) === 1;
     if (step.kind === "ask") {
       if (over) this.#host.outputs.letGo(step.claim);
@@ -445,10 +462,27 @@ export class Events {
     agenda.set(step.timer, ends);
   }
 
+  /** When what a step sets is over, infinite where no time ends it; undefined where that is not known. */
+  #endOf(event: number, number: number, step: SettingProgram): number | undefined {
+    const { until } = step;
+    const what = step.kind === "turn" ? step.cell : this.#outputOf(step.claim);
+    const time = (node: number, word: string) => this.#time(event, number, node, `set ${what} … ${word}`, "it is not set");
+    const lasts = step.for < 0 ? Number.POSITIVE_INFINITY : time(step.for, "for");
+    if (lasts === undefined || (until?.kind === "at" && time(until.at.time, "until") === undefined)) return undefined;
+    const end = Math.ceil(this.#host.now + lasts);
+    return until?.kind === "at" ? Math.min(end, this.#nextOf(until)) : end;
+  }
+
+  #outputOf(claim: number): string {
+    const { claims, outputs } = this.#host.program;
+    return outputs[claims[claim]?.output ?? -1]?.name ?? "";
+  }
+
   #ramp(event: number, number: number, { claim, from, to, over }: Extract<StepProgram, { kind: "ramp" }>): boolean {
     const { evaluator, now } = this.#host;
-    const [begins, ends, lasts] = [from, to, over].map((node) => evaluator.current(node)) as [number, number, number];
-    if (Number.isNaN(begins + ends + lasts)) return false;
+    const [begins, ends] = [evaluator.current(from), evaluator.current(to)];
+    const lasts = this.#time(event, number, over, `ramp ${this.#outputOf(claim)}`, "it does not begin");
+    if (Number.isNaN(begins + ends) || lasts === undefined) return false;
     this.#host.outputs.ask(claim, ends, { timed: true, ends: Math.ceil(now + lasts), step: number, from: begins, over: lasts });
     return this.#wait(event, lasts);
   }
@@ -458,12 +492,10 @@ export class Events {
     const host = this.#host;
     const { delivers } = host.program.outputs[output] ?? {};
     if (!delivers) return false;
-    const [volume, rate, after] = [amount, delivers.rate, delivers.after].map((node) => host.evaluator.current(node)) as [
-      number,
-      number,
-      number,
-    ];
-    if (!(volume > 0) || !(rate > 0)) return false;
+    const [volume, rate] = [host.evaluator.current(amount), host.evaluator.current(delivers.rate)];
+    const name = this.#outputOf(claim);
+    const after = this.#time(event, number, delivers.after, `delivers … after of ${name}`, "it does not dose");
+    if (!(volume > 0) || !(rate > 0) || after === undefined) return false;
     // The rate is in the base unit of flow, ml/s.
     const lasts = Math.ceil(after + (volume / rate) * 1000);
     this.#doses++;
@@ -505,10 +537,11 @@ export class Events {
 
   /** One held back is counted in the next that is told. */
   #tell(event: number, number: number, { text, through, onceIn }: Extract<StepProgram, { kind: "tell" }>): void {
-    const { evaluator, now } = this.#host;
+    const { now } = this.#host;
     const { told } = this.#state(event);
     const before = told.get(number);
-    if (onceIn >= 0 && before && now < before.at + evaluator.current(onceIn)) {
+    const rest = onceIn < 0 ? undefined : this.#time(event, number, onceIn, "tell … at most once in", "it does not limit");
+    if (rest !== undefined && before && now < before.at + rest) {
       before.heldBack++;
       return;
     }
@@ -571,6 +604,23 @@ export class Events {
     agenda.clear(timer);
     this.#woken.add(event);
   }
+}
+
+interface TurningStep {
+  readonly event: number;
+  readonly step: number;
+  readonly timer: number;
+}
+
+/** Steps that set a dial or mode, by its name: these alone may do so for a time. */
+function turningSteps(events: readonly EventProgram[]): Map<string, TurningStep[]> {
+  const found = new Map<string, TurningStep[]>();
+  for (const { index, steps } of events)
+    steps.forEach((step, number) => {
+      if (step.kind === "turn")
+        found.set(step.cell, [...(found.get(step.cell) ?? []), { event: index, step: number, timer: step.timer }]);
+    });
+  return found;
 }
 
 /** A value that is so far from another, the distance itself included. */

@@ -34,7 +34,7 @@ export type Event =
   | { readonly kind: "problem"; readonly code: RunningProblem; readonly text: string };
 
 /** Problems seen while running. */
-export type RunningProblem = "refused" | "late" | "missed" | "dose" | "ring" | "not-permitted" | "no-sun";
+export type RunningProblem = "refused" | "late" | "missed" | "dose" | "ring" | "not-permitted" | "no-sun" | "unknown-time";
 
 /** One thing that happened, and the records it came of. */
 export interface JournalRecord {

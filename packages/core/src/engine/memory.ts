@@ -6,7 +6,8 @@ import type { ClaimState, OutputState } from "./claims.js";
 import type { Events } from "./events.js";
 import type { Outputs } from "./outputs.js";
 import type { ClaimProgram, EventProgram, Program } from "./program.js";
-import type { ClaimSnapshot, OutputSnapshot, Snapshot } from "./snapshot.js";
+import type { ClaimSnapshot, OutputSnapshot, Queued, Snapshot } from "./snapshot.js";
+import type { UnknownTimes } from "./unknown-times.js";
 
 /** The parts of a running house that remember. */
 export interface Remembering {
@@ -14,6 +15,17 @@ export interface Remembering {
   readonly evaluator: Evaluator;
   readonly outputs: Outputs;
   readonly events: Events;
+  readonly unknownTimes: UnknownTimes;
+}
+
+/** What only the running house itself knows. */
+export interface Present {
+  readonly at: number;
+  /** How far the clock of the house is ahead, in milliseconds. */
+  readonly clockAhead: number;
+  readonly refusing: readonly string[];
+  readonly ringing: boolean;
+  readonly queued: Queued | null;
 }
 
 /** So long ago that everything given has lasted. */
@@ -25,8 +37,13 @@ const claimKey = ({ rule, sentence, output }: ClaimProgram, { outputs }: Program
   `${rule}#${sentence} ${outputs[output]?.name}`;
 const eventKey = ({ rule, sentence }: EventProgram) => `${rule}#${sentence}`;
 
-/** `clockAhead` is how far the clock of the house is ahead, in milliseconds. */
-export function takeSnapshot({ program, evaluator, outputs, events }: Remembering, clockAhead: number): Snapshot {
+/** What a record holds under a name of its own, and nothing that every object has. */
+function own<Saved>(record: Readonly<Record<string, Saved>>, name: string): Saved | undefined {
+  return Object.hasOwn(record, name) ? record[name] : undefined;
+}
+
+export function takeSnapshot(parts: Remembering, present: Present): Snapshot {
+  const { program, evaluator, outputs, events } = parts;
   const { agenda } = evaluator;
   const due = (timer: number) => finite(agenda.due(timer));
   const named = <Item, Saved>(
@@ -34,21 +51,23 @@ export function takeSnapshot({ program, evaluator, outputs, events }: Rememberin
     save: (item: Item, index: number) => readonly [string, Saved] | undefined,
   ) => Object.fromEntries(items.map(save).filter((entry) => entry !== undefined));
   return {
-    version: 1,
+    version: 2,
     house: program.house.name,
-    at: evaluator.now,
-    clockAhead,
+    ...present,
     nodes: named(program.graph.nodes, ({ key, op }, node) => (op === "constant" ? undefined : [key, evaluator.state(node)])),
-    outputs: named(program.outputs, ({ name, index, handTimer }) => {
-      const { value, since, hand, restUntil, restFrom } = outputs.states[index] as OutputState;
+    outputs: named(program.outputs, ({ name, index, handTimer }): readonly [string, OutputSnapshot] => {
+      const state = outputs.states[index] as OutputState;
+      const { value, since, hand, restUntil, restFrom, confirmed } = state;
       const rests = { restUntil: finite(restUntil), restFrom: finite(restFrom) };
-      return [name, { value: finite(value), since: finite(since), hand: finite(hand), handEnds: due(handTimer), ...rests }];
+      const asked = { value: finite(value), since: finite(since), hand: finite(hand), handEnds: due(handTimer) };
+      return [name, { ...asked, ...rests, confirmed: finite(confirmed), moving: movingOf(parts, index) }];
     }),
     claims: named(program.claims, (claim): readonly [string, ClaimSnapshot] | undefined => {
-      const { asked, timed, value, turn, step, ramp } = outputs.claims[claim.index] as ClaimState;
+      const { asked, timed, value, turn, step, ramp, rampEnded } = outputs.claims[claim.index] as ClaimState;
       if (!asked) return undefined;
       const line = ramp ? ([ramp.from, ramp.to, ramp.start, ramp.over] as const) : null;
-      return [claimKey(claim, program), { value: finite(value), timed, turn, step, ends: due(claim.timer), ramp: line }];
+      const lasts = { ends: due(claim.timer), ramp: line, rampEnded: finite(rampEnded) };
+      return [claimKey(claim, program), { value: finite(value), timed, turn, step, ...lasts }];
     }),
     events: named(program.events, (event) => [eventKey(event), events.snapshot(event.index)]),
     countdowns: named(program.countdowns, ({ name, running, timer }) =>
@@ -56,7 +75,20 @@ export function takeSnapshot({ program, evaluator, outputs, events }: Rememberin
     ),
     paused: named(program.rules, ({ name, timer }, index) => (outputs.paused.has(index) ? [name, due(timer)] : undefined)),
     turns: outputs.turns,
+    unknownTimes: parts.unknownTimes.told,
   };
+}
+
+/** The claim whose moving value an output follows, and how far it has followed it. */
+function movingOf({ program, outputs }: Remembering, output: number): OutputSnapshot["moving"] {
+  const { movingBy, movingValue, movingNext } = outputs.states[output] as OutputState;
+  const claim = program.outputs[output]?.claims.find((one) => movingBy !== undefined && lineOf(outputs, one) === movingBy);
+  return claim ? { claim: claimKey(claim, program), value: finite(movingValue), next: finite(movingNext) } : null;
+}
+
+/** What moves the value of a claim, if anything does. */
+function lineOf(outputs: Outputs, claim: ClaimProgram): OutputState["movingBy"] {
+  return claim.held ?? outputs.claims[claim.index]?.ramp;
 }
 
 /** Takes a snapshot up into a house that has just been made, and comes up at `at`; names what does not fit. */
@@ -68,7 +100,7 @@ export function restore(parts: Remembering, snapshot: Snapshot, at: number): str
   for (const name of Object.keys(snapshot.outputs))
     if (!program.outputs.some((output) => output.name === name)) leftOut.push(name);
   for (const { name, index, handTimer, withoutControl, node } of program.outputs) {
-    const saved = snapshot.outputs[name];
+    const saved = own(snapshot.outputs, name);
     if (!saved || leftOut.includes(name)) continue;
     const state = outputs.states[index] as OutputState;
     restoreOutput(state, saved);
@@ -80,22 +112,35 @@ export function restore(parts: Remembering, snapshot: Snapshot, at: number): str
     }
   }
   leftOut.push(...restoreClaims(parts, snapshot));
+  for (const { name, index } of program.outputs) {
+    const moving = own(snapshot.outputs, name)?.moving;
+    const claim = program.outputs[index]?.claims.find((one) => claimKey(one, program) === moving?.claim);
+    if (!moving || !claim || leftOut.includes(name)) continue;
+    Object.assign(outputs.states[index] as OutputState, {
+      movingBy: lineOf(outputs, claim),
+      movingValue: unknown(moving.value),
+      movingNext: moving.next ?? Number.POSITIVE_INFINITY,
+    });
+  }
   for (const { name, running, timer } of program.countdowns) {
-    if (!(name in snapshot.countdowns)) continue;
+    const runsOut = own(snapshot.countdowns, name);
+    if (runsOut === undefined) continue;
     evaluator.set(running, 1);
-    plan(timer, snapshot.countdowns[name] ?? null);
+    plan(timer, runsOut);
   }
   for (const [index, { name, timer }] of program.rules.entries()) {
-    if (!(name in snapshot.paused)) continue;
+    const until = own(snapshot.paused, name);
+    if (until === undefined) continue;
     outputs.paused.add(index);
-    plan(timer, snapshot.paused[name] ?? null);
+    plan(timer, until);
   }
   for (const event of program.events) {
-    const saved = snapshot.events[eventKey(event)];
+    const saved = own(snapshot.events, eventKey(event));
     events.planMoments(event.index);
     if (saved) events.restore(event.index, saved, snapshot.at);
   }
   outputs.turns = snapshot.turns;
+  parts.unknownTimes.restore(snapshot.unknownTimes);
   return leftOut;
 }
 
@@ -106,7 +151,7 @@ function restoreNodes({ program, evaluator }: Remembering, snapshot: Snapshot): 
   // Names alone are told: an expression that was edited is in nobody's mind.
   for (const key of Object.keys(snapshot.nodes)) if (!known.has(key) && !/[ (]/.test(key) && !cells.has(key)) leftOut.push(key);
   graph.nodes.forEach(({ key }, node) => {
-    const state = snapshot.nodes[key];
+    const state = own(snapshot.nodes, key);
     const cell = cells.get(key);
     if (!state) return;
     if (cell && Array.isArray(state) && !fitsCell(cell, state[0] ?? null)) leftOut.push(key);
@@ -115,13 +160,15 @@ function restoreNodes({ program, evaluator }: Remembering, snapshot: Snapshot): 
   return leftOut;
 }
 
-function restoreOutput(state: OutputState, { value, since, hand, restUntil, restFrom }: OutputSnapshot): void {
+function restoreOutput(state: OutputState, saved: OutputSnapshot): void {
+  const { value, since, hand, restUntil, restFrom, confirmed } = saved;
   Object.assign(state, {
     value: unknown(value),
     since: since ?? FOR_EVER,
     hand: hand ?? undefined,
     restUntil: restUntil ?? Number.NEGATIVE_INFINITY,
     restFrom: unknown(restFrom),
+    confirmed: unknown(confirmed),
   });
 }
 
@@ -129,12 +176,14 @@ function restoreClaims({ program, evaluator, outputs }: Remembering, { claims }:
   const taken = new Set<string>();
   for (const claim of program.claims) {
     const key = claimKey(claim, program);
-    const saved = claims[key];
-    if (!saved || claim.held) continue;
+    const saved = own(claims, key);
+    const cell = program.cells.get(program.outputs[claim.output]?.name ?? "");
+    if (!saved || claim.held || !cell || !fitsCell(cell, saved.value)) continue;
     taken.add(key);
     const ramp = saved.ramp ? { from: saved.ramp[0], to: saved.ramp[1], start: saved.ramp[2], over: saved.ramp[3] } : undefined;
     const { timed, step, turn, value, ends } = saved;
-    Object.assign(outputs.claims[claim.index] as ClaimState, { asked: true, timed, value: unknown(value), step, turn, ramp });
+    const asked = { asked: true, timed, value: unknown(value), step, turn, ramp, rampEnded: unknown(saved.rampEnded) };
+    Object.assign(outputs.claims[claim.index] as ClaimState, asked);
     evaluator.agenda.set(claim.timer, ends ?? Number.POSITIVE_INFINITY);
   }
   return Object.keys(claims).filter((key) => !taken.has(key));

@@ -1,5 +1,5 @@
 // Moments of the clock: when a trigger is next due.
-import { type FixedTime, nextOccurrence, type Sky, type Weekday, weekdayOf } from "../time/index.js";
+import { DAY, type FixedTime, nextOccurrence, type Sky, type Weekday, weekdayOf } from "../time/index.js";
 import type { AtProgram } from "./program.js";
 
 /** Strictly after an instant; infinite when it never comes, or its time is not known. */
@@ -9,15 +9,36 @@ export function nextAt(sky: Sky, { sun }: AtProgram, ms: number, days: readonly 
   return nextOccurrence(sky, time, days, after);
 }
 
-/** The next multiple of a length since local midnight, strictly after an instant, on one of the days. */
+/** Whether a length has moments: up to a day, or so many whole days. */
+export function hasMoments(every: number): boolean {
+  return every > 0 && (every <= DAY || every % DAY === 0);
+}
+
+/**
+ * The next multiple of a length since local midnight, strictly after an instant, on one of the days; of so many whole
+ * days the midnights, counted from 1970-01-01. Infinite when there is none.
+ */
 export function nextEvery(sky: Sky, every: number, days: readonly Weekday[], after: number): number {
-  if (!(every > 0)) return Number.POSITIVE_INFINITY;
+  if (!hasMoments(every)) return Number.POSITIVE_INFINITY;
   const today = sky.clock.local(after).day;
+  if (every > DAY) {
+    const step = every / DAY;
+    // Within seven of its days each weekday comes, if it ever does.
+    for (let day = Math.ceil(today / step) * step, tries = 0; tries <= 7; day += step, tries++) {
+      const midnight = sky.clock.instant(day, 0);
+      if (midnight > after && days.includes(weekdayOf(day))) return midnight;
+    }
+    return Number.POSITIVE_INFINITY;
+  }
   for (let day = today; day <= today + 8; day++) {
     if (!days.includes(weekdayOf(day))) continue;
     const begins = sky.clock.instant(day, 0);
     const ends = sky.clock.instant(day + 1, 0);
-    const next = Math.ceil(after < begins ? begins : begins + (Math.floor((after - begins) / every) + 1) * every);
+    // Of moments closer than the digits of an instant each is a millisecond after the other.
+    const next = Math.max(
+      after + 1,
+      Math.ceil(after < begins ? begins : begins + (Math.floor((after - begins) / every) + 1) * every),
+    );
     if (next < ends) return next;
   }
   return Number.POSITIVE_INFINITY;

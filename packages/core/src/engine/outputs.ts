@@ -1,12 +1,13 @@
 // The outputs while a house runs: what steps and hands ask of them, what is decided, and what is sent at the end of an
 // instant.
 import type { Agenda, Evaluator } from "../expression/index.js";
-import { type ClaimState, type Decision, decide, type OutputState, type Situation } from "./claims.js";
+import { type ClaimState, type Decision, decide, longestOf, type OutputState, type Situation } from "./claims.js";
 import type { Change } from "./interface.js";
 import type { Reason } from "./journal.js";
 import { Marks } from "./marks.js";
 import { type ClaimProgram, type OutputProgram, ownOf, type Program } from "./program.js";
 import type { Recorder } from "./recorder.js";
+import type { UnknownTimes } from "./unknown-times.js";
 
 /** What a step asks: one with `ends` lasts until then, a `timed` one until it is let go; `from` and `over` make a line. */
 export interface Asking {
@@ -32,7 +33,6 @@ export class Outputs {
   /** Those held at what they had before an instant in which they chased each other. */
   readonly #frozen = new Set<number>();
   readonly #reasons: Reason[];
-  readonly #confirmed: number[];
   readonly #situations: readonly Situation[];
   #changes: Change[] = [];
 
@@ -41,6 +41,7 @@ export class Outputs {
     readonly evaluator: Evaluator,
     readonly agenda: Agenda,
     readonly recorder: Recorder,
+    readonly unknownTimes: UnknownTimes,
   ) {
     const { claims, outputs } = program;
     const since = evaluator.now;
@@ -62,14 +63,14 @@ export class Outputs {
       movingBy: undefined,
       movingValue: Number.NaN,
       movingNext: Number.NEGATIVE_INFINITY,
+      confirmed: Number.NaN,
     }));
     this.#reasons = outputs.map(() => ({}));
-    this.#confirmed = outputs.map(() => Number.NaN);
     this.undecided = new Marks(outputs.length);
     this.#touched = new Marks(outputs.length);
     this.#situations = outputs.map((output, index) => {
       const state = this.states[index] as OutputState;
-      return { output, state, claims: this.claims, evaluator, paused: this.paused };
+      return { output, state, claims: this.claims, evaluator, paused: this.paused, unknownTimes };
     });
   }
 
@@ -155,10 +156,7 @@ export class Outputs {
   switch(output: number, value: number, lasts: number | undefined): void {
     const program = this.#program(output);
     this.#state(output).hand = value;
-    const endsWithMode = lasts === undefined && program.modes.length > 0;
-    const usual = this.evaluator.current(this.program.handLasts);
-    const ends = endsWithMode ? Number.POSITIVE_INFINITY : Math.ceil(this.evaluator.now + (lasts ?? usual));
-    this.agenda.set(program.handTimer, ends);
+    this.agenda.set(program.handTimer, this.#endOfHand(program, lasts));
     this.undecided.add(output);
     const { values } = this.evaluator;
     const lacking = program.permits.find(
@@ -167,6 +165,14 @@ export class Outputs {
     const own = ownOf(value, program.type);
     this.recorder.note({ kind: "person", text: `sets ${program.name} to ${own}` }, []);
     if (lacking) this.recorder.problem("not-permitted", `guard ${lacking.guard} does not permit ${program.name} ${own}`);
+  }
+
+  #endOfHand({ modes, name }: OutputProgram, lasts: number | undefined): number {
+    if (lasts !== undefined) return Math.ceil(this.evaluator.now + lasts);
+    if (modes.length > 0) return Number.POSITIVE_INFINITY;
+    const usual = this.evaluator.current(this.program.handLasts);
+    const known = this.unknownTimes.of(usual, "hand lasts", `how long a hand lasts on ${name}`, "it stays until it is released");
+    return known === undefined ? Number.POSITIVE_INFINITY : Math.ceil(this.evaluator.now + known);
   }
 
   endHand(output: number): void {
@@ -277,24 +283,23 @@ export class Outputs {
 
   /** A run that began has its longest time from now on. */
   #planLongest(output: number): void {
-    const { atMost, timer } = this.#program(output);
-    const { value, since } = this.#state(output);
-    const longest = atMost.find((one) => one.value === value);
+    const longest = longestOf(this.#situations[output] as Situation);
     if (!longest) return;
-    const end = Math.ceil(since + this.evaluator.current(longest.duration));
+    const { timer } = this.#program(output);
+    const end = Math.ceil(this.#state(output).since + longest.lasts);
     this.agenda.set(timer, Math.min(this.agenda.due(timer), end));
   }
 
   /** What it says it does. */
   confirm(output: number, value: number): void {
-    this.#confirmed[output] = value;
+    this.#state(output).confirmed = value;
     this.compareConfirmed(output);
   }
 
   compareConfirmed(output: number): void {
     const { disobeys } = this.#program(output);
-    const confirmed = this.#confirmed[output] as number;
-    if (disobeys >= 0 && !Number.isNaN(confirmed)) this.evaluator.set(disobeys, confirmed === this.#state(output).value ? 0 : 1);
+    const { confirmed, value } = this.#state(output);
+    if (disobeys >= 0 && !Number.isNaN(confirmed)) this.evaluator.set(disobeys, confirmed === value ? 0 : 1);
   }
 
   takeChanges(): Change[] {

@@ -224,6 +224,8 @@ export interface Program {
   readonly countdowns: readonly CountdownProgram[];
   readonly presets: ReadonlyMap<string, readonly { readonly name: string; readonly value: number }[]>;
   readonly pulses: readonly PulseProgram[];
+  /** The pulse of each sensor that is pressed. */
+  readonly presses: ReadonlyMap<string, number>;
   readonly watched: readonly number[];
   readonly handLasts: number;
   /** Falls due at each local midnight. */
@@ -314,7 +316,9 @@ class Compiler {
     const handLasts = graph.node(house.handLasts ?? HAND_LASTS);
     const watched = watch.map((expression) => graph.node(expression));
     // A press that no rule looks at may still be reported.
-    for (const { name, type } of house.sensors) if (type.kind === "press") graph.pulse("pressed", name);
+    const presses = new Map(
+      house.sensors.flatMap(({ name, type }) => (type.kind === "press" ? [[name, graph.pulse("pressed", name)] as const] : [])),
+    );
     const day = { timer: this.timer({ kind: "day" }) };
     const program = {
       house,
@@ -322,6 +326,7 @@ class Compiler {
       cells: this.#cells,
       derived,
       pulses: graph.nodes.flatMap(({ op, key, name }, node) => (op === "pulse" ? [pulseOf(key, name, node)] : [])),
+      presses,
       watched,
       presets,
       handLasts,
@@ -349,11 +354,15 @@ class Compiler {
   }
 
   outputIndex(name: string): number {
-    return this.#outputs.get(name) as number;
+    const found = this.#outputs.get(name);
+    if (found === undefined) throw new RangeError(`the house has no output called "${name}"`);
+    return found;
   }
 
   cell(name: string): Cell {
-    return this.#cells.get(name) as Cell;
+    const found = this.#cells.get(name);
+    if (!found) throw new RangeError(`the house has no thing called "${name}"`);
+    return found;
   }
 
   /** The range of a thing in base units. */
@@ -627,8 +636,9 @@ class EventCompiler {
   #setting(name: string, value: number, lasts?: Expression, until?: Until): SettingProgram {
     const lasting = { value, for: this.#maybe(lasts), until: this.#until(until) };
     if (this.#compiler.isOutput(name)) return { kind: "ask", claim: this.#claimOn(name), ...lasting };
+    const { name: cell } = this.#compiler.cell(name);
     const timer = this.#compiler.timer({ kind: "cell", event: this.#index, step: this.#steps.length });
-    return { kind: "turn", cell: name, timer, ...lasting };
+    return { kind: "turn", cell, timer, ...lasting };
   }
 
   #claimOn(output: string): number {
@@ -683,9 +693,10 @@ class EventCompiler {
         break;
       case "apply": {
         const preset = this.#compiler.house.presets.find(({ name }) => name === step.preset);
+        if (!preset) throw new RangeError(`the house has no preset called "${step.preset}"`);
         push({
           kind: "apply",
-          settings: (preset?.targets ?? []).map(({ output, value }) => this.#setting(output, graph.node(value))),
+          settings: preset.targets.map(({ output, value }) => this.#setting(output, graph.node(value))),
         });
         break;
       }
@@ -731,7 +742,9 @@ class EventCompiler {
   }
 
   #countdown(name: string): number {
-    return this.#compiler.house.countdowns.findIndex((one) => one.name === name);
+    const found = this.#compiler.house.countdowns.findIndex((one) => one.name === name);
+    if (found < 0) throw new RangeError(`the house has no countdown called "${name}"`);
+    return found;
   }
 
   #text(text: Text): TextPart[] {

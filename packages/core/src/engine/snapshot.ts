@@ -1,12 +1,15 @@
 // State that lasts: everything a house remembers, keyed by names and expressions, so that an edited house keeps what fits.
 import type { NodeState } from "../expression/index.js";
+import type { Value } from "../house/index.js";
+import type { Deed } from "./interface.js";
+import { either, fields, flag, instant, known, list, named, number, orNull, type Shape, text, tuple } from "./shape.js";
 
 /** Unknown and endless are null. */
 type Known = number | null;
 
 /** A house's memory at an instant, as plain JSON. Restoring it and going on equals never having stopped. */
 export interface Snapshot {
-  readonly version: 1;
+  readonly version: 2;
   /** Name of the house it was taken of. */
   readonly house: string;
   /** Milliseconds since 1970 UTC. */
@@ -26,7 +29,29 @@ export interface Snapshot {
   readonly paused: Readonly<Record<string, Known>>;
   /** How many claims steps have made. */
   readonly turns: number;
+  /** Sensors whose last reading was refused, which has been told. */
+  readonly refusing: readonly string[];
+  /** Places where a time was not known, which has been told. */
+  readonly unknownTimes: readonly string[];
+  /** Whether rules chase each other, which has been told. */
+  readonly ringing: boolean;
+  /** What had come and was not due yet. */
+  readonly queued: Queued | null;
 }
+
+/** What waits for its instant; values in base units, by thing. */
+export interface Queued {
+  readonly at: number;
+  readonly values: readonly (readonly [thing: string, value: Known])[];
+  readonly presses: readonly string[];
+  readonly acts: readonly Act[];
+}
+
+/** What comes besides readings, settings and presses. */
+export type Act =
+  | { readonly kind: "person"; readonly deed: Deed }
+  | { readonly kind: "confirms"; readonly output: string; readonly value: Value }
+  | { readonly kind: "clock"; readonly by: number };
 
 export interface OutputSnapshot {
   readonly value: Known;
@@ -35,6 +60,10 @@ export interface OutputSnapshot {
   readonly handEnds: Known;
   readonly restUntil: Known;
   readonly restFrom: Known;
+  /** What it last said it does. */
+  readonly confirmed: Known;
+  /** A moving value that it follows: whose, what was sent of it, and when it moves on. */
+  readonly moving: { readonly claim: string; readonly value: Known; readonly next: Known } | null;
 }
 
 export interface ClaimSnapshot {
@@ -44,6 +73,8 @@ export interface ClaimSnapshot {
   readonly step: number;
   readonly ends: Known;
   readonly ramp: readonly [from: number, to: number, start: number, over: number] | null;
+  /** When its ramp ended. */
+  readonly rampEnded: Known;
 }
 
 export interface EventSnapshot {
@@ -66,12 +97,86 @@ export interface EventSnapshot {
   readonly dose: { readonly started: number; readonly amount: number } | null;
 }
 
+const value = either(text, number);
+
+const act = (json: unknown, path: string): void => {
+  const kinds: Readonly<Record<Act["kind"], Shape>> = {
+    person: fields({ deed: fields({ kind: text }) }),
+    confirms: fields({ output: text, value }),
+    clock: fields({ by: instant }),
+  };
+  fields({ kind: text })(json, path);
+  const { kind } = json as Act;
+  if (!Object.hasOwn(kinds, kind)) throw new RangeError(`at ${path}/kind there is "${kind}", which is no act`);
+  kinds[kind](json, path);
+};
+
+/** A row for each field: the compiler asks for those that are missing. */
+const shapeOf = <Stored>(rows: Record<keyof Stored & string, Shape>): Shape => fields(rows);
+
+const snapshotShape = shapeOf<Snapshot>({
+  version: number,
+  house: text,
+  at: instant,
+  clockAhead: instant,
+  nodes: named(either(fields({ window: list(tuple(number, known)) }), tuple(known, known, known, known))),
+  outputs: named(
+    shapeOf<OutputSnapshot>({
+      value: known,
+      since: known,
+      hand: known,
+      handEnds: known,
+      restUntil: known,
+      restFrom: known,
+      confirmed: known,
+      moving: orNull(fields({ claim: text, value: known, next: known })),
+    }),
+  ),
+  claims: named(
+    shapeOf<ClaimSnapshot>({
+      value: known,
+      timed: flag,
+      turn: number,
+      step: number,
+      ends: known,
+      ramp: orNull(tuple(number, number, number, number)),
+      rampEnded: known,
+    }),
+  ),
+  events: named(
+    shapeOf<EventSnapshot>({
+      next: known,
+      wakes: known,
+      waitSaw: known,
+      waiting: flag,
+      queued: number,
+      seen: list(known),
+      untilSaw: list(tuple(number, known)),
+      changed: list(fields({ step: number, former: known, ends: known })),
+      told: list(tuple(number, number, number)),
+      dose: orNull(fields({ started: number, amount: number })),
+    }),
+  ),
+  countdowns: named(known),
+  paused: named(known),
+  turns: number,
+  refusing: list(text),
+  unknownTimes: list(text),
+  ringing: flag,
+  queued: orNull(shapeOf<Queued>({ at: instant, values: list(tuple(text, known)), presses: list(text), acts: list(act) })),
+});
+
 /**
  * Reads a snapshot back from JSON.
- * @throws RangeError when it is no snapshot, or of another version
+ * @throws RangeError when it is no snapshot, which says where, or of another version
  */
 export function readSnapshot(json: unknown): Snapshot {
   const version = typeof json === "object" && json !== null && "version" in json ? json.version : undefined;
-  if (version !== 1) throw new RangeError(`this is no snapshot of version 1, but ${JSON.stringify(version)}`);
+  if (version !== 2) throw new RangeError(`this is no snapshot of version 2, but ${JSON.stringify(version)}`);
+  try {
+    snapshotShape(json, "");
+  } catch (error) {
+    throw new RangeError(`this is no snapshot: ${(error as RangeError).message}`);
+  }
   return json as Snapshot;
 }

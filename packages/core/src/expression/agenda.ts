@@ -22,8 +22,10 @@ export class Agenda {
     return this.#at[timer] as number;
   }
 
+  /** @throws RangeError when `at` is no number: whoever asks for a time has to know it */
   set(timer: number, at: number): void {
     if (at === Number.POSITIVE_INFINITY) return this.clear(timer);
+    if (Number.isNaN(at)) throw new RangeError(`timer ${timer} cannot be due at an unknown time`);
     const before = this.#at[timer] as number;
     this.#at[timer] = at;
     if (this.#place[timer] === -1) {

@@ -15,6 +15,7 @@
 // A moving node has no value in `values` but a function of time, `at`. Comparisons of moving values have a deadline at
 // their next crossing, found to the millisecond by halving a stretch in which nothing turns; such a stretch ends at a
 // corner: where a window drops an entry, a schedule turns, a clamp begins.
+import type { Sensor } from "../house/index.js";
 import {
   EVERY_DAY,
   instantOn,
@@ -28,7 +29,7 @@ import {
   sunEventOn,
   weekdayOf,
 } from "../time/index.js";
-import { equalNumbers } from "../units/index.js";
+import { equalNumbers, toBase } from "../units/index.js";
 import type { Agenda } from "./agenda.js";
 import { compares, compute } from "./functions.js";
 import { eventsOf, type Graph, type Node, type Op } from "./graph.js";
@@ -130,6 +131,10 @@ export class Evaluator {
   /** The bounds of the sensor that is looked at. */
   #low = Number.NEGATIVE_INFINITY;
   #high = Number.POSITIVE_INFINITY;
+  /** What may surely be taken: for a sensor all numbers within its range, for what is none nothing. */
+  readonly #lowest: Float64Array;
+  readonly #highest: Float64Array;
+  readonly #isTold: (node: number) => boolean;
   /** Whether somebody looks at the age of a sensor. */
   readonly #aged: Uint8Array;
 
@@ -142,8 +147,11 @@ export class Evaluator {
     readonly onChange: OnChange,
     /** Whether nobody looks at what is only a part: its changes may then go unseen. */
     foldsSides: boolean,
+    /** Whether somebody is told when a node itself changes, who is no node. */
+    isTold: (node: number) => boolean,
   ) {
     this.#graph = graph;
+    this.#isTold = isTold;
     this.#nodes = graph.nodes;
     const size = graph.nodes.length;
     this.now = now;
@@ -156,6 +164,11 @@ export class Evaluator {
     this.#quietHigh = new Float64Array(size).fill(Number.NEGATIVE_INFINITY);
     this.#quietStale = new Uint8Array(size).fill(1);
     this.#aged = new Uint8Array(size);
+    this.#lowest = new Float64Array(size).fill(Number.POSITIVE_INFINITY);
+    this.#highest = new Float64Array(size).fill(Number.NEGATIVE_INFINITY);
+    graph.nodes.forEach(({ op, name }, node) => {
+      if (op === "sensor") [this.#lowest[node], this.#highest[node]] = surelyIn(graph.sensorNamed(name));
+    });
     for (const { op, args } of graph.nodes) if (op === "age") this.#aged[args[0] as number] = 1;
     [this.#parts, this.#partsAt] = packed(graph.nodes.map(({ args }) => args));
     const moves = (node: number) => graph.nodes[node]?.moving === true;
@@ -218,18 +231,23 @@ export class Evaluator {
   }
 
   /**
-   * Takes a good report of a sensor that changes nothing but its value and time; false where it may change more, and
-   * nothing was taken.
+   * Takes a good report of a sensor that changes nothing but its value and time; false where it may change more, or may
+   * be no good report, and nothing was taken.
    */
   reportQuietly(node: number, value: number, at: number): boolean {
     if (this.#quietStale[node] === 1) this.#findQuiet(node);
     const inside = value > (this.#quietLow[node] as number) && value < (this.#quietHigh[node] as number);
     // The same value again changes nothing, but for its age.
-    if (!inside && !(value === this.values[node] && this.#aged[node] === 0)) return false;
+    if (!inside && !(this.#repeats(node, value) && this.#aged[node] === 0)) return false;
     this.#since[node] = at;
     this.#held[node] = value;
     this.values[node] = value;
     return true;
+  }
+
+  #repeats(node: number, value: number): boolean {
+    const isGood = value >= (this.#lowest[node] as number) && value <= (this.#highest[node] as number);
+    return isGood && value === this.values[node];
   }
 
   /** Ends an instant: its moments are over. What they broke is broken, and what they held counts from now. */
@@ -268,14 +286,20 @@ export class Evaluator {
     this.mark(node);
   }
 
-  /** The bounds between which a sensor may move without turning any of its comparisons, where it has no other users. */
+  /**
+   * The bounds between which a sensor may move without turning any of its comparisons, where it has no other users and
+   * nobody else is told. Words and colours do not move: only one that is repeated is quiet.
+   */
   #findQuiet(node: number): void {
     this.#quietStale[node] = 0;
     this.#quietLow[node] = Number.POSITIVE_INFINITY;
     this.#quietHigh[node] = Number.NEGATIVE_INFINITY;
-    if (Number.isNaN(this.values[node] as number)) return;
-    this.#low = Number.NEGATIVE_INFINITY;
-    this.#high = Number.POSITIVE_INFINITY;
+    const { op, name } = this.#nodes[node] as Node;
+    const kind = op === "sensor" ? this.#graph.sensorNamed(name).type.kind : undefined;
+    if (kind === undefined || kind === "words" || kind === "colour") return;
+    if (Number.isNaN(this.values[node] as number) || this.#isTold(node)) return;
+    this.#low = this.#lowest[node] as number;
+    this.#high = this.#highest[node] as number;
     for (let at = this.#usersAt[node] as number; at < (this.#usersAt[node + 1] as number); at++) {
       const user = this.#users[at] as number;
       const known =
@@ -300,7 +324,8 @@ export class Evaluator {
   }
 
   /**
-   * Narrows the bounds to where a comparison of a sensor stays as it is; false where that is not known. Equal numbers lie
+   * Narrows the bounds to where a comparison of a sensor stays as it is; false where that is not known. Its other side
+   * stands still unless it is looked at anew, which no other sensor does: that may move quietly too. Equal numbers lie
    * within 1e-9 of one another: twice that is surely beside a bound, half of it surely on it.
    */
   #narrow(node: number, comparison: number): boolean {
@@ -310,20 +335,23 @@ export class Evaluator {
     if (!isComparison(code) || other === node) return false;
     // A side of an `until` may be about another thing.
     if (left !== node && right !== node) return true;
+    if (this.#codes[other] === SENSOR) return false;
     const value = this.values[node] as number;
     const bound = this.values[other] as number;
     if (Number.isNaN(bound)) return true;
     const beside = 2e-9 * Math.max(1, Math.abs(bound));
     const onIt = beside / 4;
-    if (code === IS) {
-      if (value < bound - beside) this.#high = Math.min(this.#high, bound - beside);
-      else if (value > bound + beside) this.#low = Math.max(this.#low, bound + beside);
-      else return false;
-    } else if (code === ABOVE || code === AT_MOST) {
-      if (value > bound + beside) this.#low = Math.max(this.#low, bound + beside);
+    // What the comparison is now decides, not where the value lies: a value a little beside its bound is on it.
+    const holds = compared(code, value, bound) === 1;
+    if (code === ABOVE || code === AT_MOST) {
+      if (holds === (code === ABOVE)) this.#low = Math.max(this.#low, bound + beside);
       else this.#high = Math.min(this.#high, bound + onIt);
-    } else if (value < bound - beside) this.#high = Math.min(this.#high, bound - beside);
-    else this.#low = Math.max(this.#low, bound - onIt);
+    } else if (code === BELOW || code === AT_LEAST) {
+      if (holds === (code === BELOW)) this.#high = Math.min(this.#high, bound - beside);
+      else this.#low = Math.max(this.#low, bound - onIt);
+    } else if (holds) return false;
+    else if (value < bound) this.#high = Math.min(this.#high, bound - beside);
+    else this.#low = Math.max(this.#low, bound + beside);
     return true;
   }
 
@@ -580,6 +608,8 @@ export class Evaluator {
     const code = this.#codes[node] as number;
     switch (code) {
       case SENSOR:
+        // One that has grown too old is no longer quiet, even where nobody compares it.
+        this.#quietStale[node] = 1;
         return this.#sensor(node, first < 0 ? Number.POSITIVE_INFINITY : left);
       case ABOVE:
       case BELOW:
@@ -833,6 +863,8 @@ export class Evaluator {
   #limitedUntil(node: number, condition: number, reset: number, atMost: number, pause: number): number {
     const { now } = this;
     this.#unplan(node);
+    // What may last for nothing never begins.
+    if (atMost <= 0) return 0;
     if (reset === 1) this.#since[node] = Number.NaN;
     const over = (this.#since[node] as number) + atMost;
     if (now >= over) {
@@ -856,12 +888,12 @@ export class Evaluator {
   #cycle(node: number, applies: number, on: number, off: number): number {
     const { now } = this;
     this.#unplan(node);
-    if (applies !== 1 || Number.isNaN(on) || Number.isNaN(off)) {
+    if (applies !== 1 || !(on > 0) || Number.isNaN(off)) {
       this.#since[node] = Number.NaN;
       return 0;
     }
     if (Number.isNaN(this.#since[node] as number)) this.#since[node] = now;
-    const period = on + off;
+    const period = on + Math.max(0, off);
     const begun = this.#since[node] as number;
     const turn = begun + Math.floor((now - begun) / period) * period;
     const isOn = now < turn + on;
@@ -873,7 +905,7 @@ export class Evaluator {
   #shareCycle(node: number, applies: number, share: number, length: number): number {
     const { now } = this;
     this.#unplan(node);
-    if (applies !== 1 || Number.isNaN(length)) {
+    if (applies !== 1 || !(length > 0)) {
       this.#since[node] = Number.NaN;
       return 0;
     }
@@ -894,6 +926,15 @@ export class Evaluator {
     this.#plan(node, Math.max(now + 1, Math.ceil(now < off && rounded < 1 ? off : begun + length)));
     return now < off ? 1 : 0;
   }
+}
+
+/** Readings that lie within a sensor's range whatever the last digits do. */
+function surelyIn({ type, range }: Sensor): [lowest: number, highest: number] {
+  if (!range) return [-Number.MAX_VALUE, Number.MAX_VALUE];
+  const unit = type.kind === "number" ? type.unit : "";
+  const [low, high] = range.map((value) => toBase({ value, unit })) as [number, number];
+  const within = 2e-9 * Math.max(1, Math.abs(low), Math.abs(high));
+  return [low + within, high - within];
 }
 
 function isComparison(code: number): boolean {

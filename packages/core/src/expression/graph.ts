@@ -7,6 +7,7 @@ import {
   type DayTime,
   type Expression,
   type House,
+  type Sensor,
   type SeveralFunction,
   type Thing,
   type TruthType,
@@ -172,6 +173,12 @@ export class Graph {
     const raw = this.sensor(name);
     const { smoothOver } = found.thing;
     return smoothOver ? this.#combine("mean over", [raw, this.#node(smoothOver)]) : raw;
+  }
+
+  sensorNamed(name: string): Sensor {
+    const found = this.#found(name);
+    if (found.kind !== "sensor") throw new RangeError(`"${name}" is no sensor but a ${found.kind}`);
+    return found.thing;
   }
 
   /** What a sensor reports, before it is smoothed. */

@@ -1,0 +1,187 @@
+// Law: a report by number does what a report by name does, whether it makes a step or not. On houses without anything that
+// keeps their sensors from being quiet, with readings beside bounds, sensors compared with one another, ranges, and
+// readings and instants that are none. MODRIK_SEEDS=5000 tries more.
+import { createEngine, type Engine, isSound, Journal, parseHouse } from "modrik";
+import { expect, test } from "vitest";
+import { pick, type Random, seeded } from "./generate.js";
+
+const SEEDS = Number(process.env.MODRIK_SEEDS ?? 300);
+const START = Date.parse("2026-03-14T12:00:00Z");
+
+const numbers = ["19 °C", "20 °C", "21 °C", "68 °F", "z.target", "z.target + 1 K"];
+const seconds = (random: Random) => `${pick(random, [1, 2, 3, 5, 8, 13, 20])} s`;
+
+function comparison(random: Random): string {
+  const signal = pick(random, ["z.a", "z.a", "z.b"]);
+  const bound = pick(random, ["above", "below", "at least", "at most"]);
+  return pick(random, [
+    () => `${signal} ${bound} ${pick(random, numbers)}`,
+    () => `${signal} below ${pick(random, ["19 °C", "20 °C"])} until above ${pick(random, ["20 °C", "21 °C", "z.target + 1 K"])}`,
+    () => `${signal} above ${pick(random, ["20 °C", "21 °C"])} until below ${pick(random, ["19 °C", "20 °C"])}`,
+    () => `${signal} at least 20 °C until at most 20 °C`,
+    () =>
+      `(${signal} ${bound} ${pick(random, numbers)}) until (z.b ${pick(random, ["above", "below"])} ${pick(random, numbers)})`,
+    () => `(z.a above z.b) until (${signal} ${bound} ${pick(random, numbers)})`,
+    () => `${signal} between 19 °C and 21 °C`,
+    () => `${signal} is unknown`,
+    () => `z.a ${bound} z.b`,
+    () => `z.grade ${pick(random, ["at least fair", "below fair", "is poor", "is not good"])}`,
+    () => `${signal} ${bound} ${pick(random, numbers)} for ${seconds(random)}`,
+    () => `${signal} ${bound} ${pick(random, numbers)} in the last ${seconds(random)}`,
+  ])();
+}
+
+function condition(random: Random, depth = 2): string {
+  const inner = () => condition(random, depth - 1);
+  const joined = [
+    () => `(${inner()} and ${inner()})`,
+    () => `(${inner()} or ${inner()})`,
+    () => `not (${inner()})`,
+    () => `(${inner()}) for ${seconds(random)}`,
+  ];
+  return pick(random, depth > 0 && random() < 0.4 ? joined : [() => comparison(random)])();
+}
+
+function houseText(random: Random): string {
+  const rules = Array.from({ length: 1 + Math.floor(random() * 3) }, (_, index) => {
+    const sentence = pick(random, [
+      () => `while ${condition(random)} hold z.o at on`,
+      () => `while ${condition(random)} hold z.p at off`,
+      () => `keep z.a at z.target ± ${pick(random, ["0.5 K", "1 K"])} raise with z.p`,
+      () => "keep z.a at 20 °C ± 1 K raise with z.p lower with z.o",
+      () => `when ${condition(random)} do { tell "{z.a} {z.b}" set z.o to on for ${seconds(random)} }`,
+      () => `when ${pick(random, ["z.b changes by 1 K", "z.b changes", "z.grade changes"])} do { tell "moved" }`,
+      () => "while z.grade at least fair hold z.level at z.share",
+    ]);
+    return `rule r${index} { ${sentence()} }`;
+  });
+  const unknown = () => pick(random, ["", ", unknown after 20 s"]);
+  return `house "Quiet" { clock "UTC" }
+zone z {
+  sensor a: °C${unknown()}
+  sensor b: °C${pick(random, ["", ", 0..40 °C", ", 18..22 °C"])}${unknown()}
+  sensor grade: poor < fair < good
+  sensor share: 0..100 %
+  output o: on/off
+  output p: on/off
+  output level: 0..100 %
+  dial target: 15..25 °C, at first 20 °C
+}
+${rules.join("\n")}`;
+}
+
+/** In °C, and so in the base unit: around the bounds, and beside them by less and by more than what is equal. */
+const readings = [
+  18,
+  18.5,
+  19,
+  19 + 1e-10,
+  19 - 1e-8,
+  19 - 1.5e-8,
+  19.5,
+  20,
+  20 + 1e-8,
+  20 - 1e-10,
+  20 - 2.5e-8,
+  20 + 3e-8,
+  20 + 3.5e-8,
+  20.5,
+  21,
+  21 + 2e-8,
+  21 + 3.5e-8,
+  22,
+  22 + 1e-10,
+  41,
+  Number.NaN,
+];
+const sensors = ["z.a", "z.a", "z.a", "z.b", "z.b", "z.grade", "z.share"] as const;
+const words = ["poor", "fair", "good"];
+
+interface Report {
+  readonly sensor: (typeof sensors)[number];
+  readonly base: number;
+}
+
+function reportAt(random: Random): Report {
+  const sensor = pick(random, sensors);
+  if (sensor === "z.grade") return { sensor, base: pick(random, [0, 1, 2]) };
+  if (sensor === "z.share") return { sensor, base: pick(random, [10, 20, 30]) };
+  return { sensor, base: pick(random, readings) };
+}
+
+function byName(engine: Engine, { sensor, base }: Report, at: number): void {
+  engine.report(sensor, sensor === "z.grade" ? (words[base] as string) : base, at);
+}
+
+test("a report by number does what a report by name does", { timeout: 60_000 + 100 * SEEDS }, () => {
+  let quiet = 0;
+  let reports = 0;
+  let changes = 0;
+  for (let seed = 1; seed <= SEEDS; seed++) {
+    const random = seeded(seed);
+    const text = houseText(random);
+    const parsed = parseHouse({ "a.modrik": text });
+    expect(isSound(parsed), `seed ${seed}: ${parsed.problems[0]?.reason}\n${text}`).toBe(true);
+    // With a journal every report is a step.
+    const slow = createEngine(parsed.house, { at: START, journal: new Journal() });
+    const fast = createEngine(parsed.house, { at: START });
+    let latest = START;
+    for (let event = 0; event < 120; event++) {
+      // Sometimes a reading comes late.
+      const at = latest + pick(random, [0, 1000, 1000, 1000, 500, 3000, 25000, -400]);
+      latest = Math.max(latest, at);
+      if (random() < 0.05) {
+        const target = pick(random, [18, 20, 21]);
+        for (const engine of [slow, fast]) engine.set("z.target", target, at);
+      }
+      const report = reportAt(random);
+      byName(slow, report, at);
+      fast.reportNumber(fast.sensorNumber(report.sensor), report.base, at);
+      reports++;
+      // What makes a step is due at its instant.
+      if (fast.nextDeadline > latest) quiet++;
+      if (random() < 0.2) {
+        for (const engine of [slow, fast]) engine.advanceTo(latest);
+        for (const name of ["z.o", "z.p", "z.level", "z.a", "z.b", "z.grade"])
+          expect([event, name, fast.value(name)], `seed ${seed}\n${text}`).toEqual([event, name, slow.value(name)]);
+      }
+    }
+    for (const engine of [slow, fast]) engine.advanceTo(latest + 60_000);
+    const expected = slow.takeChanges();
+    changes += expected.length;
+    expect(fast.takeChanges(), `seed ${seed}\n${text}`).toEqual(expected);
+    expect(fast.takeNotices(), `seed ${seed}\n${text}`).toEqual(slow.takeNotices());
+  }
+  // Else the fast path did not run, or the houses were too dull to show anything.
+  expect(quiet / reports).toBeGreaterThan(0.3);
+  expect(changes).toBeGreaterThan(SEEDS * 10);
+});
+
+test("what is no reading, no instant or no sensor is refused by number as by name", () => {
+  const text = `house "Q" { clock "UTC" } zone z { sensor t: °C, -20..60 °C, unknown after 1 h  sensor s: open/closed
+    output o: on/off } rule r { while z.t above 20 °C or z.s is open hold z.o at on }`;
+  const { house } = parseHouse({ "a.modrik": text });
+  const make = () => createEngine(house, { at: START });
+  const refused = (act: (engine: Engine) => void) => {
+    const engine = make();
+    engine.report("z.t", 25, START);
+    engine.report("z.s", "closed", START);
+    engine.advanceTo(START);
+    act(engine);
+    engine.advanceTo(START + 5000);
+    return [engine.value("z.t"), engine.value("z.s"), engine.value("z.o")];
+  };
+  const number = (engine: Engine, sensor = "z.t") => engine.sensorNumber(sensor);
+  // The last good value stands.
+  for (const base of [99999, -21, Number.NaN, Number.POSITIVE_INFINITY])
+    expect(refused((engine) => engine.reportNumber(number(engine), base, START + 1000))).toEqual([25, "closed", "on"]);
+  // One that never grows too old is unknown at once.
+  for (const base of [2, -1, 0.5, Number.NaN])
+    expect(refused((engine) => engine.reportNumber(number(engine, "z.s"), base, START + 1000))).toEqual([25, undefined, "on"]);
+  for (const at of [START + 0.5, Number.NaN, Number.POSITIVE_INFINITY])
+    expect(() => refused((engine) => engine.reportNumber(number(engine), 26, at))).toThrow(/whole number of milliseconds/);
+  for (const sensor of [-1, 0.5, 1e6, Number.NaN])
+    expect(() => refused((engine) => engine.reportNumber(sensor, 26, START + 1000))).toThrow(/no sensor of the number/);
+  const other = make();
+  expect(() => other.sensorNumber("z.o")).toThrow(/no sensor but/);
+});
