@@ -1,5 +1,5 @@
 // Problems as people read them: place, code and reason, the line with a mark under it, the way out.
-import { type Finding, formatHouse, type Place, type Problem, writeTrial } from "modrik";
+import { type Finding, formatHouse, type Problem, type SourcePlace, writeTrial } from "modrik";
 import pc from "picocolors";
 
 interface Told {
@@ -46,7 +46,7 @@ const indented = (text: string) =>
 /** Columns shown of a very long line. */
 const SHOWN = 100;
 
-function excerpt({ line, column, from, to }: Place, text: string): string[] {
+function excerpt({ line, column, from, to }: SourcePlace, text: string): string[] {
   const full = text.split(/\r\n|\n|\r/)[line - 1] ?? "";
   const cut = Math.max(0, column - 1 - SHOWN / 2);
   const shown = printable(full.slice(cut, cut + SHOWN));

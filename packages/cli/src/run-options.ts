@@ -1,5 +1,20 @@
 // The options that say which simulated run is meant.
-import { clockOf, DAY, dayOfDate, exampleDay, type House, nearest, type Simulation, sayDate, simulate, type Value } from "modrik";
+import {
+  clockOf,
+  convert,
+  DAY,
+  dayOfDate,
+  exampleDay,
+  type House,
+  nearest,
+  type Simulation,
+  sayDate,
+  simulate,
+  type Unit,
+  units,
+  type Value,
+  writeQuantity,
+} from "modrik";
 import { CallError } from "./call-error.js";
 import { whileShown } from "./progress.js";
 
@@ -93,15 +108,25 @@ function setting(house: House, text: string): [string, Value] {
     if (thing.type.words.includes(value)) return [thing.name, value];
     throw new CallError(`${thing.name} cannot be "${value}".`, `It is one of ${thing.type.words.join(", ")}.`);
   }
-  const number = thing.type.kind === "time" ? timeOfDay(value) : Number.parseFloat(value);
+  const number = thing.type.kind === "time" ? timeOfDay(value) : numberIn(value, thing.type);
   const range = "range" in thing ? thing.range : undefined;
   if (!Number.isFinite(number) || (range && (number < range[0] || number > range[1]))) {
-    throw new CallError(
-      `${thing.name} cannot be "${value}".`,
-      range ? `It goes from ${range[0]} to ${range[1]}.` : "Write a number.",
-    );
+    const unit = thing.type.kind === "number" ? thing.type.unit : "";
+    const end = range && writeQuantity({ value: range[1], unit });
+    throw new CallError(`${thing.name} cannot be "${value}".`, range ? `It goes from ${range[0]} to ${end}.` : "Write a number.");
   }
   return [thing.name, number];
+}
+
+/** A number in the unit of a type, or with a unit of the same dimension; NaN where it is neither. */
+function numberIn(text: string, type: House["dials"][number]["type"]): number {
+  const [, number = "", written = ""] = /^([+-]?\d+(?:\.\d+)?)\s*(\S*)$/.exec(text) ?? [];
+  if (number === "" || type.kind !== "number") return Number.NaN;
+  if (written === "") return Number(number);
+  if (!Object.hasOwn(units, written)) return Number.NaN;
+  const unit = written as Unit;
+  if (units[unit].dimension !== units[type.unit].dimension) return Number.NaN;
+  return convert({ value: Number(number), unit }, type.unit).value;
 }
 
 /** Milliseconds since midnight, or NaN. */

@@ -305,6 +305,17 @@ describe("bad input ends in a clear message", () => {
     ["an unknown weather", ["simulate", "--weather", "frots", house], /no weather called "frots"[\s\S]*Did you mean frost/],
     ["a date that is none", ["simulate", "--from", "2026-02-30", house], /"2026-02-30" is no date/],
     ["no days", ["simulate", "--days", "0", house], /no number of days/],
+    [
+      "a dial beyond its range in another unit",
+      ["simulate", "--set", "bench.warmth=20 °F", house],
+      /bench.warmth cannot be "20 °F"[\s\S]*from 14 to 24 °C/,
+    ],
+    [
+      "a dial in a unit of something else",
+      ["simulate", "--set", "bench.warmth=20 %RH", house],
+      /bench.warmth cannot be "20 %RH"/,
+    ],
+    ["a dial with a tail", ["simulate", "--set", "bench.warmth=20zzz", house], /bench.warmth cannot be "20zzz"/],
     ["a dial beyond its range", ["simulate", "--set", "bench.slack=99", house], /bench.slack cannot be "99"[\s\S]*from 0.5 to 8/],
     ["a chart of another kind", ["simulate", "--chart", "day.gif", house], /cannot be drawn as "day.gif"/],
     ["a chart in no folder", ["simulate", "--chart", "nowhere/day.svg", house], /"nowhere\/day.svg" cannot be written/],

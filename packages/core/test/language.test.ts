@@ -107,6 +107,31 @@ describe("a mistake is found at its place", () => {
     ["a pick that leaves numbers out", "let c = pick by room.warm { below 10 °C: white }", ["1:9 incomplete-pick"]],
     ["a pick that leaves a word out", "let c = pick by room.grade { good: white, fair: amber }", ["1:9 incomplete-pick"]],
     ["a case twice", "let c = pick by room.grade { good: white, good: red, otherwise: amber }", ["1:43 incomplete-pick"]],
+    [
+      "a case covered by one in another unit",
+      "let c = pick by room.warm { below 25 °C: white, below 68 °F: red, otherwise: blue }",
+      ["1:49 incomplete-pick"],
+    ],
+    [
+      "a case covered from the cold side",
+      "let c = pick by room.warm { above -10 °C: white, above -5 °C: red, otherwise: blue }",
+      ["1:50 incomplete-pick"],
+    ],
+    [
+      "a case of an equal bound",
+      "let c = pick by room.warm { below 20 °C: white, below 68 °F: red, otherwise: blue }",
+      ["1:49 incomplete-pick"],
+    ],
+    ["a length above a day that is no number of days", 'rule r { when every 30 h do { tell "x" } }', ["1:21 out-of-range"]],
+    ["a weather from a recording", 'weather real from "no-such.csv"', ["1:19 not-simulated"]],
+    [
+      "a weather with fronts and a seed",
+      "weather w { outdoors 4 °C, fronts every 3 d, seed 7 }",
+      ["1:41 not-simulated", "1:51 not-simulated"],
+    ],
+    ["people who breathe", "people { room during hours, breathes 18 l/h }", ["1:38 not-simulated"]],
+    ["an effect on a zone without physics", "physics { room.heater gives 1 kW of heat }", ["1:11 not-simulated"]],
+    ["a room without air", "physics { zone room { volume 0 m³, loses 1 W/K, stores 1 MJ/K } }", ["1:30 out-of-range"]],
     ["a case behind otherwise", "let c = pick by room.warm { otherwise: white, below 10 °C: red }", ["1:47 incomplete-pick"]],
     [
       "a case that another covers",

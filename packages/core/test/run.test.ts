@@ -266,6 +266,18 @@ describe("why", () => {
       "    z.s is no, not yes, since 08:12",
     ]);
   });
+  test("tells since when a memory with a limit holds, and adds nothing to the house that ran", () => {
+    const text = `house "W" { clock "UTC" } zone z { sensor damp: %RH output dryer: on/off }
+      rule damp { while (z.damp above 70 %RH) until (z.damp below 60 %RH), at most 10 min then pause 5 min hold z.dryer at on }
+      trial stays { from 2026-03-14 08:00 to 08:40 given z.damp is 65 %RH at 08:05 z.damp is 72 %RH expect z.dryer is on at 08:06 }`;
+    const [result] = runTrials(parseHouse({ "a.modrik": text }).house);
+    const { run } = result as NonNullable<typeof result>;
+    const at = (time: string) => lines(why(run, "z.dryer", Date.parse(`2026-03-14T${time}Z`))).join("\n");
+    const limited = "z.damp above 70 %RH until (z.damp below 60 %RH), at most 10 min then pause 5 min";
+    expect(at("08:10")).toContain(`${limited}: holds since 08:05`);
+    expect(at("08:17")).toContain(`${limited}: does not hold since 08:15`);
+    expect(at("08:22")).toContain(`${limited}: holds since 08:20`);
+  });
   test("throws outside the run", () => {
     expect(() => explain("damp_hands", "bench.dryer", "2026-03-15T06:20Z")).toThrow("outside the run");
     expect(() => explain("damp_hands", "bench.fan", "2026-03-14T06:20Z")).toThrow('no output called "bench.fan"');

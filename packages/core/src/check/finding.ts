@@ -1,7 +1,7 @@
 // What reasoning about a house finds: as data, with what it is about, the reason, the way out, and where it can be shown
 // the timeline that shows it.
 import type { Trial } from "../house/index.js";
-import type { Place, SpokenOf } from "../language/index.js";
+import type { SourcePlace, SpokenOf } from "../language/index.js";
 
 /** Codes of what can be found by reasoning: stable, and the same in every surface. */
 export const findingCodes = [
@@ -59,8 +59,8 @@ export interface Finding extends Omit<Draft, "related" | "about"> {
   /** Whether a timeline, run by the tool itself, shows it. */
   readonly certain: boolean;
   /** Where it stands; left out where the house's texts are not given. */
-  readonly place?: Place;
-  readonly related: readonly { readonly about: SpokenOf; readonly says: string; readonly place?: Place }[];
+  readonly place?: SourcePlace;
+  readonly related: readonly { readonly about: SpokenOf; readonly says: string; readonly place?: SourcePlace }[];
   /** The reason somebody gave to allow it there. */
   readonly allowed?: string;
 }

@@ -88,7 +88,7 @@ export class History {
 }
 
 /** The index of the last time not after an instant, or -1. */
-function lastNotAfter(times: readonly number[], instant: number): number {
+export function lastNotAfter(times: readonly number[], instant: number): number {
   let low = 0;
   let high = times.length;
   while (low < high) {

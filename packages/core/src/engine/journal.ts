@@ -19,7 +19,7 @@ export interface Reason {
 }
 
 /** What happened. `value` is in the thing's own unit, undefined when unknown. */
-export type Event =
+export type JournalEvent =
   | { readonly kind: "value"; readonly thing: string; readonly value: Value | undefined }
   /** A node of the house's graph took a new value. */
   | { readonly kind: "node"; readonly node: number; readonly value: number }
@@ -41,7 +41,7 @@ export interface JournalRecord {
   readonly id: number;
   /** Milliseconds since 1970 UTC. */
   readonly at: number;
-  readonly event: Event;
+  readonly event: JournalEvent;
   /** Records this one came of. */
   readonly causes: readonly number[];
 }
@@ -51,7 +51,7 @@ export class Journal {
   readonly records: JournalRecord[] = [];
 
   /** Adds a record and gives its id. */
-  add(at: number, event: Event, causes: readonly number[]): number {
+  add(at: number, event: JournalEvent, causes: readonly number[]): number {
     const id = this.records.length;
     this.records.push({ id, at, event, causes });
     return id;

@@ -1,5 +1,5 @@
 // Writes down what happens in a house and because of what; does nothing where no journal is kept.
-import type { Event, Journal, Reason, RunningProblem } from "./journal.js";
+import type { Journal, JournalEvent, Reason, RunningProblem } from "./journal.js";
 import { type Cell, type OutputProgram, ownOf, type Program } from "./program.js";
 
 /** What causes are left out of: nothing came before. */
@@ -21,7 +21,7 @@ export class Recorder {
   ) {}
 
   /** The id of the record, -1 without a journal. */
-  note(event: Event, causes: readonly number[]): number {
+  note(event: JournalEvent, causes: readonly number[]): number {
     return this.journal ? this.journal.add(this.now(), event, causes) : -1;
   }
 

@@ -30,7 +30,7 @@ export interface House {
   readonly rules: readonly Rule[];
   readonly guards: readonly Guard[];
   readonly trials: readonly Trial[];
-  readonly physics: Physics;
+  readonly physics: RoomPhysics;
   readonly weathers: readonly Weather[];
   readonly people: readonly PeopleHabit[];
   readonly wirings: readonly Wiring[];
@@ -321,7 +321,7 @@ export interface Expectation {
 // ── The simulated house and its wiring ────────────────────────────────────────────────────────────────────────────────
 
 /** How the rooms behave when simulated. All figures in SI-near base units named by the field. */
-export interface Physics {
+export interface RoomPhysics {
   readonly zones: readonly ZonePhysics[];
   readonly effects: readonly Effect[];
 }

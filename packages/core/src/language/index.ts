@@ -13,5 +13,5 @@ export {
   parseHouse,
 } from "./parse.js";
 export { type Allowance, allowanceFor, allowancesIn, placeOf, type SpokenOf, type SpokenPlace, spokenPlaces } from "./places.js";
-export { type Place, type Problem, type ProblemCode, placeIn, problemCodes } from "./problem.js";
+export { type Problem, type ProblemCode, placeIn, problemCodes, type SourcePlace } from "./problem.js";
 export { type Renamed, renameThing } from "./rename.js";

@@ -5,7 +5,7 @@ import type { Calendars } from "./binder/time.js";
 import type { Recordings } from "./binder/trials.js";
 import { parseFile } from "./parser/file.js";
 import { allowanceFor, allowancesIn } from "./places.js";
-import { Faults, type Place, type Problem } from "./problem.js";
+import { Faults, type Problem, type SourcePlace } from "./problem.js";
 
 export type { CalendarEvent, EventMoment } from "./binder/time.js";
 
@@ -16,7 +16,7 @@ export interface ParsedHouse {
   /** By file and place. */
   readonly problems: readonly Problem[];
   /** Where each name is declared. */
-  readonly places: ReadonlyMap<string, Place>;
+  readonly places: ReadonlyMap<string, SourcePlace>;
   /** Where names are used, by the whole name of what is meant; a repeat uses them once for each of its values. */
   readonly uses: readonly NameUse[];
 }
@@ -24,7 +24,7 @@ export interface ParsedHouse {
 /** One place at which a name is used. */
 export interface NameUse {
   readonly name: string;
-  readonly place: Place;
+  readonly place: SourcePlace;
 }
 
 /** What a house needs beside its texts. */

@@ -1,7 +1,7 @@
 // Where what a house says stands in its texts: things, rules, sentences and their parts, so that what is known of them
 // can be shown beside them; and what a writer allows there.
 import { parseFile } from "./parser/file.js";
-import { Faults, type Place, placeIn } from "./problem.js";
+import { Faults, placeIn, type SourcePlace } from "./problem.js";
 import type { ActionNode, Declaration, FileNode, GuardNode, RuleNode, SentenceNode, WireNode } from "./syntax.js";
 import type { Span } from "./token.js";
 
@@ -110,7 +110,7 @@ function ofAction(action: ActionNode, rule: string, sentence: number, zone: stri
 }
 
 /** Finds where things and parts of rules stand in the texts of a house; the first of its values stands for a repeat. */
-export function placeOf(files: Readonly<Record<string, string>>): (what: SpokenOf) => Place | undefined {
+export function placeOf(files: Readonly<Record<string, string>>): (what: SpokenOf) => SourcePlace | undefined {
   const known = new Map<string, Span>();
   for (const { span, what } of spokenPlaces(files)) {
     const key = keyOf(what);

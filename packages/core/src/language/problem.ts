@@ -15,16 +15,17 @@ export const problemCodes = [
   "forbids-all",
   "ring-of-lets",
   "device-health",
+  "not-simulated",
 ] as const;
 
 /** The code of a problem that reading can give. */
 export type ProblemCode = (typeof problemCodes)[number];
 
 /** All others are errors. */
-const warnings: ReadonlySet<ProblemCode> = new Set(["device-health"]);
+const warnings: ReadonlySet<ProblemCode> = new Set(["device-health", "not-simulated"]);
 
 /** Where something stands in a text: a span, and the line and column (from 1) of its beginning. */
-export interface Place extends Span {
+export interface SourcePlace extends Span {
   readonly line: number;
   readonly column: number;
 }
@@ -34,7 +35,7 @@ export interface Problem {
   readonly code: ProblemCode;
   /** An error keeps a house from running, a warning does not. */
   readonly severity: "error" | "warning";
-  readonly place: Place;
+  readonly place: SourcePlace;
   /** Of a warning: the reason somebody gave to allow it there. */
   readonly allowed?: string;
   /** What is wrong, in one sentence. */
@@ -46,7 +47,7 @@ export interface Problem {
   /** The nearest known names, where a name or word is not known. */
   readonly nearest: readonly string[];
   /** Other places that have to do with it. */
-  readonly related: readonly { readonly place: Place; readonly says: string }[];
+  readonly related: readonly { readonly place: SourcePlace; readonly says: string }[];
 }
 
 /** Collects what is found wrong while a house is read. One place has one problem: the first found there. */
@@ -86,17 +87,17 @@ export class Faults {
     });
   }
 
-  place(span: Span): Place {
+  place(span: Span): SourcePlace {
     return placeAmong(this.#lines.get(span.file) ?? [0], span);
   }
 }
 
 /** The line and column of a span of some files. */
-export function placeIn(files: Readonly<Record<string, string>>, span: Span): Place {
+export function placeIn(files: Readonly<Record<string, string>>, span: Span): SourcePlace {
   return placeAmong(lineStarts(files[span.file] ?? ""), span);
 }
 
-function placeAmong(starts: readonly number[], span: Span): Place {
+function placeAmong(starts: readonly number[], span: Span): SourcePlace {
   let low = 0;
   let high = starts.length - 1;
   while (low < high) {

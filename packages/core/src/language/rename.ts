@@ -1,18 +1,18 @@
 // Renames a thing everywhere in the texts of a house, and makes sure that the house then means what it meant.
 import type { House } from "../house/index.js";
 import { type ParseOptions, parseHouse } from "./parse.js";
-import type { Place } from "./problem.js";
+import type { SourcePlace } from "./problem.js";
 import { reserved, starters } from "./token.js";
 
 /** The texts with the new name, or why it cannot be. */
 export type Renamed =
   /** `places` are where the new name stands now, in the order of the text. */
-  | { readonly files: Readonly<Record<string, string>>; readonly places: readonly Place[] }
+  | { readonly files: Readonly<Record<string, string>>; readonly places: readonly SourcePlace[] }
   /** Why it cannot be: said in one sentence. Nothing is changed. */
   | { readonly refused: string };
 
 interface Edit {
-  readonly place: Place;
+  readonly place: SourcePlace;
   readonly text: string;
 }
 
@@ -54,7 +54,7 @@ export function renameThing(
   return { files: changed, places: places.sort((a, b) => (a.file === b.file ? a.from - b.from : a.file < b.file ? -1 : 1)) };
 }
 
-function unfit(from: string, to: string, places: ReadonlyMap<string, Place>): string | undefined {
+function unfit(from: string, to: string, places: ReadonlyMap<string, SourcePlace>): string | undefined {
   const parts = to.split(".");
   if (parts.length !== from.split(".").length || parts.length > 2)
     return `"${to}" cannot take the place of "${from}": a thing of a zone stays one, as bench.door.`;

@@ -39,6 +39,7 @@ type Faults = {
   incompletePick: { says: string; remedy: string };
   ringOfLets: { names: readonly string[] };
   deviceHealth: { sensor: string };
+  notSimulated: { what: string; remedy: string };
   missingCalendar: { file: string };
   missingRecording: { file: string };
   noPlace: { what: string };
@@ -225,6 +226,7 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
     reason: `${sensor} tells how the device is, not how the room is.`,
     remedy: "Regulate by what the room has: another sensor, or a let of several.",
   }),
+  notSimulated: ({ what, remedy }) => ({ code: "not-simulated", reason: `${sentence(what)} is not simulated.`, remedy }),
   noPlace: ({ what }) => ({
     code: "syntax",
     reason: `${quote(what)} needs to know where on earth the house is.`,

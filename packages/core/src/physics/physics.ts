@@ -1,10 +1,10 @@
 // The simulated house: rooms that answer to outputs, doors, people and weather, and what its sensors would read.
-import { absoluteHumidity } from "../expression/index.js";
-import type { Effect, House, Output, Sensor, Value, Weather, WordType } from "../house/index.js";
+import type { Effect, House, Output, Sensor, Value, Weather, WordType, ZonePhysics } from "../house/index.js";
 import { type Clock, clockOf } from "../time/index.js";
+import { dimensionOf, fromBase, toBase, type Unit } from "../units/index.js";
 import { Visitor } from "./people.js";
 import { randomFrom } from "./random.js";
-import { AIR_HEAT, Room } from "./room.js";
+import { type Air, type Gain, type Link, Rooms } from "./rooms.js";
 import { type Outdoors, outdoorsAt } from "./sky.js";
 
 /** When the rooms begin, under which weather, from which values. */
@@ -43,25 +43,40 @@ export function createPhysics(house: House, options: PhysicsOptions): Physics {
   return new SimulatedHouse(house, options);
 }
 
-/** What an effect adds to its room, at full share. */
-interface Action {
+type ValueNow = (name: string) => Value | undefined;
+
+/** How much of its full effect something has now. */
+type Share = (valueNow: ValueNow) => number;
+
+/** What an effect adds to a room at full share. */
+interface Source {
+  readonly room: number;
   readonly what: "heat" | "water" | "light" | "leak";
   readonly amount: number;
-  readonly share: (valueNow: ValueNow) => number;
+  readonly share: Share;
 }
 
-type ValueNow = (name: string) => Value | undefined;
+/** What two rooms exchange at full share. */
+interface Opening extends Omit<Link, "air"> {
+  readonly air: number;
+  readonly share: Share;
+}
+
+const always: Share = () => 1;
 
 class SimulatedHouse implements Physics {
   readonly #house: House;
   readonly #clock: Clock;
   readonly #weather: Weather;
-  readonly #rooms = new Map<string, Room>();
-  readonly #visitors = new Map<string, Visitor>();
-  readonly #light = new Map<string, number>();
+  readonly #zones: readonly ZonePhysics[];
+  readonly #rooms: Rooms;
+  readonly #sources: Source[] = [];
+  readonly #openings: Opening[] = [];
+  readonly #visitors = new Map<string, Visitor[]>();
+  /** lx in each room. */
+  readonly #light: number[];
   readonly #read = new Map<string, () => Value>();
   readonly #contacts = new Set<string>();
-  readonly #effects = new Map<string, Action[]>();
   readonly sensors: readonly string[];
   #now: number;
   #outdoors: Outdoors;
@@ -73,19 +88,18 @@ class SimulatedHouse implements Physics {
     this.#now = from;
     this.#outdoors = this.#sky(from);
     const random = randomFrom(seed);
+    const sky = { clock: this.#clock, place: house.place };
     for (const habit of house.people) {
       const calendar = house.schedules.find(({ name }) => name === habit.during) ?? { openings: [] };
-      this.#visitors.set(habit.zone, new Visitor(habit, calendar, { clock: this.#clock, place: house.place }, from, random));
+      const there = this.#visitors.get(habit.zone) ?? [];
+      this.#visitors.set(habit.zone, [...there, new Visitor(habit, calendar, sky, from, random)]);
     }
-    for (const zone of house.physics.zones) {
-      const begin = (kind: "temperature" | "humidity") => {
-        const told = house.sensors.find(
-          (sensor) => zoneOf(sensor.name) === zone.zone && kindOf(sensor) === kind && sensor.name in given,
-        );
-        return told ? Number(given[told.name]) : this.#outdoors[kind];
-      };
-      this.#rooms.set(zone.zone, new Room(zone, begin("temperature"), begin("humidity")));
-    }
+    this.#zones = house.physics.zones;
+    this.#light = this.#zones.map(() => 0);
+    this.#rooms = new Rooms(
+      this.#zones,
+      this.#zones.map(({ zone }) => this.#begin(zone, given)),
+    );
     for (const effect of house.physics.effects) this.#act(effect);
     for (const sensor of house.sensors) this.#place(sensor);
     this.sensors = [...this.#read.keys()];
@@ -94,7 +108,7 @@ class SimulatedHouse implements Physics {
 
   get next(): number {
     let next = Number.POSITIVE_INFINITY;
-    for (const visitor of this.#visitors.values()) next = Math.min(next, visitor.next);
+    for (const visitor of this.#everybody()) next = Math.min(next, visitor.next);
     return next;
   }
 
@@ -106,86 +120,94 @@ class SimulatedHouse implements Physics {
     return this.#read.get(sensor)?.();
   }
 
-  /** What a sensor reads is told by its unit or its words, and by the zone it is in. */
-  #place(sensor: Sensor): void {
-    const zone = zoneOf(sensor.name);
-    const room = this.#rooms.get(zone);
-    if (!room) return;
-    const kind = kindOf(sensor);
-    const kept = (value: number) => (sensor.range ? Math.min(sensor.range[1], Math.max(sensor.range[0], value)) : value);
-    if (kind === "temperature") this.#read.set(sensor.name, () => kept(rounded(room.temperature, 10)));
-    if (kind === "humidity") this.#read.set(sensor.name, () => kept(rounded(room.humidity, 10)));
-    if (kind === "daylight") this.#read.set(sensor.name, () => kept(rounded(this.#light.get(zone) ?? 0, 1)));
-    if (kind !== "motion" && kind !== "door" && kind !== "window") return;
-    const [yes = "", no = ""] = (sensor.type as WordType).words;
-    const visitor = this.#visitors.get(zone);
-    const isYes = { motion: () => visitor?.moving, door: () => visitor?.doorOpen, window: () => false }[kind];
-    this.#contacts.add(sensor.name);
-    this.#read.set(sensor.name, () => (isYes() ? yes : no));
+  *#everybody(): Iterable<Visitor> {
+    for (const visitors of this.#visitors.values()) yield* visitors;
   }
 
-  advance(to: number, valueNow: (name: string) => Value | undefined): void {
+  /** What sensors of a room are given it begins with; the rest is in balance with the weather. */
+  #begin(zone: string, given: Readonly<Record<string, Value>>): Air {
+    const begin = (kind: "temperature" | "humidity") => {
+      const told = this.#house.sensors.find(
+        (sensor) => zoneOf(sensor.name) === zone && modelOf(sensor) === kind && Object.hasOwn(given, sensor.name),
+      );
+      return told ? toBase({ value: Number(given[told.name]), unit: unitOf(told) }) : this.#outdoors[kind];
+    };
+    return { temperature: begin("temperature"), humidity: begin("humidity") };
+  }
+
+  /** What a sensor reads is told by what it measures or by its words, and by the zone it is in. */
+  #place(sensor: Sensor): void {
+    const zone = zoneOf(sensor.name);
+    const room = this.#roomOf(zone);
+    const model = modelOf(sensor);
+    if (room === undefined || model === undefined) return;
+    const { range } = sensor;
+    const kept = (value: number) => (range ? Math.min(range[1], Math.max(range[0], value)) : value);
+    if (model === "temperature" || model === "humidity" || model === "light") {
+      const { parts, of } = measured[model];
+      const unit = unitOf(sensor);
+      this.#read.set(sensor.name, () => {
+        const base = of(this.#rooms.air(room), this.#light[room] as number);
+        return kept(Math.round(fromBase(base, unit) * parts) / parts);
+      });
+      return;
+    }
+    const [yes = "", no = ""] = (sensor.type as WordType).words;
+    const visitors = this.#visitors.get(zone) ?? [];
+    this.#contacts.add(sensor.name);
+    this.#read.set(sensor.name, () => (noticed[model](visitors) ? yes : no));
+  }
+
+  #roomOf(zone: string): number | undefined {
+    const room = this.#zones.findIndex((one) => one.zone === zone);
+    return room < 0 ? undefined : room;
+  }
+
+  advance(to: number, valueNow: ValueNow): void {
     const before = this.#outdoors;
     this.#outdoors = this.#sky(to);
-    for (const [zone, room] of this.#rooms) {
-      const sums = { heat: 0, water: 0, light: 0, leak: 0 };
-      for (const effect of this.#effects.get(zone) ?? []) sums[effect.what] += effect.amount * effect.share(valueNow);
-      if (to > this.#now) room.advance(to - this.#now, { outdoors: before, ...sums });
-      this.#light.set(zone, (this.#outdoors.daylight * room.zone.window) / 100 + sums.light);
-    }
-    for (const visitor of this.#visitors.values()) visitor.advance(to);
+    const sums = this.#zones.map(() => ({ heat: 0, water: 0, light: 0, leak: 0 }));
+    for (const { room, what, amount, share } of this.#sources)
+      (sums[room] as (typeof sums)[number])[what] += amount * share(valueNow);
+    const links = this.#openings.map(({ share, ...link }): Link => ({ ...link, air: link.air * share(valueNow) }));
+    if (to > this.#now) this.#rooms.advance(to - this.#now, before, sums satisfies Gain[], links);
+    this.#zones.forEach(({ window }, room) => {
+      this.#light[room] = (this.#outdoors.daylight * window) / 100 + (sums[room]?.light ?? 0);
+    });
+    for (const visitor of this.#everybody()) visitor.advance(to);
     this.#now = to;
   }
 
-  /** An effect acts on the zone of its output or sensor; what passes between two zones acts on both. */
+  /** An effect acts on the room of its output or sensor; what passes between two rooms acts on both. */
   #act(effect: Effect): void {
-    if (effect.kind === "passes") {
-      for (const [zone, other] of [
-        [effect.zone, effect.other],
-        [effect.other, effect.zone],
-      ] as const) {
-        this.#add(zone, {
-          what: "heat",
-          amount: effect.amount,
-          share: () => this.#between(zone, other, (room) => room.temperature),
-        });
+    switch (effect.kind) {
+      case "passes":
+        return this.#open(effect.zone, effect.other, { conducts: effect.amount, air: 0, share: always });
+      case "gives": {
+        const output = this.#house.outputs.find(({ name }) => name === effect.output);
+        if (output) this.#add(zoneOf(effect.output), effect.what, effect.amount, (now) => shareOf(output, now(output.name)));
+        return;
       }
-      return;
-    }
-    if (effect.kind === "gives") {
-      const output = this.#house.outputs.find(({ name }) => name === effect.output);
-      const share = (valueNow: ValueNow) => (output ? shareOf(output, valueNow(effect.output)) : 0);
-      this.#add(zoneOf(effect.output), { what: effect.what, amount: effect.amount, share });
-      return;
-    }
-    const zone = zoneOf(effect.sensor);
-    const share = (valueNow: ValueNow) => (valueNow(effect.sensor) === effect.word ? 1 : 0);
-    if (effect.to === "outdoors") {
-      this.#add(zone, { what: "leak", amount: effect.perHour, share });
-      return;
-    }
-    // Air that changes places with that of another zone carries heat and water.
-    const volume = this.#rooms.get(zone)?.zone.volume ?? 0;
-    for (const [one, other] of [
-      [zone, effect.to],
-      [effect.to, zone],
-    ] as const) {
-      const heat = (valueNow: ValueNow) => share(valueNow) * this.#between(one, other, (room) => room.temperature);
-      const water = (valueNow: ValueNow) =>
-        share(valueNow) * this.#between(one, other, (room) => absoluteHumidity(room.temperature, room.humidity));
-      this.#add(one, { what: "heat", amount: (effect.perHour * volume * AIR_HEAT) / 3600, share: heat });
-      this.#add(one, { what: "water", amount: effect.perHour * volume, share: water });
+      case "leak": {
+        const zone = zoneOf(effect.sensor);
+        const share: Share = (now) => (now(effect.sensor) === effect.word ? 1 : 0);
+        if (effect.to === "outdoors") return this.#add(zone, "leak", effect.perHour, share);
+        const volume = this.#zones.find((one) => one.zone === zone)?.volume ?? 0;
+        return this.#open(zone, effect.to, { conducts: 0, air: effect.perHour * volume, share });
+      }
+      default:
+        throw new RangeError(`no such effect: ${JSON.stringify(effect satisfies never)}`);
     }
   }
 
-  #add(zone: string, action: Action): void {
-    this.#effects.set(zone, [...(this.#effects.get(zone) ?? []), action]);
+  #add(zone: string, what: Source["what"], amount: number, share: Share): void {
+    const room = this.#roomOf(zone);
+    if (room !== undefined) this.#sources.push({ room, what, amount, share });
   }
 
-  /** How much more of something another room has. */
-  #between(zone: string, other: string, of: (room: Room) => number): number {
-    const [here, there] = [this.#rooms.get(zone), this.#rooms.get(other)];
-    return here && there ? of(there) - of(here) : 0;
+  #open(zone: string, beside: string, opening: Omit<Opening, "one" | "other">): void {
+    const [one, other] = [this.#roomOf(zone), this.#roomOf(beside)];
+    if (one !== undefined && other !== undefined && one !== other) this.#openings.push({ one, other, ...opening });
   }
 
   #sky(instant: number): Outdoors {
@@ -193,19 +215,35 @@ class SimulatedHouse implements Physics {
   }
 }
 
-type SensorKind = "temperature" | "humidity" | "daylight" | "motion" | "door" | "window";
+/** What a sensor of a number reads of its room, in the base unit, and into how many parts its own unit is divided. */
+const measured = {
+  temperature: { parts: 10, of: ({ temperature }: Air) => temperature },
+  humidity: { parts: 10, of: ({ humidity }: Air) => humidity },
+  light: { parts: 1, of: (_: Air, light: number) => light },
+};
 
-/** People come and go by doors; a window stays closed until a trial opens it. */
-function kindOf({ name, type }: Sensor): SensorKind | undefined {
+/** What a sensor of two words notices of those who are there. People come and go by doors; a window stays closed. */
+const noticed = {
+  motion: (visitors: readonly Visitor[]) => visitors.some(({ moving }) => moving),
+  door: (visitors: readonly Visitor[]) => visitors.some(({ doorOpen }) => doorOpen),
+  window: () => false,
+};
+
+function modelOf({ name, type }: Sensor): keyof typeof measured | keyof typeof noticed | undefined {
   if (type.kind === "number") {
-    if (type.unit === "°C" || type.unit === "°F") return "temperature";
-    if (type.unit === "%RH") return "humidity";
-    return type.unit === "lx" ? "daylight" : undefined;
+    const dimension = dimensionOf(type.unit);
+    if (dimension === "temperature") return "temperature";
+    if (dimension === "relative humidity") return "humidity";
+    return dimension === "light" ? "light" : undefined;
   }
   if (type.kind !== "words" || type.words.length !== 2) return undefined;
   if (type.words[0] === "moving") return "motion";
   if (type.words[0] !== "open") return undefined;
   return /\.window[^.]*$/.test(name) ? "window" : "door";
+}
+
+function unitOf({ type }: Sensor): Unit {
+  return type.kind === "number" ? type.unit : "";
 }
 
 /** How much of its full effect an output has: on, or so many per cent of its range. */
@@ -217,8 +255,4 @@ function shareOf({ range }: Output, value: Value | undefined): number {
 
 function zoneOf(name: string): string {
   return name.slice(0, Math.max(0, name.indexOf(".")));
-}
-
-function rounded(value: number, parts: number): number {
-  return Math.round(value * parts) / parts;
 }

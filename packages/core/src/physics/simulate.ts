@@ -2,6 +2,7 @@
 import { createEngine, Journal, type Run } from "../engine/index.js";
 import { givenIn, type House, type Trial, type Value, type Weather } from "../house/index.js";
 import { clockOf, DAY, HOUR, MINUTE } from "../time/index.js";
+import { type Dimension, dimensionOf, fromBase } from "../units/index.js";
 import { createPhysics } from "./physics.js";
 import { World } from "./world.js";
 
@@ -76,13 +77,13 @@ function exampleTrial(house: House): Trial | undefined {
   return house.trials.find(({ simulated }) => simulated) ?? house.trials[0];
 }
 
-/** Rooms of a house that is lived in, a day before anybody looks. */
+/** Rooms of a house that is lived in, a day before anybody looks: 18 °C and 45 %RH, in each sensor's own unit. */
 function homely(house: House): Record<string, Value> {
-  const given: Record<string, Value> = {};
-  for (const { name, type } of house.sensors) {
-    if (type.kind !== "number") continue;
-    if (type.unit === "°C") given[name] = 18;
-    if (type.unit === "%RH") given[name] = 45;
-  }
-  return given;
+  const lived: Partial<Record<Dimension, number>> = { temperature: 18, "relative humidity": 45 };
+  return Object.fromEntries(
+    house.sensors.flatMap(({ name, type }) => {
+      const base = type.kind === "number" ? lived[dimensionOf(type.unit)] : undefined;
+      return type.kind !== "number" || base === undefined ? [] : [[name, fromBase(base, type.unit)]];
+    }),
+  );
 }

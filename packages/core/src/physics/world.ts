@@ -33,6 +33,8 @@ export class World {
   readonly #under: { sensor: string; value: Value; at: number }[] = [];
   readonly #random: () => number;
   #sample: number;
+  /** Where the house asks whether an output disobeys, each one says what it does. */
+  readonly #confirms: boolean;
 
   /** `every` is how often a sensor reports, in milliseconds. */
   constructor(engine: Engine, from: number, every: number, physics?: Physics, seed = 1) {
@@ -41,6 +43,7 @@ export class World {
     this.#every = every;
     this.#physics = physics;
     this.#random = randomFrom(seed);
+    this.#confirms = engine.program.outputs.some(({ disobeys }) => disobeys >= 0);
   }
 
   /** Tells a sensor a value from an instant on, whatever its room is like. */
@@ -151,8 +154,13 @@ export class World {
   /** Lets time pass up to an instant; what is due at that instant itself is left with `before`. */
   passTo(end: number, before = false): void {
     for (let next = this.#next(); before ? next < end : next <= end; next = this.#next()) this.#speak(next);
-    if (!before) this.engine.advanceTo(end);
+    if (!before) this.#letRun(end);
     this.#confirm();
+  }
+
+  /** Up to an instant; a house that is down comes up when it does, and not before. */
+  #letRun(at: number): void {
+    if (at >= this.engine.now) this.engine.advanceTo(at);
   }
 
   #next(): number {
@@ -164,11 +172,6 @@ export class World {
     for (const { at } of this.#under) next = Math.min(next, at);
     // Rooms answer to outputs at once, so that with rooms every deadline is an instant of its own.
     return this.#physics || this.#confirms ? Math.min(next, this.#physics?.next ?? next, this.engine.nextDeadline) : next;
-  }
-
-  /** Where the house asks whether an output disobeys, each one says what it does. */
-  get #confirms(): boolean {
-    return this.engine.program.outputs.some(({ disobeys }) => disobeys >= 0);
   }
 
   #confirm(): void {
@@ -187,7 +190,7 @@ export class World {
       else this.engine.report(late.sensor, late.value, at);
     }
     for (const [sensor, voice] of this.#voices) if (voice) this.#speakFor(sensor, voice, at);
-    if (this.#physics || this.#confirms) this.engine.advanceTo(at);
+    if (this.#physics || this.#confirms) this.#letRun(at);
     this.#confirm();
   }
 

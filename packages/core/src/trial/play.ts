@@ -1,5 +1,5 @@
 // A timeline played to a house: what its sensors say, what people do, what befalls it.
-import { createEngine, type Engine, type EngineOptions, type Run, readSnapshot } from "../engine/index.js";
+import { createEngine, type Engine, type EngineOptions, type Run, readSnapshot, type Snapshot } from "../engine/index.js";
 import {
   baseOfNumber,
   type Expression,
@@ -26,6 +26,8 @@ export class Play {
   readonly #options: Pick<EngineOptions, "watch" | "onInstant" | "journal">;
   readonly #world: World;
   #engine: Engine;
+  /** What the house kept when it last went down. */
+  #kept: Snapshot | undefined;
 
   /** `onInstant` is told of the engine that lives then: a restart begins a new one. */
   constructor(
@@ -124,12 +126,10 @@ export class Play {
         for (const { output, value } of readConfirmation(this.#house, what.topic, what.reads)) engine.confirm(output, value, at);
         break;
       case "the house restarts":
-        engine.advanceTo(at);
-        this.#restart(at);
+        this.#restart(at, at);
         break;
       case "the house is down":
-        engine.advanceTo(at);
-        this.#restart(at + (baseOfNumber(what.for) ?? 0));
+        this.#restart(at, at + (baseOfNumber(what.for) ?? 0));
         break;
       case "the clock jumps":
         engine.jumpClock(baseOfNumber(what.by) ?? 0, at);
@@ -189,10 +189,15 @@ export class Play {
     return this.#house.outputs.some((output) => output.name === name) ? [name] : [];
   }
 
-  /** The house comes up again at an instant, from what it kept when it went down. */
-  #restart(at: number): void {
-    const snapshot = readSnapshot(JSON.parse(JSON.stringify(this.#engine.snapshot())));
-    this.#engine = createEngine(this.#house, { at, restore: snapshot, ...this.#options });
+  /** The house goes down, where it is not down already, and comes up again from what it kept. */
+  #restart(at: number, upAt: number): void {
+    if (at >= this.#engine.now) {
+      this.#engine.advanceTo(at);
+      this.#kept = readSnapshot(JSON.parse(JSON.stringify(this.#engine.snapshot())));
+    }
+    const restore = this.#kept;
+    if (!restore) return;
+    this.#engine = createEngine(this.#house, { at: Math.max(upAt, this.#engine.now), restore, ...this.#options });
     this.#world.engine = this.#engine;
   }
 

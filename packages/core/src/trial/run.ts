@@ -144,10 +144,10 @@ function judgeFigures(
   return { ...base, passed, counted: figure, countedAs, ...(!passed && { wrongAt: window.to }), ...(margin && { margin }) };
 }
 
-/** Within an instant the last value counts. */
+/** Within an instant the last value counts; a moment has been, whatever step of the instant it was in. */
 function write(line: Line, at: number, value: number): void {
   if (line.times.at(-1) === at) {
-    line.values[line.values.length - 1] = value;
+    if (!line.moments || line.values.at(-1) !== 1) line.values[line.values.length - 1] = value;
     return;
   }
   const again = line.moments && value === 1;

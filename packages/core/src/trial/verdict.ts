@@ -1,5 +1,6 @@
 // Expectations against what was: from the line of a condition over a trial to a verdict.
 
+import { lastNotAfter } from "../engine/index.js";
 import { compares } from "../expression/index.js";
 import type { Expectation, Expression } from "../house/index.js";
 import { toBase } from "../units/index.js";
@@ -44,9 +45,7 @@ function firstWithin(line: Line, window: Window, wrong: (value: number) => boole
 }
 
 export function at({ times, values }: Line, instant: number): number {
-  let found = Number.NaN;
-  for (let index = 0; index < times.length && (times[index] as number) <= instant; index++) found = values[index] as number;
-  return found;
+  return values[lastNotAfter(times, instant)] ?? Number.NaN;
 }
 
 /** How often a condition became true within the window; true at its beginning counts when it rose there. */

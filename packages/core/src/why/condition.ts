@@ -173,10 +173,10 @@ export class Narrator {
     return explanation(`${says}: not so since ${this.when(ended)}`);
   }
 
-  #until({ condition, reset }: Extract<Expression, { kind: "until" }>, truth: number): Explanation {
-    const node = this.node({ kind: "until", condition, reset });
-    const says = writeExpression({ kind: "until", condition, reset });
-    const since = this.since(node);
+  #until(expression: Extract<Expression, { kind: "until" }>, truth: number): Explanation {
+    const { condition, reset } = expression;
+    const says = writeExpression(expression);
+    const since = this.since(this.node(expression));
     const now = [this.explain(truth === 1 ? reset : condition)];
     if (Number.isNaN(truth)) return explanation(`${says}: unknown`, now);
     return explanation(`${says}: ${truth === 1 ? "holds" : "does not hold"} since ${this.when(since)}`, now);

@@ -1,26 +1,47 @@
 // Figures of the simulated house, brought to the units its equations use.
-import type { Effect, PeopleHabit, Physics, Weather, ZonePhysics } from "../../house/index.js";
+import type { Effect, PeopleHabit, RoomPhysics, Weather, ZonePhysics } from "../../house/index.js";
 import type { Unit } from "../../units/index.js";
 import type { FactNode, HabitNode, PhysicsEntry, PhysicsNode, WeatherNode, Word } from "../syntax.js";
+import type { Span } from "../token.js";
 import { constantIn } from "./constant.js";
 import type { Scope } from "./scope.js";
 import { bindDuration } from "./terms.js";
 import { headingOf, plainText } from "./text.js";
 import { bindFigure, bindWord } from "./things.js";
 
-export function bindPhysics(nodes: readonly PhysicsNode[], scope: Scope): Physics {
+export function bindPhysics(nodes: readonly PhysicsNode[], scope: Scope): RoomPhysics {
   const zones: ZonePhysics[] = [];
   const effects: Effect[] = [];
-  for (const entry of nodes.flatMap(({ entries }) => entries)) {
-    if (entry.kind === "zone") {
-      const zone = bindZone(entry, scope);
-      if (zone) zones.push(zone);
-    } else {
-      const effect = bindEffect(entry, scope);
-      if (effect) effects.push(effect);
-    }
+  const entries = nodes.flatMap((node) => node.entries);
+  for (const entry of entries) {
+    if (entry.kind !== "zone") continue;
+    const zone = bindZone(entry, scope);
+    if (zone) zones.push(zone);
+  }
+  for (const entry of entries) {
+    if (entry.kind === "zone") continue;
+    const effect = bindEffect(entry, scope);
+    if (!effect) continue;
+    effects.push(effect);
+    const empty = zonesOf(effect).find((name) => !zones.some(({ zone }) => zone === name));
+    if (empty === undefined) continue;
+    const remedy = `Say how ${empty} behaves: zone ${empty} { volume … m³, loses … W/K, stores … MJ/K }.`;
+    scope.faults.add(placeOf(entry), { kind: "notSimulated", what: `what acts on ${empty}, which has no physics,`, remedy });
   }
   return { zones, effects };
+}
+
+/** The zones that an effect acts on. */
+function zonesOf(effect: Effect): string[] {
+  const zone = (thing: string) => thing.slice(0, Math.max(0, thing.indexOf(".")));
+  if (effect.kind === "passes") return [effect.zone, effect.other];
+  if (effect.kind === "gives") return [zone(effect.output)];
+  return effect.to === "outdoors" ? [zone(effect.sensor)] : [zone(effect.sensor), effect.to];
+}
+
+function placeOf(entry: Exclude<PhysicsEntry, { kind: "zone" }>): Span {
+  if (entry.kind === "gives") return entry.output.span;
+  return entry.kind === "adds" ? entry.sensor.span : entry.zone.span;
 }
 
 function bindEffect(entry: Exclude<PhysicsEntry, { kind: "zone" }>, scope: Scope): Effect | undefined {
@@ -57,6 +78,10 @@ function bindFacts<Name extends string>(
     const name = node.name as Name;
     const figure = bindFigure(node.value, units[name], scope);
     if (figure === undefined) continue;
+    if (figure === 0 && (name === "volume" || name === "stores")) {
+      const says = `${name} is more than nothing: every room has some air, and stores some heat.`;
+      scope.faults.add(node.value.span, { kind: "backwards", says, remedy: "Write a figure above zero." });
+    }
     if (figure < 0 && units[name] !== "°C") {
       const says = `${node.name} can not be below zero.`;
       scope.faults.add(node.value.span, { kind: "backwards", says, remedy: "Leave the minus out." });
@@ -93,6 +118,16 @@ const airUnits = { outdoors: "°C", swings: "K", humidity: "%RH", cloud: "%", fr
 
 export function bindWeather(node: WeatherNode, scope: Scope): Weather | undefined {
   const said = bindFacts(node.facts, airUnits, scope);
+  const without = (span: Span, what: string, remedy: string) => scope.faults.add(span, { kind: "notSimulated", what, remedy });
+  if (node.recording)
+    without(
+      node.recording.span,
+      `a weather from a recording`,
+      "Write figures instead: weather frost { outdoors -6 °C, swings 8 K }.",
+    );
+  for (const { name, value } of node.facts)
+    if (name === "fronts" || name === "seed")
+      without(value.span, `"${name}" of a weather`, "Take it out: every day of a weather is the same.");
   if (said.outdoors === undefined && !node.recording) {
     const remedy = "Add: outdoors -6 °C.";
     scope.faults.add(node.name.span, { kind: "missing", what: `Weather ${node.name.text} has no temperature.`, remedy });
@@ -113,6 +148,12 @@ export function bindHabit(node: HabitNode, scope: Scope): PeopleHabit | undefine
   const every = node.every && bindDuration(node.every, scope);
   const ms = every && constantIn(every);
   const breathes = node.breathes && bindFigure(node.breathes, "l/h", scope);
+  if (node.breathes)
+    scope.faults.add(node.breathes.span, {
+      kind: "notSimulated",
+      what: "what people breathe",
+      remedy: "Take it out: rooms have no CO₂.",
+    });
   const more = { ...(ms !== undefined && { every: ms }), ...(breathes !== undefined && { breathes }) };
   return zone && schedule && { zone: zone.name, during: schedule.name, ...more };
 }

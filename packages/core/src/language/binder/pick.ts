@@ -1,8 +1,9 @@
 // `pick by`: the first case that fits; whether every value has its case, and none stands behind one that covers it.
 import type { Bound, Case, Condition, Expression } from "../../house/index.js";
-import { writeNumber } from "../../units/index.js";
+import { equalNumbers } from "../../units/index.js";
 import { nearest } from "../nearest.js";
 import type { CaseNode, Term } from "../syntax.js";
+import { writeTerm } from "../write/terms.js";
 import { constantIn } from "./constant.js";
 import type { Scope } from "./scope.js";
 import { type BoundTerm, bindTerm, bindValue, oneType, withUnitOf } from "./terms.js";
@@ -19,6 +20,7 @@ export function bindPick(term: Pick, scope: Scope, want?: Type): BoundTerm | und
   }
   checkCases(term, by.type, scope);
   const heads = term.cases.map((one) => bindHead(one, by.expression, by.type, scope));
+  checkBounds(term.cases, heads, scope);
   const values: (BoundTerm | undefined)[] = [];
   let type = want;
   for (const one of term.cases) {
@@ -89,7 +91,6 @@ function checkCases({ cases, span }: Pick, type: Type, scope: Scope): void {
     for (const head of heads) seen.add(head);
     closed ||= node.kind === "otherwise";
   }
-  checkBounds(cases, scope);
   if (closed) return;
   const missing = type.kind === "words" ? type.words.filter((word) => !seen.has(word)) : [];
   if (type.kind === "words" && missing.length > 0) {
@@ -102,20 +103,21 @@ function checkCases({ cases, span }: Pick, type: Type, scope: Scope): void {
   }
 }
 
-/** A bound behind one of the same way that covers it is never reached. */
-function checkBounds(cases: readonly CaseNode[], scope: Scope): void {
+/** A bound behind one of the same way that covers it is never reached. Limits are compared as quantities are. */
+function checkBounds(cases: readonly CaseNode[], heads: readonly (Case["if"] | undefined)[], scope: Scope): void {
   const reach = new Map<"up" | "down", { limit: number; strict: boolean }>();
-  for (const node of cases) {
-    if (node.kind !== "bound") continue;
-    const limit = limitOf(node.limit);
+  for (const [index, node] of cases.entries()) {
+    const head = heads[index];
+    if (node.kind !== "bound" || typeof head !== "object" || !("right" in head)) continue;
+    const limit = constantIn(head.right);
     if (limit === undefined) continue;
     const way = isUp(node.bound) ? "up" : "down";
     const strict = node.bound === "above" || node.bound === "below";
     const before = reach.get(way);
-    const sign = way === "up" ? 1 : -1;
-    const covered = before && (sign * (limit - before.limit) > 0 || (limit === before.limit && (strict || !before.strict)));
-    if (covered) {
-      const says = `${node.bound} ${writeNumber(limit)} is covered by a case above it.`;
+    const beyond = before && (way === "up" ? limit - before.limit : before.limit - limit);
+    const same = before !== undefined && equalNumbers(limit, before.limit);
+    if (before && beyond !== undefined && (same ? strict || !before.strict : beyond > 0)) {
+      const says = `${node.bound} ${writeTerm(node.limit)} is covered by a case above it.`;
       scope.faults.add(node.span, { kind: "incompletePick", says, remedy: "Take it out, or put it further up." });
     } else reach.set(way, { limit, strict });
   }
@@ -123,8 +125,4 @@ function checkBounds(cases: readonly CaseNode[], scope: Scope): void {
 
 function isUp(bound: Bound): boolean {
   return bound === "above" || bound === "at least";
-}
-
-function limitOf(term: Term): number | undefined {
-  return term.kind === "number" ? constantIn({ kind: "number", value: term.value, unit: "" }) : undefined;
 }

@@ -17,7 +17,7 @@ import type {
   Trigger,
   Until,
 } from "../../house/index.js";
-import { EVERY_DAY, type Weekday } from "../../time/index.js";
+import { DAY, EVERY_DAY, type Weekday } from "../../time/index.js";
 import { fromBase, writeQuantity } from "../../units/index.js";
 import type {
   ActionNode,
@@ -273,6 +273,12 @@ function bindTrigger(node: TriggerNode, scope: Scope): Trigger | undefined {
     }
     case "every": {
       const every = bindDuration(node.every, scope);
+      const ms = every && constantIn(every);
+      if (ms !== undefined && ms > DAY && ms % DAY !== 0) {
+        const says = `"every ${writeTerm(node.every)}" has no moments: a length above a day is a number of whole days.`;
+        const remedy = "Write every 2 d, or a length up to a day; they begin anew at midnight.";
+        scope.faults.add(node.every.span, { kind: "backwards", says, remedy });
+      }
       return every && { kind: "every", every, days: (node.days ?? EVERY_DAY) as readonly Weekday[] };
     }
     default:
