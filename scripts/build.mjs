@@ -47,6 +47,9 @@ const steps = [
   },
 ];
 
+/** What every output depends on too: how it is built, and with which packages. */
+const tools = ["scripts", "package.json", "package-lock.json", "tsconfig.json", "tsconfig.base.json"];
+
 function newest(path) {
   if (!existsSync(path)) return 0;
   const stat = statSync(path);
@@ -57,7 +60,7 @@ function newest(path) {
 
 for (const { folder, output = `${folder}/dist`, uses = [], run } of steps) {
   if (!existsSync(`${root}${folder}/package.json`)) continue;
-  const sources = Math.max(...[folder, ...uses].map((path) => newest(`${root}${path}`)));
+  const sources = Math.max(...[folder, ...uses, ...tools].map((path) => newest(`${root}${path}`)));
   if (freshOnly && builtAt(`${root}${output}`) > sources) continue;
   process.stderr.write(`building ${folder}\n`);
   await run();

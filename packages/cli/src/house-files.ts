@@ -44,9 +44,11 @@ export function readHouseFiles(house = "."): HouseFiles {
   return { files, calendars: Object.fromEntries(calendars), path, unreadable };
 }
 
-/** When each file of a house was last written, by name. */
+/** When each file of a house was last written, by name; nothing where the house is away for a moment, as while it is saved. */
 export function timesOf(house = "."): ReadonlyMap<string, string> {
-  const folder = statSync(house).isDirectory();
+  const there = statSync(house, { throwIfNoEntry: false });
+  if (!there) return new Map();
+  const folder = there.isDirectory();
   const beside = folder ? house : dirname(house);
   const names = [...(folder ? filesIn(house, house, ENDING) : [basename(house)]), ...filesIn(beside, beside, CALENDAR, folder)];
   return new Map(

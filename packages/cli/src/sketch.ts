@@ -15,7 +15,8 @@ export function sketch(run: Run, things: readonly string[], at: number): string[
     const node = graph.thing(name);
     const values = instants.map((instant) => history.at(node, instant));
     const known = values.filter((value) => !Number.isNaN(value));
-    const [low, high] = [Math.min(...known), Math.max(...known)];
+    const low = known.reduce((a, b) => Math.min(a, b), Number.POSITIVE_INFINITY);
+    const high = known.reduce((a, b) => Math.max(a, b), Number.NEGATIVE_INFINITY);
     const type = graph.typeOf(name);
     const say = (base: number) =>
       type.kind === "words"

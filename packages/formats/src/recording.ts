@@ -14,21 +14,42 @@ export function readRecording(text: string): Recorded[] {
 
 /** `time,bench.temperature,bench.door` and a row for each instant. */
 function readCsv(text: string): Recorded[] {
-  const { data, errors } = papa.parse<string[]>(text.trim(), { skipEmptyLines: true });
+  const { data, errors } = papa.parse<string[]>(text);
+  const lines = lineNumbers(text, data.length);
   const [error] = errors.filter(({ code }) => code !== "UndetectableDelimiter");
-  if (error) throw new FormatError(`Line ${(error.row ?? 0) + 1} is no CSV: ${error.message}.`);
-  const [head = [], ...rows] = data;
-  const names = head.map((name) => name.trim());
+  if (error) throw new FormatError(`Line ${lines[error.row ?? 0] ?? 1} is no CSV: ${error.message}.`);
+  const [head = { row: [], line: 1 }, ...rows] = data
+    .map((row, index) => ({ row, line: lines[index] as number }))
+    .filter(({ row }) => row.length > 1 || row[0]?.trim());
+  const names = head.row.map((name) => name.trim());
   if (names[0] !== "time" || names.length < 2)
     throw new FormatError("The first line of a recording names its columns: time,bench.temperature,bench.door.");
-  return rows.flatMap((row, index) => {
-    const at = instantOf(row[0] ?? "", index + 2);
+  return rows.flatMap(({ row, line }) => {
+    const at = instantOf(row[0] ?? "", line);
     return row.slice(1).flatMap((field, column) => {
       const name = names[column + 1];
-      if (name === undefined) throw new FormatError(`Line ${index + 2} has more fields than there are columns.`);
+      if (name === undefined) throw new FormatError(`Line ${line} has more fields than there are columns.`);
       return field.trim() === "" ? [] : [{ at, name, value: fieldValue(field.trim()) }];
     });
   });
+}
+
+/** The line on which each row begins: a quoted field may go over several. */
+function lineNumbers(text: string, rows: number): number[] {
+  const numbers: number[] = [];
+  let line = 1;
+  let quoted = false;
+  let begins = true;
+  for (const sign of text.replace(/\r\n?/g, "\n")) {
+    if (begins) numbers.push(line);
+    begins = false;
+    if (sign === '"') quoted = !quoted;
+    if (sign !== "\n") continue;
+    line++;
+    begins = !quoted;
+  }
+  while (numbers.length < rows) numbers.push(line);
+  return numbers;
 }
 
 /** A date and time with its offset, as ISO 8601 has it: without one nobody knows when it was. */

@@ -70,6 +70,8 @@ test("a recording that is not there is said at its place", () => {
 test.each([
   ["no column of times", "when,z.x\n1,2", /The first line of a recording names its columns/],
   ["a time without an offset", "time,z.x\n2026-03-14 08:00,2", /Line 2: "2026-03-14 08:00" is no time/],
+  ["a line behind blank ones", "time,z.x\n\n\n2026-03-14 08:00,2", /Line 4: /],
+  ["a line behind a field of two lines", 'time,z.x\n2026-03-14T08:00Z,"a\nb"\n2026-03-14 08:00,2', /Line 4: /],
   ["a row too long", "time,z.x\n2026-03-14T08:00Z,2,3", /Line 2 has more fields/],
   ["broken JSON", "[{", /It is no SenML/],
   ["a relative time", '[{"n":"z.x","v":1,"t":-5}]', /Record 1 has no absolute time/],

@@ -49,8 +49,8 @@ async function testOnce(path: string | undefined, options: TestOptions): Promise
     const { huntFor } = await import("./hunt.js");
     return huntFor(
       { ...house, trials: chosen },
-      wholeNumber(options.seed, "seed"),
-      wholeNumber(options.tries, "tries"),
+      wholeNumber(options.seed, "--seed"),
+      wholeNumber(options.tries, "--tries"),
       json === true,
     );
   }

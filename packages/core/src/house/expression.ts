@@ -1,6 +1,6 @@
 // Values and conditions of a house as plain data. Numbers carry their unit; names are whole (`bench.door`); words are
 // resolved against the type of what they stand beside.
-import type { DatesRange, SunEvent, Weekday } from "../time/index.js";
+import type { SunEvent, Weekday } from "../time/index.js";
 import type { Unit } from "../units/index.js";
 
 /** A value or condition as a tree: what the text of a rule means. Numbers keep the unit they were written in. */
@@ -137,4 +137,4 @@ export type Trigger =
   | { readonly kind: "every"; readonly every: Expression; readonly days: readonly Weekday[] }
   | { readonly kind: "the house starts" };
 
-export type { DatesRange, SunEvent };
+export type { SunEvent };

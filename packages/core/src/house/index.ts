@@ -6,21 +6,19 @@ export { baseOfNumber, givenIn, ownValue, recordedValue, unitOf } from "./given.
 export type * from "./house.js";
 export { isIn, type Thing, thingsBehind, thingsOf, titleOf } from "./lookup.js";
 export { writeExpectation, writePermit, writeSentence, writeTrigger } from "./sentences.js";
-export { branchCondition, type PlacedStep, setsIn, stepsIn } from "./steps.js";
+export { branchCondition, setsIn, stepsIn } from "./steps.js";
 export { writeHouse, writeTrial } from "./text.js";
 export { writeRange, writeType } from "./type-text.js";
-export {
-  type ColourType,
-  type NumberType,
-  onOff,
-  type PressType,
-  type Range,
-  type TimeType,
-  type TruthType,
-  type Value,
-  type ValueType,
-  type WordType,
-  yesNo,
+export type {
+  ColourType,
+  NumberType,
+  PressType,
+  Range,
+  TimeType,
+  TruthType,
+  Value,
+  ValueType,
+  WordType,
 } from "./types.js";
 export { hasPress, visitExpressions } from "./visit.js";
 export { thingsIn, writeExpression } from "./write.js";

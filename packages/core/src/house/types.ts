@@ -48,5 +48,3 @@ export type Range = readonly [low: number, high: number];
 
 /** The words of a switch. */
 export const onOff: WordType = { kind: "words", words: ["on", "off"], ordered: false };
-/** The words of what is so or not. */
-export const yesNo: WordType = { kind: "words", words: ["yes", "no"], ordered: false };

@@ -1,7 +1,7 @@
 // What a run was like: how often and how long each output worked, and how near each kept value stayed to its target.
 import { History, type Run, type Series } from "../engine/index.js";
 import type { Keep, Output } from "../house/index.js";
-import { fromBase, type Unit, units } from "../units/index.js";
+import { fromBase, greatest, least, type Unit, units } from "../units/index.js";
 
 /** Lengths of finished cycles, in milliseconds; a length cut off by the beginning or the end of the run does not count. */
 export interface Lengths {
@@ -116,7 +116,7 @@ function stretchesOf(series: Series, { from, to }: Run, output: Output): Stretch
 function lengthsOf(ms: readonly number[]): Lengths | undefined {
   if (ms.length === 0) return undefined;
   const mean = ms.reduce((sum, one) => sum + one, 0) / ms.length;
-  return { count: ms.length, mean, min: Math.min(...ms), max: Math.max(...ms) };
+  return { count: ms.length, mean, min: least(ms), max: greatest(ms) };
 }
 
 function measureKept(history: History, run: Run, keep: Keep, applies: Parameters<typeof nodeOf>[1] | undefined) {

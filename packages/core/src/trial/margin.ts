@@ -5,7 +5,7 @@
 
 import { Graph } from "../expression/index.js";
 import { baseOfNumber, type Expectation, type Expression, type House } from "../house/index.js";
-import { differenceUnit, dimensionOf, stepOf, type Unit, units } from "../units/index.js";
+import { differenceUnit, dimensionOf, greatest, least, stepOf, type Unit, units } from "../units/index.js";
 import type { Window } from "./timeline.js";
 import { at, type Line, numberWith, within } from "./verdict.js";
 
@@ -100,10 +100,10 @@ function inValue(claim: Expectation["claim"], window: Window, { line, unit }: No
   const sign = claim === "never" ? -1 : 1;
   const single = claim === "holds" && window.kind !== "span";
   const values = single ? [at(line, window.to)] : valuesWithin(line, window);
-  const least = Math.min(...values.map((value) => sign * value));
-  if (!Number.isFinite(least)) return undefined;
+  const nearest = least(values.map((value) => sign * value));
+  if (!Number.isFinite(nearest)) return undefined;
   const difference = differenceUnit(unit);
-  return { value: least / units[difference].factor, unit: difference, steps: least / stepOf(unit) };
+  return { value: nearest / units[difference].factor, unit: difference, steps: nearest / stepOf(unit) };
 }
 
 function valuesWithin(line: Line, window: Window): number[] {
@@ -135,11 +135,11 @@ function turnSlack(claim: Expectation["claim"], window: Window, { line, ends, pa
   const wrong = stretches.filter((one) => one.wrong);
   if (!passed) {
     const inside = wrong.map((one) => Math.min(one.to, Math.max(to, from + 1)) - Math.max(one.from, from)).filter((ms) => ms > 0);
-    return inside.length === 0 ? undefined : -Math.max(...inside);
+    return inside.length === 0 ? undefined : -greatest(inside);
   }
   const before = wrong.filter((one) => one.to <= from).map((one) => from - one.to);
   const after = wrong.filter((one) => one.from >= to).map((one) => one.from - to);
-  return Math.min(...before, ...after);
+  return Math.min(least(before), least(after));
 }
 
 /** Of moments: how near the end of the window the one that counts came, or how near outside one that must not. */
@@ -147,9 +147,9 @@ function momentSlack(claim: Expectation["claim"], window: Window, line: Line): n
   const moments = line.times.filter((_, index) => line.values[index] === 1);
   const inside = moments.filter((time) => within(window, time));
   if (claim === "never")
-    return Math.min(
-      ...moments
-        .filter((time) => !inside.includes(time))
+    return least(
+      moments
+        .filter((time) => !within(window, time))
         .map((time) => Math.min(Math.abs(time - window.from), Math.abs(time - window.to))),
     );
   const [first] = inside;
@@ -166,7 +166,7 @@ function slackOf(window: Window, line: Line, answer: Line, limit: number): numbe
     const came = answer.times.find((other, index) => other >= time && answer.values[index] === 1);
     return came === undefined ? Number.POSITIVE_INFINITY : time + limit - came;
   });
-  return Math.min(...slacks);
+  return least(slacks);
 }
 
 /** Of a bound on a count, a time or a share. */

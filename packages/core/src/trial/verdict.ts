@@ -153,6 +153,13 @@ export function firstUnanswered(window: Window, line: Line, answer: Line, limit:
     const rises = line.values[index] === 1 && (line.moments || line.values[index - 1] !== 1);
     if (!rises || !within(window, time) || time + limit > window.to) return false;
     const already = !answer.moments && at(answer, time) === 1;
-    return !already && !answer.times.some((other, place) => other >= time && other <= time + limit && answer.values[place] === 1);
+    return !already && !comesWithin(answer, time, time + limit);
   });
+}
+
+/** Whether a line becomes, or is again, 1 from one instant to another, both included. */
+function comesWithin({ times, values }: Line, from: number, to: number): boolean {
+  for (let place = lastNotAfter(times, from - 1) + 1; place < times.length && (times[place] as number) <= to; place++)
+    if (values[place] === 1) return true;
+  return false;
 }

@@ -1,4 +1,5 @@
 export { type Dimension, type DimensionOf, isUnit, readUnit, spellings, type Unit, units } from "./catalogue.js";
+export { greatest, least } from "./extremes.js";
 export {
   convert,
   differenceInBase,

@@ -1,4 +1,6 @@
-// A house written in TypeScript, as the plain data that the parser makes of a text.
+// A house written in TypeScript, as the plain data that the parser makes of a text. It has the rules, guards, schedules and
+// things of every day; groups, lets, presets, profiles, trials, physics, wiring, and the steps `toggle`, `raise`, `ramp`,
+// `dose`, `apply` and `send` are of the language alone.
 import type { Place } from "../../time/index.js";
 import type { Guard, House, Rule } from "../house.js";
 import { thingsIn } from "../write.js";
