@@ -153,11 +153,6 @@ export {
   until,
   wait,
   waitUntil,
-  writeExpression,
-  writeHouse,
-  writePermit,
-  writeSentence,
-  writeTrial,
   zone,
 } from "./house/index.js";
 export {
@@ -185,6 +180,11 @@ export {
   renameThing,
   type SourcePlace,
   type SpokenOf,
+  writeExpression,
+  writeHouse,
+  writePermit,
+  writeSentence,
+  writeTrial,
 } from "./language/index.js";
 // ── Judging and explaining a run ──────────────────────────────────────────────────────────────────────────────────────
 export { type KeptMeasure, type Lengths, type Measures, measure, type OutputMeasure } from "./measure/index.js";

@@ -31,3 +31,28 @@ test("folders import only from those below, and through their doors", () => {
     }
   }
 });
+
+/** Values need conditions and conditions values: these are one idea in three files. */
+const oneIdea = new Set(["language/binder/terms.ts", "language/binder/functions.ts", "language/binder/pick.ts"]);
+
+test("no file imports itself, by whatever way", () => {
+  const imports = new Map(
+    files.map((file) => {
+      const text = readFileSync(source + file, "utf8").replace(/import type [^;]*;|export type [^;]*;/g, "");
+      const found = [...text.matchAll(/from "(\.[^"]+)"/g)].map(([, path = ""]) =>
+        new URL(path, `file:///${file.replaceAll("\\", "/")}`).pathname.slice(1).replace(/\.js$/, ".ts"),
+      );
+      return [file.replaceAll("\\", "/"), found] as const;
+    }),
+  );
+  const reaches = (from: string, seen = new Set<string>()): Set<string> => {
+    for (const next of imports.get(from) ?? []) {
+      if (seen.has(next)) continue;
+      seen.add(next);
+      reaches(next, seen);
+    }
+    return seen;
+  };
+  const rings = [...imports.keys()].filter((file) => reaches(file).has(file));
+  expect(rings.filter((file) => !oneIdea.has(file))).toEqual([]);
+});

@@ -1,5 +1,6 @@
 // Two keeps that pull one air apart, and heaters and humidifiers that undo each other in turn.
-import { type Condition, isIn, type Keep, type Sensor, writeExpression } from "../house/index.js";
+import { type Condition, isIn, type Keep, type Sensor } from "../house/index.js";
+import { writeExpression } from "../language/index.js";
 import { simulate } from "../physics/index.js";
 import { DAY, MINUTE } from "../time/index.js";
 import { dimensionOf, stepOf } from "../units/index.js";

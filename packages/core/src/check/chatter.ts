@@ -1,5 +1,6 @@
 // Switching to and fro about one point: a bound without a way back, or a band narrower than what the output itself does.
-import { type Bound, type Condition, type Expression, isIn, type Sensor, writeExpression } from "../house/index.js";
+import { type Bound, type Condition, type Expression, isIn, type Sensor } from "../house/index.js";
+import { writeExpression } from "../language/index.js";
 import { MINUTE } from "../time/index.js";
 import { differenceUnit, plainMove, stepOf, type Unit, units, writeReading } from "../units/index.js";
 import { type Ask, conjuncts, risingOf } from "./asks.js";

@@ -1,5 +1,6 @@
 // Reasons for different values of one output that can hold together, with an example and who wins.
-import { type Condition, writeExpression } from "../house/index.js";
+import type { Condition } from "../house/index.js";
+import { writeExpression } from "../language/index.js";
 import { MINUTE } from "../time/index.js";
 import { type Ask, allOf } from "./asks.js";
 import type { Draft } from "./finding.js";

@@ -1,6 +1,7 @@
 // A request for good that nothing ever takes back.
 import { restOf } from "../engine/index.js";
-import { type House, type Step, stepsIn, writeExpression } from "../house/index.js";
+import { type House, type Step, stepsIn } from "../house/index.js";
+import { writeExpression } from "../language/index.js";
 import { HOUR, MINUTE } from "../time/index.js";
 import { type Ask, constantOf } from "./asks.js";
 import type { Draft } from "./finding.js";

@@ -1,5 +1,6 @@
 // Sentences that can never apply, conditions that are never or always true, moments that never come.
-import { type Condition, type Expression, hasPress, type Schedule, visitExpressions, writeExpression } from "../house/index.js";
+import { type Condition, type Expression, hasPress, type Schedule, visitExpressions } from "../house/index.js";
+import { writeExpression } from "../language/index.js";
 import { stretchOf, type Weekday, weekdayOf } from "../time/index.js";
 import type { Found } from "../trial/index.js";
 import { allOf, conjuncts } from "./asks.js";

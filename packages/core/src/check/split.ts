@@ -1,5 +1,6 @@
 // Sentences that share the values of one signal out among several outcomes: what none of them covers, and what two do.
-import { type Condition, type Expression, writeExpression, writeTrigger } from "../house/index.js";
+import type { Condition, Expression } from "../house/index.js";
+import { writeExpression, writeTrigger } from "../language/index.js";
 import { MINUTE } from "../time/index.js";
 import { equalNumbers, fromBase } from "../units/index.js";
 import { type Ask, allOf } from "./asks.js";

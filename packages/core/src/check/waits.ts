@@ -1,5 +1,6 @@
 // Waits that fit neither the sensor nor each other.
-import { type Condition, type Expression, type Sensor, visitExpressions, writeExpression } from "../house/index.js";
+import { type Condition, type Expression, type Sensor, visitExpressions } from "../house/index.js";
+import { writeExpression } from "../language/index.js";
 import { MINUTE } from "../time/index.js";
 import { writeDuration } from "../units/index.js";
 import type { Ask } from "./asks.js";

@@ -1,5 +1,6 @@
 // What an engine is to those who drive it: simulator, trial, running house, browser.
 import type { Expression, House, Value } from "../house/index.js";
+import type { Deed } from "./deed.js";
 import type { Journal, Reason } from "./journal.js";
 import type { Program } from "./program.js";
 import type { Snapshot } from "./snapshot.js";
@@ -42,18 +43,6 @@ export interface Message {
   readonly text: string;
   readonly to: string;
 }
-
-/** What a person does. */
-export type Deed =
-  /** Switches an output by hand, for so many milliseconds; without, until a mode changes or `hand lasts` is over. */
-  | { readonly kind: "switches"; readonly output: string; readonly value: Value; readonly lasts?: number }
-  | { readonly kind: "releases"; readonly output: string }
-  | { readonly kind: "pauses"; readonly rule: string; readonly lasts?: number }
-  | { readonly kind: "resumes"; readonly rule: string }
-  | { readonly kind: "applies"; readonly preset: string }
-  | { readonly kind: "starts" | "stops"; readonly countdown: string }
-  /** Runs the first `do` of a rule, whatever its `provided` says; a paused rule does nothing. */
-  | { readonly kind: "runs"; readonly rule: string };
 
 /** A running house. Time is in milliseconds since 1970 UTC and never goes back; values are in the own unit of their thing. */
 export interface Engine {

@@ -1,7 +1,7 @@
 // State that lasts: everything a house remembers, keyed by names and expressions, so that an edited house keeps what fits.
 import type { NodeState } from "../expression/index.js";
 import type { Value } from "../house/index.js";
-import type { Deed } from "./interface.js";
+import type { Deed } from "./deed.js";
 import { either, fields, flag, instant, known, list, named, number, orNull, type Shape, text, tuple } from "./shape.js";
 
 /** Unknown and endless are null. */

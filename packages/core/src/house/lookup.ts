@@ -1,7 +1,7 @@
 // Finding things of a house by name.
 
 import type { Dial, House, Let, Mode, Output, Profile, Sensor } from "./house.js";
-import { thingsIn } from "./write.js";
+import { thingsIn } from "./visit.js";
 
 /** A thing that holds a value. */
 export type Thing =

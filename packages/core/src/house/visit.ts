@@ -18,3 +18,17 @@ export function hasPress(condition: Condition): boolean {
   });
   return found;
 }
+
+/** The things that an expression, or whatever holds expressions, reads; each once, in the order written. */
+export function thingsIn(holder: unknown): string[] {
+  const found = new Set<string>();
+  const visit = (value: unknown): void => {
+    if (Array.isArray(value)) value.forEach(visit);
+    else if (typeof value === "object" && value !== null) {
+      if ("kind" in value && value.kind === "value" && "of" in value) found.add(value.of as string);
+      else Object.values(value).forEach(visit);
+    }
+  };
+  visit(holder);
+  return [...found];
+}

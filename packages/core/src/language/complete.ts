@@ -1,7 +1,8 @@
 // What may stand at a place of a text: names of the house, words of a thing, keywords.
-import { colours, type House, type ValueType, writeType } from "../house/index.js";
+import { colours, type House, type ValueType } from "../house/index.js";
 import { units } from "../units/index.js";
 import { functionNames } from "./binder/names.js";
+import { writeType } from "./house-text.js";
 import { lex } from "./lexer.js";
 import { openBlocks } from "./name-at.js";
 import { Faults } from "./problem.js";

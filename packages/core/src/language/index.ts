@@ -1,5 +1,17 @@
 export { type Completion, type Completions, complete } from "./complete.js";
 export { type Formatted, formatHouse } from "./format.js";
+export {
+  writeAttributes,
+  writeExpectation,
+  writeExpression,
+  writeHouse,
+  writePermit,
+  writeRange,
+  writeSentence,
+  writeTrial,
+  writeTrigger,
+  writeType,
+} from "./house-text.js";
 export { type Mended, type MendedLine, mendHouse } from "./mend.js";
 export { nameAt } from "./name-at.js";
 export { nearest } from "./nearest.js";

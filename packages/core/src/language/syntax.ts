@@ -1,4 +1,6 @@
 // The tree of a text: the documentation of the language's surface. Every node has the span it was written in.
+import type { Effect, Occurrence, Step, Wiring } from "../house/index.js";
+import type { PhraseNode } from "./phrase.js";
 import type { Comment, Span } from "./token.js";
 
 interface Node {
@@ -142,25 +144,11 @@ export interface ZoneNode extends Declared {
 export interface ThingNode extends Declared {
   readonly kind: "sensor" | "output" | "dial";
   readonly type: TypeNode;
-  readonly attributes: readonly Attribute[];
+  readonly attributes: readonly AttributeNode[];
 }
 
-export type Attribute =
-  | (Node & { readonly kind: "range"; readonly low: Term; readonly high: Term })
-  | (Node & { readonly kind: "unknown after" | "smooth over" | "uses"; readonly value: Term })
-  | (Node & { readonly kind: "scale" | "offset" | "at rest" | "at first" | "step"; readonly value: Term })
-  | (Node & { readonly kind: "reads"; readonly points: readonly [RawPoint, RawPoint] })
-  | (Node & { readonly kind: "device health" })
-  | (Node & { readonly kind: "at least"; readonly word: Word; readonly duration: Term })
-  | (Node & { readonly kind: "at most"; readonly word: Word; readonly duration: Term; readonly then: Word; readonly rest: Term })
-  | (Node & { readonly kind: "delivers"; readonly rate: Term; readonly after?: Term })
-  | (Node & { readonly kind: "without control"; readonly value: Term })
-  | (Node & { readonly kind: "serves"; readonly zones: readonly Word[] });
-
-export interface RawPoint {
-  readonly raw: Term;
-  readonly value: Term;
-}
+/** What is said of a thing behind its type: a row of `vocabulary`, by the name of what it sets. */
+export type AttributeNode = PhraseNode;
 
 export interface ModeNode extends Declared {
   readonly kind: "mode";
@@ -294,19 +282,14 @@ export type TriggerNode =
   | (Node & { readonly kind: "every"; readonly every: Term; readonly days?: readonly number[] })
   | (Node & { readonly kind: "the house starts" });
 
-export type StepNode =
-  | (Node & { readonly kind: "set"; readonly name: Word; readonly to: Term; readonly for?: Term; readonly until?: OccasionNode })
-  | (Node & { readonly kind: "toggle" | "release" | "apply" | "stop"; readonly name: Word })
-  | (Node & { readonly kind: "raise" | "lower"; readonly name: Word; readonly by: Term })
-  | (Node & { readonly kind: "ramp"; readonly name: Word; readonly from: Term; readonly to: Term; readonly over: Term })
-  | (Node & { readonly kind: "dose"; readonly name: Word; readonly amount: Term })
-  | (Node & { readonly kind: "start"; readonly name: Word; readonly with?: Term })
-  | (Node & { readonly kind: "tell"; readonly text: Quoted; readonly through?: Word; readonly onceIn?: Term })
-  | (Node & { readonly kind: "send"; readonly text: Quoted; readonly to: Quoted })
-  | (Node & { readonly kind: "wait"; readonly duration: Term })
-  | (Node & { readonly kind: "wait until"; readonly occasion: OccasionNode; readonly atMost?: Term })
-  | (Node & { readonly kind: "if"; readonly branches: readonly BranchNode[]; readonly else?: readonly StepNode[] })
-  | (Node & { readonly kind: "end here" });
+/** A step: a row of `vocabulary/steps`. */
+export type StepNode = PhraseNode<Step["kind"]>;
+
+/** The branches of an `if`. */
+export interface ChoiceNode {
+  readonly branches: readonly BranchNode[];
+  readonly else?: readonly StepNode[];
+}
 
 export interface BranchNode {
   readonly condition: Term;
@@ -356,21 +339,8 @@ export interface HappeningNode extends Node {
   readonly what: OccurrenceNode;
 }
 
-export type OccurrenceNode =
-  | { readonly kind: "the house restarts" }
-  | { readonly kind: "the house is down"; readonly for: Term }
-  | { readonly kind: "the clock jumps"; readonly by: Term }
-  | { readonly kind: "person sets"; readonly name: Word; readonly value: Term; readonly for?: Term }
-  | { readonly kind: "person pauses"; readonly name: Word; readonly for?: Term }
-  | {
-      readonly kind: "person releases" | "person resumes" | "person applies" | "person starts" | "person stops" | "person runs";
-      readonly name: Word;
-    }
-  | { readonly kind: "message"; readonly topic: Quoted; readonly reads: Quoted }
-  | { readonly kind: "is" | "moves to"; readonly name: Word; readonly value: Term }
-  | { readonly kind: "falls silent" | "sticks" | "refuses"; readonly name: Word }
-  | { readonly kind: "jumps to"; readonly name: Word; readonly value: Term; readonly for: Term }
-  | { readonly kind: "reports every" | "wobbles by" | "arrives late"; readonly name: Word; readonly value: Term };
+/** What befalls the house or one of its things: a row of `vocabulary/occurrences`. */
+export type OccurrenceNode = PhraseNode<Occurrence["kind"]>;
 
 export interface ExpectationNode extends Node {
   readonly claim: "holds" | "never" | "always" | "whenever";
@@ -391,21 +361,15 @@ export interface PhysicsNode extends Node {
   readonly entries: readonly PhysicsEntry[];
 }
 
+/** How a zone behaves, or what acts on one: a row of `vocabulary/physics`. */
 export type PhysicsEntry =
-  | (Node & { readonly kind: "zone"; readonly zone: Word; readonly facts: readonly FactNode[] })
-  | (Node & { readonly kind: "gives"; readonly output: Word; readonly amount: Term; readonly what: Word })
-  | (Node & { readonly kind: "adds"; readonly sensor: Word; readonly word: Word; readonly amount: Term; readonly to: Word })
-  | (Node & { readonly kind: "passes"; readonly zone: Word; readonly other: Word; readonly amount: Term });
-
-export interface FactNode extends Node {
-  readonly name: string;
-  readonly value: Term;
-}
+  | (Node & { readonly kind: "zone"; readonly zone: Word; readonly facts: readonly PhraseNode[] })
+  | (Node & { readonly kind: "effect"; readonly effect: PhraseNode<Effect["kind"]> });
 
 export interface WeatherNode extends Declared {
   readonly kind: "weather";
   readonly recording?: Quoted;
-  readonly facts: readonly FactNode[];
+  readonly facts: readonly PhraseNode[];
 }
 
 export interface PeopleNode extends Node {
@@ -416,31 +380,15 @@ export interface PeopleNode extends Node {
 export interface HabitNode extends Node {
   readonly zone: Word;
   readonly schedule: Word;
-  readonly every?: Term;
-  readonly breathes?: Term;
+  readonly habits: readonly PhraseNode[];
 }
 
 export interface WireNode extends Node {
   readonly kind: "wire";
   readonly name: Word;
-  readonly entries: readonly WiringNode[];
+  /** Rows of `vocabulary/wiring`. */
+  readonly entries: readonly PhraseNode<Wiring["kind"]>[];
 }
-
-export type WiringNode =
-  | (Node & { readonly kind: "alive"; readonly zone: Word; readonly topic: Quoted; readonly reads: Quoted })
-  | (Node & { readonly kind: "notices"; readonly way: Word; readonly topic: Quoted })
-  | (Node & { readonly kind: "reading"; readonly name: Word; readonly topic: Quoted; readonly parts: readonly ReadingPart[] })
-  | (Node & { readonly kind: "writing"; readonly name: Word; readonly topic: Quoted; readonly parts: readonly WritingPart[] });
-
-export type ReadingPart =
-  | { readonly kind: "at" | "record"; readonly text: Quoted }
-  | { readonly kind: "reading"; readonly words: readonly { readonly text: Quoted; readonly as: Term }[] };
-
-export type WritingPart =
-  | { readonly kind: "writing"; readonly text: Quoted }
-  | { readonly kind: "writing words"; readonly words: readonly { readonly word: Term; readonly text: Quoted }[] }
-  | { readonly kind: "confirmed by"; readonly text: Quoted }
-  | { readonly kind: "again every"; readonly every: Term };
 
 /** What one file says. */
 export interface FileNode {

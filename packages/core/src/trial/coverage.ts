@@ -3,8 +3,9 @@
 // A condition's effect is covered in the sense of modified condition/decision coverage (RTCA DO-178C, with masking after
 // Chilenski, DOT/FAA/AR-01/18): seen true and seen false, each time while turning it alone would have turned the whole.
 import { type Engine, Journal, type Program } from "../engine/index.js";
-import { type Condition, type Expression, type House, type Trial, writeExpression, writeSentence } from "../house/index.js";
+import type { Condition, Expression, House, Trial } from "../house/index.js";
 import type { SpokenOf } from "../language/index.js";
+import { writeExpression, writeSentence } from "../language/index.js";
 import { clockOf } from "../time/index.js";
 import { equalNumbers, fromBase, plainMove, stepOf, units, writeReading } from "../units/index.js";
 import {

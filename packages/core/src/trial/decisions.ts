@@ -1,7 +1,7 @@
 // What in a house decides something: conditions with their smallest parts, branches, bounds.
 import type { Condition, House, Sentence, Step } from "../house/index.js";
-import { writeExpression } from "../house/index.js";
 import type { SpokenOf } from "../language/index.js";
+import { writeExpression } from "../language/index.js";
 
 /** A condition that decides something, and where it stands. */
 export interface Decision {

@@ -11,9 +11,8 @@ import {
   type Setting,
   type Trial,
   thingsOf,
-  writeExpectation,
-  writePermit,
 } from "../house/index.js";
+import { writeExpectation, writePermit } from "../language/index.js";
 import { calm, createPhysics, randomFrom } from "../physics/index.js";
 import { clockOf, DAY, dateOfDay, HOUR, MINUTE } from "../time/index.js";
 import { instantOf } from "./moments.js";

@@ -1,21 +1,9 @@
 // Houses with one small mistake in them: trials that pass all the same do not look at that place.
 
 import { Graph } from "../expression/index.js";
-import {
-  type Bound,
-  type Condition,
-  type Expression,
-  type Guard,
-  type House,
-  type Rule,
-  type Sentence,
-  type Trial,
-  writeExpression,
-  writePermit,
-  writeSentence,
-  writeTrigger,
-} from "../house/index.js";
+import type { Bound, Condition, Expression, Guard, House, Rule, Sentence, Trial } from "../house/index.js";
 import type { SpokenOf } from "../language/index.js";
+import { writeExpression, writePermit, writeSentence, writeTrigger } from "../language/index.js";
 import { MINUTE } from "../time/index.js";
 import { differenceUnit, fromBase, plainMove, toBase, units } from "../units/index.js";
 import { thingsRead } from "./reads.js";

@@ -1,6 +1,7 @@
 // Runs trials: a timeline into an engine, the lines of its expectations out, a verdict for each.
 import { type Engine, Journal, type Run } from "../engine/index.js";
-import { type Expectation, type Expression, type House, type Trial, writeExpectation } from "../house/index.js";
+import type { Expectation, Expression, House, Trial } from "../house/index.js";
+import { writeExpectation } from "../language/index.js";
 import { clockOf } from "../time/index.js";
 import { distanceOf, figureMargin, limitOf, type Margin, marginOf } from "./margin.js";
 import { Play } from "./play.js";

@@ -1,6 +1,7 @@
 // Why a condition is true, false or unknown at an instant: its parts with their values, in sentences.
 import { History, ownOf, type Run } from "../engine/index.js";
-import { type Expression, writeExpression } from "../house/index.js";
+import type { Expression } from "../house/index.js";
+import { writeExpression } from "../language/index.js";
 import { type Clock, clockOf, stretchOf } from "../time/index.js";
 import { fromBase, writeDuration, writeReading, writeTimeOfDay } from "../units/index.js";
 import { sayInstant } from "./moments.js";

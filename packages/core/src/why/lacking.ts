@@ -1,5 +1,6 @@
 // What a condition still lacks at an instant: by how much a value is off, how long it must last yet.
-import { type Bound, type Condition, type Expression, writeExpression } from "../house/index.js";
+import type { Bound, Condition, Expression } from "../house/index.js";
+import { writeExpression } from "../language/index.js";
 import { differenceUnit, units, writeDuration, writeReading } from "../units/index.js";
 import { type Explanation, explanation, type Narrator } from "./condition.js";
 

@@ -1,7 +1,7 @@
 // Why a person was told something.
 import type { Run } from "../engine/index.js";
 import type { EventSentence, Rule } from "../house/index.js";
-import { writeTrigger } from "../house/index.js";
+import { writeTrigger } from "../language/index.js";
 import { type Explanation, explanation, Narrator } from "./condition.js";
 
 /** A notice of a run, in the order in which they came. */

@@ -19,13 +19,16 @@ import {
   thingsIn,
   type Value,
   type ValueType,
+} from "../house/index.js";
+import {
+  writeAttributes,
   writeExpression,
   writePermit,
   writeRange,
   writeSentence,
   writeTrigger,
   writeType,
-} from "../house/index.js";
+} from "../language/index.js";
 import { type Calendar, type Clock, clockOf, nextOccurrence, stretchOf } from "../time/index.js";
 import { fromBase, writeReading } from "../units/index.js";
 import { askersOf } from "./askers.js";
@@ -129,10 +132,9 @@ export class Teller {
   }
 
   #sensor(sensor: Sensor): Explanation {
-    const parts = [sayType(sensor.type, sensor.range)];
-    if (sensor.unknownAfter) parts.push(`unknown after ${writeExpression(sensor.unknownAfter)}`);
-    if (sensor.smoothOver) parts.push(`smoothed over ${writeExpression(sensor.smoothOver)}`);
-    if (sensor.deviceHealth) parts.push("the health of its device");
+    // Its range is told with its type.
+    const attributes = writeAttributes(sensor, "sensor").filter(({ name }) => name !== "range");
+    const parts = [sayType(sensor.type, sensor.range), ...attributes.map(({ text }) => text)];
     return explanation(`${sayThing(sensor)}: ${parts.join(", ")}`);
   }
 
@@ -167,15 +169,13 @@ export class Teller {
     const ending = (program?.modes ?? []).map((node) => this.#engine.program.graph.nodes[node]?.name);
     const lasts = this.#house.handLasts ? writeExpression(this.#house.handLasts) : "2 h";
     const hand = `a person's hand, until they say, else ${ending.length > 0 ? `until ${ending.join(" or ")} changes` : `for ${lasts}`}`;
-    const protection = [
-      ...output.atLeast.map(({ word, duration }) => `${word} at least ${writeExpression(duration)}`),
-      ...output.atMost.map(
-        ({ word, duration, then }) =>
-          `${word} at most ${writeExpression(duration)} then ${then.word} at least ${writeExpression(then.duration)}`,
-      ),
-    ];
+    const protects = (name: string) => name === "atLeast" || name === "atMost";
+    // What it does at rest is told by what it does else.
+    const attributes = writeAttributes(output, "output").filter(({ name }) => name !== "atRest");
+    const protection = attributes.filter(({ name }) => protects(name)).map(({ text }) => text);
+    const others = attributes.filter(({ name }) => !protects(name)).map(({ text }) => text);
     const kept = protection.length === 0 ? [] : [explanation(`protected: ${protection.join(", ")}`)];
-    const kind = sayType(output.type, output.range);
+    const kind = [sayType(output.type, output.range), ...others].join(", ");
     return explanation(`${sayThing(output)}: ${kind}`, [...permits, explanation(hand), ...askers, explanation(idle), ...kept]);
   }
 

@@ -1,7 +1,8 @@
 // Why an output is not otherwise: every rule that could have asked for something else, and what each still lacked.
 import { type Ask, asksOf } from "../check/index.js";
 import type { OutputProgram, Reason, Run } from "../engine/index.js";
-import { type Condition, type EventSentence, type Trigger, writeExpression, writePermit, writeTrigger } from "../house/index.js";
+import type { Condition, EventSentence, Trigger } from "../house/index.js";
+import { writeExpression, writePermit, writeTrigger } from "../language/index.js";
 import { nextOccurrence, stretchOf } from "../time/index.js";
 import { differenceUnit, fromBase, units, writeReading } from "../units/index.js";
 import { type Explanation, explanation, Narrator } from "./condition.js";

@@ -1,6 +1,7 @@
 // Why an output is as it is: who won, what they rest on, what kept others back, and what each of them still lacks.
 import type { ClaimProgram, JournalRecord, OutputProgram, Reason, Run } from "../engine/index.js";
-import { type Expression, type Guard, type Keep, type Rule, type Sentence, writeExpression } from "../house/index.js";
+import type { Expression, Guard, Keep, Rule, Sentence } from "../house/index.js";
+import { writeExpression } from "../language/index.js";
 import { equalNumbers, fromBase, writeReading } from "../units/index.js";
 import { type Explanation, explanation, Narrator } from "./condition.js";
 

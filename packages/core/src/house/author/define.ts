@@ -3,7 +3,7 @@
 // `dose`, `apply` and `send` are of the language alone.
 import type { Place } from "../../time/index.js";
 import type { Guard, House, Rule } from "../house.js";
-import { thingsIn } from "../write.js";
+import { thingsIn } from "../visit.js";
 import { amount, type Lasting } from "./terms.js";
 import { type NamedCountdown, type NamedSchedule, ofZone, type Specs, type Thing, type Zone } from "./things.js";
 

@@ -18,6 +18,7 @@ import type {
   TrialNode,
 } from "../syntax.js";
 import type { Span } from "../token.js";
+import { type WiringRow, wiringRows } from "../vocabulary/wiring.js";
 import { writeTerm } from "../write/terms.js";
 import { bindHabit, bindPhysics, bindWeather } from "./physics.js";
 import { bindGuard, bindRule, checkPermits } from "./rules.js";
@@ -39,7 +40,6 @@ import {
 } from "./things.js";
 import { bindProfile, bindProfileValue, bindSchedule, type Calendars } from "./time.js";
 import { bindTrial, type Recordings } from "./trials.js";
-import { bindWire } from "./wiring.js";
 
 interface Placed<Node> {
   readonly node: Node;
@@ -162,7 +162,9 @@ class HouseBinder {
       physics: bindPhysics(this.#of("physics"), root),
       weathers: this.#of("weather").flatMap((node) => bindWeather(node, root) ?? []),
       people: this.#of("people").flatMap(({ entries }) => entries.flatMap((node) => bindHabit(node, root) ?? [])),
-      wirings: this.#of("wire").flatMap((node) => bindWire(node, root)),
+      wirings: this.#of("wire").flatMap(({ name, entries }) =>
+        entries.flatMap(({ kind, parts }) => (wiringRows[kind] as WiringRow).bind(parts, { scope: root, by: name.text }) ?? []),
+      ),
     };
     return { house, spans: new Map([...root.symbols.values()].map(({ name, span }) => [name, span])), uses: root.uses };
   }
@@ -209,7 +211,7 @@ class HouseBinder {
     const bound = bindType(node.type, scope);
     const range = bound && (node.kind === "sensor" && !bound.range ? bindSensorRange(node, bound.type, scope) : bound.range);
     if (bound) this.#types.set(node, { type: bound.type, range });
-    const health = node.attributes.some(({ kind }) => kind === "device health");
+    const health = node.attributes.some(({ kind }) => kind === "deviceHealth");
     const doses = node.attributes.some(({ kind }) => kind === "delivers");
     scope.declare(node.name, {
       kind: node.kind,

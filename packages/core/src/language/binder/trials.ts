@@ -1,12 +1,14 @@
 // Trials: moments, settings, happenings and expectations.
-import type { Expectation, Expression, Happening, Occurrence, Recorded, Setting, Trial } from "../../house/index.js";
-import type { ExpectationNode, HappeningNode, OccurrenceNode, OfKind, Quoted, Term, TrialNode, Word } from "../syntax.js";
+import type { Expectation, Expression, Happening, Recorded, Trial } from "../../house/index.js";
+import type { ExpectationNode, HappeningNode, Quoted, Term, TrialNode } from "../syntax.js";
+import { type OccurrenceRow, occurrenceRows } from "../vocabulary/occurrences.js";
 import { writeTerm } from "../write/terms.js";
 import { constantIn } from "./constant.js";
-import type { HouseSymbol, Scope, SymbolKind } from "./scope.js";
-import { bindApart, bindCondition, bindDuration, bindTerm, bindValue } from "./terms.js";
+import type { Scope } from "./scope.js";
+import { bindSetting } from "./settings.js";
+import { bindCondition, bindDuration, bindTerm, bindValue } from "./terms.js";
 import { headingOf, plainText } from "./text.js";
-import { differenceOf, duration, instant, typeOfValue } from "./type.js";
+import { instant } from "./type.js";
 
 /** What recordings say, by file. */
 export type Recordings = Readonly<Record<string, readonly Recorded[]>>;
@@ -81,26 +83,9 @@ function bindTimes(node: ExpectationNode, scope: Scope): Pick<Expectation, "by" 
   return { ...(by && { by }), ...(at && { at }), ...(from && { from }), ...(to && { to }) };
 }
 
-/** A fixed value for a thing. What a sensor is told may be out of its range on purpose. */
-function bindSetting(name: Word, value: Term, scope: Scope, kinds: readonly SymbolKind[]): Setting | undefined {
-  const symbol = scope.resolve(name, kinds);
-  const bound = bindOwn(symbol, value, scope);
-  return symbol && bound && { name: symbol.name, value: bound };
-}
-
-function bindOwn(symbol: HouseSymbol | undefined, value: Term, scope: Scope): Expression | undefined {
-  if (!symbol?.type) return bindApart(value, scope);
-  const bound = bindValue(value, scope, typeOfValue(symbol.type), symbol.kind === "sensor" ? undefined : symbol.range);
-  if (!bound) return undefined;
-  if (!["word", "unknown", "colour"].includes(bound.kind) && constantIn(bound) === undefined) {
-    scope.faults.add(value.span, { kind: "wrongType", what: writeTerm(value), wanted: "a fixed value" });
-    return undefined;
-  }
-  return bound;
-}
-
 function bindHappening(node: HappeningNode, scope: Scope): Happening | undefined {
-  const what = bindOccurrence(node.what, scope);
+  const row = occurrenceRows[node.what.kind] as OccurrenceRow;
+  const what = row.bind(node.what.parts, scope);
   const when = bindWhen(node.when, scope);
   if (what?.kind === "moves to" && when && !("to" in when)) {
     const remedy = "Say from when to when: from 07:40 to 08:10 … moves to ….";
@@ -119,84 +104,4 @@ function bindWhen(when: HappeningNode["when"], scope: Scope): Happening["when"] 
   const to = "to" in when ? bindMoment(when.to, scope) : undefined;
   if ("to" in when && !to) return undefined;
   return at && { at, ...(to && { to }) };
-}
-
-type Bind<Kind extends OccurrenceNode["kind"]> = (node: OfKind<OccurrenceNode, Kind>, scope: Scope) => Occurrence | undefined;
-
-/** What is done to one thing, of some kinds. */
-const done =
-  (kinds: readonly SymbolKind[]) =>
-  (node: { readonly kind: string; readonly name: Word }, scope: Scope): Occurrence | undefined => {
-    const symbol = scope.resolve(node.name, kinds);
-    return symbol && ({ kind: node.kind, name: symbol.name } as Occurrence);
-  };
-
-const lasting: Bind<"reports every" | "arrives late"> = (node, scope) => {
-  const sensor = scope.resolve(node.name, ["sensor"]);
-  const by = bindDuration(node.value, scope);
-  return sensor && by && { kind: node.kind, name: sensor.name, by };
-};
-
-const bindSettingOf: Bind<"moves to"> = (node, scope) => {
-  const setting = bindSetting(node.name, node.value, scope, ["sensor"]);
-  return setting && { kind: "moves to", ...setting };
-};
-
-const occurrences: { [Kind in OccurrenceNode["kind"]]: Bind<Kind> } = {
-  "the house restarts": (node) => node,
-  "the house is down": (node, scope) => {
-    const lasts = bindDuration(node.for, scope);
-    return lasts && { kind: node.kind, for: lasts };
-  },
-  "the clock jumps": (node, scope) => {
-    const by = bindValue(node.by, scope, duration);
-    return by && { kind: node.kind, by };
-  },
-  "person sets": (node, scope) => {
-    const symbol = scope.resolve(node.name, ["output", "group", "dial", "mode"]);
-    const [first] = symbol?.members?.() ?? [symbol];
-    const value = bindOwn(first, node.value, scope);
-    const lasts = node.for && bindDuration(node.for, scope);
-    return symbol && value && { kind: node.kind, name: symbol.name, value, ...(lasts && { for: lasts }) };
-  },
-  "person pauses": (node, scope) => {
-    const rule = scope.resolve(node.name, ["rule"]);
-    const lasts = node.for && bindDuration(node.for, scope);
-    return rule && { kind: node.kind, name: rule.name, ...(lasts && { for: lasts }) };
-  },
-  "person releases": done(["output", "group"]),
-  "person resumes": done(["rule"]),
-  "person applies": done(["preset"]),
-  "person starts": done(["countdown"]),
-  "person stops": done(["countdown"]),
-  "person runs": done(["rule"]),
-  message: ({ topic, reads }) => ({ kind: "message", topic: plainText(topic), reads: plainText(reads) }),
-  is: (node, scope) => {
-    const symbol = scope.find(node.name);
-    if (symbol?.type?.kind === "press" && node.value.kind === "name" && node.value.text === "pressed")
-      return { kind: "is pressed", name: symbol.name };
-    const setting = bindSetting(node.name, node.value, scope, ["sensor", "dial", "mode"]);
-    return setting && { kind: "is", ...setting };
-  },
-  "moves to": bindSettingOf,
-  "falls silent": done(["sensor"]),
-  sticks: done(["sensor"]),
-  refuses: done(["output"]),
-  "jumps to": (node, scope) => {
-    const setting = bindSetting(node.name, node.value, scope, ["sensor"]);
-    const lasts = bindDuration(node.for, scope);
-    return setting && lasts && { kind: node.kind, ...setting, for: lasts };
-  },
-  "reports every": lasting,
-  "arrives late": lasting,
-  "wobbles by": (node, scope) => {
-    const sensor = scope.resolve(node.name, ["sensor"]);
-    const by = sensor?.type && bindValue(node.value, scope, differenceOf(typeOfValue(sensor.type)));
-    return sensor && by && { kind: node.kind, name: sensor.name, by };
-  },
-};
-
-function bindOccurrence(node: OccurrenceNode, scope: Scope): Occurrence | undefined {
-  const bind = occurrences[node.kind] as (node: OccurrenceNode, scope: Scope) => Occurrence | undefined;
-  return bind(node, scope);
 }

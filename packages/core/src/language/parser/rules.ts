@@ -4,19 +4,17 @@ import type {
   DriveNode,
   EventNode,
   GuardNode,
-  OccasionNode,
   PermitNode,
   Quoted,
   RuleNode,
   SentenceNode,
   StateNode,
-  TriggerNode,
 } from "../syntax.js";
+import { readSteps } from "../vocabulary/steps.js";
 import type { Cursor } from "./cursor.js";
-import { steps } from "./steps.js";
-import { anyWord, condition, name, quoted, sum, value } from "./terms.js";
-import { heading, splitNote, target } from "./things.js";
-import { days } from "./time.js";
+import { heading, splitNote, target } from "./heading.js";
+import { trigger } from "./occasions.js";
+import { anyWord, condition, name, quoted, sum } from "./terms.js";
 
 const actions: Readonly<Record<string, (c: Cursor) => ActionNode>> = { hold, keep, cycle };
 const ruleBegins = new Set(["while", "when", "note", ...Object.keys(actions)]);
@@ -118,7 +116,7 @@ function event(c: Cursor): EventNode {
   while (c.takeWords("or", "when")) triggers.push(trigger(c));
   const provided = c.takeWord("provided") ? condition(c) : undefined;
   const begins = c.word("do");
-  const list = steps(c, "the steps of do");
+  const list = readSteps(c, "the steps of do");
   const doSpan = c.span(begins);
   const again = c.areWords("if", "triggered") ? againNode(c) : undefined;
   return {
@@ -130,35 +128,6 @@ function event(c: Cursor): EventNode {
     ...(again && { again }),
     span: c.span(first),
   };
-}
-
-function trigger(c: Cursor): TriggerNode {
-  const first = c.token;
-  const on = () => (c.takeWord("on") ? { days: days(c) } : {});
-  if (c.takeWord("at")) {
-    const time = sum(c);
-    return { kind: "at", time, ...on(), span: c.span(first) };
-  }
-  if (c.takeWord("every")) {
-    const every = sum(c);
-    return { kind: "every", every, ...on(), span: c.span(first) };
-  }
-  if (c.takeWords("the", "house", "starts")) return { kind: "the house starts", span: c.span(first) };
-  return occasion(c);
-}
-
-/** occasion = name moment | condition */
-export function occasion(c: Cursor): OccasionNode {
-  const first = c.token;
-  const moment = c.isName() ? c.peek().text : "";
-  if (c.peek().kind !== "word" || !["changes", "becomes", "begins", "ends"].includes(moment)) {
-    return { kind: "condition", condition: condition(c), span: c.span(first) };
-  }
-  const of = name(c, "a thing or a schedule");
-  c.next();
-  if (moment === "begins" || moment === "ends") return { kind: moment, name: of, span: c.span(first) };
-  if (moment === "becomes") return { kind: "becomes", name: of, value: value(c), span: c.span(first) };
-  return { kind: "changes", name: of, ...(c.takeWord("by") && { by: sum(c) }), span: c.span(first) };
 }
 
 function againNode(c: Cursor): "start over" | "ignore" | "wait" {

@@ -2,8 +2,10 @@
 import { monthNames, weekdayNames } from "../../time/index.js";
 import type { DatesNode, OpeningNode, ProfileEntry, ProfileNode, Quoted, ScheduleNode } from "../syntax.js";
 import type { Cursor } from "./cursor.js";
+import { days, isDay } from "./days.js";
+import { heading, splitNote, trailingNote } from "./heading.js";
 import { quoted, sum, value } from "./terms.js";
-import { heading, splitNote, trailingNote, typeNode } from "./things.js";
+import { typeNode } from "./types.js";
 
 const openingBegins: ReadonlySet<string> = new Set(["daily", "except", "only", "note", ...weekdayNames]);
 
@@ -56,31 +58,6 @@ function monthDay(c: Cursor): [number, number] {
   c.next();
   if (c.token.kind !== "number") c.fail(["a day of the month"]);
   return [month + 1, c.next().value];
-}
-
-/** Days of the week, 0 = Monday; `Sat..Mon` passes the end of the week. */
-export function days(c: Cursor): number[] {
-  if (c.takeWord("daily")) return [0, 1, 2, 3, 4, 5, 6];
-  const found = new Set<number>();
-  do {
-    const from = day(c);
-    const to = c.takeSign("..") ? day(c) : from;
-    for (let at = from; ; at = (at + 1) % 7) {
-      found.add(at);
-      if (at === to) break;
-    }
-  } while (c.isSign(",") && isDay(c, 1) && c.takeSign(","));
-  return [...found].sort((a, b) => a - b);
-}
-
-function isDay(c: Cursor, ahead: number): boolean {
-  const { kind, text } = c.peek(ahead);
-  return kind === "word" && (weekdayNames as readonly string[]).includes(text);
-}
-
-function day(c: Cursor): number {
-  if (!isDay(c, 0)) c.fail(["a day of the week (Mon to Sun)", '"daily"']);
-  return (weekdayNames as readonly string[]).indexOf(c.next().text);
 }
 
 const profileBegins: ReadonlySet<string> = new Set(["daily", "note", ...weekdayNames]);

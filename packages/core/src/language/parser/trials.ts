@@ -1,9 +1,10 @@
 // Trials: a beginning, what is given, what happens, what to expect.
+
+import { readOne } from "../phrase.js";
 import type {
   BeginningNode,
   ExpectationNode,
   HappeningNode,
-  OccurrenceNode,
   Quoted,
   SimulatedNode,
   TargetNode,
@@ -12,10 +13,11 @@ import type {
   Word,
 } from "../syntax.js";
 import type { Span } from "../token.js";
+import { occurrenceRows } from "../vocabulary/occurrences.js";
 import { type Cursor, Unparsed } from "./cursor.js";
+import { heading } from "./heading.js";
 import { type RepeatHead, repeatHead, unroll } from "./repeat.js";
 import { anyWord, condition, name, quoted, sum, value } from "./terms.js";
-import { heading } from "./things.js";
 
 type Part =
   | { readonly kind: "note"; readonly text: Quoted }
@@ -140,7 +142,7 @@ function setting(c: Cursor): TargetNode {
 function happening(c: Cursor): HappeningNode {
   const first = c.token;
   const when = moment(c);
-  const what = occurrence(c);
+  const what = readOne(c, occurrenceRows);
   return { when, what, span: c.span(first) };
 }
 
@@ -154,68 +156,6 @@ function moment(c: Cursor): HappeningNode["when"] {
   const later = sum(c);
   c.word("later");
   return { later };
-}
-
-function occurrence(c: Cursor): OccurrenceNode {
-  if (c.takeWords("the", "house")) {
-    if (c.takeWord("restarts")) return { kind: "the house restarts" };
-    c.words("is", "down", "for");
-    return { kind: "the house is down", for: sum(c) };
-  }
-  if (c.takeWords("the", "clock")) {
-    c.words("jumps", "by");
-    return { kind: "the clock jumps", by: sum(c) };
-  }
-  if (c.isWord("person") && c.peek().kind === "word") {
-    c.next();
-    return deed(c);
-  }
-  if (c.isWord("message") && c.peek().kind === "text") {
-    c.next();
-    const topic = quoted(c);
-    c.word("reads");
-    return { kind: "message", topic, reads: quoted(c) };
-  }
-  return fault(c, name(c, "what happens to: a sensor, a dial or a mode"));
-}
-
-function deed(c: Cursor): OccurrenceNode {
-  if (c.takeWord("sets")) {
-    const what = name(c, "an output, a dial or a mode");
-    c.word("to");
-    const to = value(c);
-    return { kind: "person sets", name: what, value: to, ...(c.takeWord("for") && { for: sum(c) }) };
-  }
-  if (c.takeWord("pauses")) {
-    const what = name(c, "a rule");
-    return { kind: "person pauses", name: what, ...(c.takeWord("for") && { for: sum(c) }) };
-  }
-  for (const does of ["releases", "resumes", "applies", "starts", "stops", "runs"] as const) {
-    if (c.takeWord(does)) return { kind: `person ${does}`, name: name(c, "what a person does it to") };
-  }
-  return c.fail(["sets", "releases", "pauses", "resumes", "applies", "starts", "stops", "runs"].map((word) => `"${word}"`));
-}
-
-function fault(c: Cursor, what: Word): OccurrenceNode {
-  if (c.takeWord("is")) return { kind: "is", name: what, value: value(c) };
-  if (c.takeWords("falls", "silent")) return { kind: "falls silent", name: what };
-  if (c.takeWord("sticks")) return { kind: "sticks", name: what };
-  if (c.takeWord("refuses")) return { kind: "refuses", name: what };
-  if (c.takeWords("moves", "to")) return { kind: "moves to", name: what, value: value(c) };
-  if (c.takeWords("jumps", "to")) {
-    const to = value(c);
-    c.word("for");
-    return { kind: "jumps to", name: what, value: to, for: sum(c) };
-  }
-  if (c.takeWords("reports", "every")) return { kind: "reports every", name: what, value: sum(c) };
-  if (c.takeWords("wobbles", "by")) return { kind: "wobbles by", name: what, value: sum(c) };
-  if (c.takeWord("arrives")) {
-    const late = sum(c);
-    c.word("late");
-    return { kind: "arrives late", name: what, value: late };
-  }
-  const known = ["is", "falls silent", "sticks", "refuses", "moves to", "jumps to", "reports every", "wobbles by", "arrives"];
-  return c.fail(known.map((word) => `"${word}"`));
 }
 
 function expectation(c: Cursor): ExpectationNode {

@@ -1,24 +1,24 @@
 // Declarations as lines in the canonical layout.
 import { writeDays } from "../../time/index.js";
+import { type PhraseNode, type Table, writeOne } from "../phrase.js";
 import type {
-  Attribute,
   Declaration,
-  FactNode,
   HouseEntry,
   OpeningNode,
   PhysicsEntry,
   ProfileEntry,
-  Quoted,
-  TargetNode,
-  Term,
   ThingNode,
   TypeNode,
-  WiringNode,
-  Word,
   ZoneEntry,
 } from "../syntax.js";
+import { dialAttributes } from "../vocabulary/dial.js";
+import { outputAttributes } from "../vocabulary/output.js";
+import { airFigures, effectRows, habitFigures, zoneFigures } from "../vocabulary/physics.js";
+import { sensorAttributes } from "../vocabulary/sensor.js";
+import { wiringRows } from "../vocabulary/wiring.js";
 import { writeDates } from "./dates.js";
 import { type Line, WIDTH } from "./layout.js";
+import { block, heading, note, type Placed, trailingNote, writeTargets } from "./parts.js";
 import { guard, rule } from "./rules.js";
 import { writeQuoted, writeTerm } from "./terms.js";
 import { trial } from "./trials.js";
@@ -49,7 +49,7 @@ export function writeDeclaration(node: Declaration, indent = 0): Line[] {
     case "group":
       return one(`group ${heading(node)} = ${node.members.map(({ text }) => text).join(", ")}${trailingNote(node)}`);
     case "let": {
-      const type = node.type ? `: ${writeType(node.type)}` : "";
+      const type = node.type ? `: ${writeTypeNode(node.type)}` : "";
       return one(`let ${heading(node)}${type} = ${writeTerm(node.value)}${trailingNote(node)}`);
     }
     case "countdown":
@@ -62,7 +62,7 @@ export function writeDeclaration(node: Declaration, indent = 0): Line[] {
       return block(indent, `schedule ${heading(node)}`, node, [...note(node, indent + 1), ...openings]);
     }
     case "profile": {
-      const type = node.type ? `: ${writeType(node.type)}` : "";
+      const type = node.type ? `: ${writeTypeNode(node.type)}` : "";
       const head = `profile ${heading(node)}${type}${node.ramped ? " ramped" : ""}`;
       return block(indent, head, node, [
         ...note(node, indent + 1),
@@ -84,15 +84,15 @@ export function writeDeclaration(node: Declaration, indent = 0): Line[] {
       );
     case "weather":
       if (node.recording) return one(`weather ${heading(node)} from ${writeQuoted(node.recording)}`);
-      return facts(indent, `weather ${heading(node)}`, node.facts, node.span);
+      return figures(indent, `weather ${heading(node)}`, airFigures, node.facts, node.span);
     case "people":
       return block(
         indent,
         "people",
         node,
-        node.entries.map(({ zone, schedule, every, breathes, span }) => {
-          const habits = [every && `comes and goes every ${writeTerm(every)}`, breathes && `breathes ${writeTerm(breathes)}`];
-          const text = [`${zone.text} during ${schedule.text}`, ...habits.filter((habit) => habit !== undefined)].join(", ");
+        node.entries.map(({ zone, schedule, habits, span }) => {
+          const written = habits.map((habit) => writeOne(habitFigures, habit));
+          const text = [`${zone.text} during ${schedule.text}`, ...written].join(", ");
           return { indent: indent + 1, text, at: span.from };
         }),
       );
@@ -101,7 +101,7 @@ export function writeDeclaration(node: Declaration, indent = 0): Line[] {
         indent,
         `wire ${node.name.text}`,
         node,
-        node.entries.map((entry) => ({ indent: indent + 1, text: wiring(entry), at: entry.span.from })),
+        node.entries.map((entry) => ({ indent: indent + 1, text: writeOne(wiringRows, entry), at: entry.span.from })),
       );
     case "repeat": {
       const values = node.values.map(writeTerm).join(", ");
@@ -111,24 +111,6 @@ export function writeDeclaration(node: Declaration, indent = 0): Line[] {
     default:
       throw new RangeError(`no such declaration: ${JSON.stringify(node satisfies never)}`);
   }
-}
-
-type Placed = { readonly span: { readonly from: number; readonly to: number } };
-
-export function block(indent: number, head: string, { span }: Placed, body: readonly Line[]): Line[] {
-  return [{ indent, text: `${head} {`, at: span.from }, ...body, { indent, text: "}", at: span.to - 1 }];
-}
-
-export function heading({ name, title }: { name: Word; title?: Quoted }): string {
-  return title ? `${name.text} ${writeQuoted(title)}` : name.text;
-}
-
-export function note({ note: said }: { note?: Quoted }, indent: number): Line[] {
-  return said ? [{ indent, text: `note ${writeQuoted(said)}`, at: said.span.from }] : [];
-}
-
-function trailingNote({ note: said }: { note?: Quoted }): string {
-  return said ? `, note ${writeQuoted(said)}` : "";
 }
 
 function houseEntry(entry: HouseEntry, indent: number): Line {
@@ -147,57 +129,21 @@ function houseEntry(entry: HouseEntry, indent: number): Line {
   }
 }
 
+const attributesOf: Readonly<Record<ThingNode["kind"], Table>> = {
+  sensor: sensorAttributes,
+  output: outputAttributes,
+  dial: dialAttributes,
+};
+
 function thing(node: ThingNode): string {
-  const attributes = node.attributes.map((attribute) => `, ${writeAttribute(attribute)}`).join("");
-  return `${node.kind} ${heading(node)}: ${writeType(node.type)}${attributes}${trailingNote(node)}`;
+  const attributes = node.attributes.map((attribute) => `, ${writeOne(attributesOf[node.kind], attribute)}`).join("");
+  return `${node.kind} ${heading(node)}: ${writeTypeNode(node.type)}${attributes}${trailingNote(node)}`;
 }
 
-function writeType(node: TypeNode): string {
+export function writeTypeNode(node: TypeNode): string {
   if (node.kind === "range") return `${writeTerm(node.low)}..${writeTerm(node.high)}`;
   if (node.kind === "words") return node.words.map(({ text }) => text).join(node.ordered ? " < " : "/");
   return node.kind === "colour of" ? `colour of ${node.of.text}` : node.word;
-}
-
-function writeAttribute(attribute: Attribute): string {
-  switch (attribute.kind) {
-    case "range":
-      return `${writeTerm(attribute.low)}..${writeTerm(attribute.high)}`;
-    case "unknown after":
-    case "smooth over":
-    case "uses":
-    case "scale":
-    case "offset":
-    case "at rest":
-    case "at first":
-    case "step":
-      return `${attribute.kind} ${writeTerm(attribute.value)}`;
-    case "reads":
-      return `reads ${attribute.points.map(({ raw, value }) => `${writeTerm(raw)} as ${writeTerm(value)}`).join(" and ")}`;
-    case "device health":
-      return "device health";
-    case "at least":
-      return `${attribute.word.text} at least ${writeTerm(attribute.duration)}`;
-    case "at most": {
-      const rest = `${attribute.then.text} at least ${writeTerm(attribute.rest)}`;
-      return `${attribute.word.text} at most ${writeTerm(attribute.duration)} then ${rest}`;
-    }
-    case "delivers":
-      return `delivers ${writeTerm(attribute.rate)}${attribute.after ? ` after ${writeTerm(attribute.after)}` : ""}`;
-    case "without control":
-      return `${writeTerm(attribute.value)} without control`;
-    case "serves":
-      return `serves ${attribute.zones.map(({ text }) => text).join(" and ")}`;
-    default:
-      throw new RangeError(`no such attribute: ${JSON.stringify(attribute satisfies never)}`);
-  }
-}
-
-/** `a at b, c at d`, to be laid out in a line or several. */
-export function writeTargets(targets: readonly TargetNode[], joins: string): { text: string; at: number }[] {
-  return targets.map(({ name, value }, index) => {
-    const comma = index < targets.length - 1 ? "," : "";
-    return { text: `${name.text} ${joins} ${writeTerm(value)}${comma}`, at: name.span.from };
-  });
 }
 
 function preset(node: Extract<Declaration, { kind: "preset" }>, indent: number): Line[] {
@@ -223,70 +169,18 @@ function profileEntry({ days, points, span }: ProfileEntry, indent: number): Lin
 // ── Physics and wiring ────────────────────────────────────────────────────────────────────────────────────────────────
 
 function physicsEntry(entry: PhysicsEntry, indent: number): Line[] {
-  const line = (text: string): Line[] => [{ indent, text, at: entry.span.from }];
-  switch (entry.kind) {
-    case "zone":
-      return facts(indent, `zone ${entry.zone.text}`, entry.facts, entry.span);
-    case "gives":
-      return line(`${entry.output.text} gives ${writeTerm(entry.amount)} of ${entry.what.text}`);
-    case "adds":
-      return line(`${entry.sensor.text} ${entry.word.text} adds ${writeTerm(entry.amount)} of leak to ${entry.to.text}`);
-    case "passes":
-      return line(`${entry.zone.text} beside ${entry.other.text} passes ${writeTerm(entry.amount)}`);
-    default:
-      throw new RangeError(`no such entry: ${JSON.stringify(entry satisfies never)}`);
-  }
+  if (entry.kind === "zone") return figures(indent, `zone ${entry.zone.text}`, zoneFigures, entry.facts, entry.span);
+  return [{ indent, text: writeOne(effectRows, entry.effect), at: entry.span.from }];
 }
 
-/** Facts on the line of their heading, where they fit; else each on its own. */
-function facts(indent: number, head: string, list: readonly FactNode[], span: Placed["span"]): Line[] {
-  const written = list.map(writeFact);
+/** Figures on the line of their heading, where they fit; else each on its own. */
+function figures(indent: number, head: string, table: Table, list: readonly PhraseNode[], span: Placed["span"]): Line[] {
+  const written = list.map((one) => writeOne(table, one));
   const line = `${head} { ${written.join(", ")} }`;
   if (2 * indent + line.length <= WIDTH) return [{ indent, text: line, at: span.from }];
-  const lines = list.map((fact, index) => {
+  const lines = list.map((one, index) => {
     const comma = index < list.length - 1 ? "," : "";
-    return { indent: indent + 1, text: `${written[index]}${comma}`, at: fact.span.from };
+    return { indent: indent + 1, text: `${written[index]}${comma}`, at: one.span.from };
   });
   return block(indent, head, { span }, lines);
-}
-
-function writeFact({ name, value }: FactNode): string {
-  if (name === "window") return `window ${writeTerm(value)} of daylight`;
-  return name === "fronts" ? `fronts every ${writeTerm(value)}` : `${name} ${writeTerm(value)}`;
-}
-
-function wiring(node: WiringNode): string {
-  switch (node.kind) {
-    case "alive":
-      return `zone ${node.zone.text} alive while ${writeQuoted(node.topic)} reads ${writeQuoted(node.reads)}`;
-    case "notices":
-      return `notices ${node.way.text} to ${writeQuoted(node.topic)}`;
-    case "reading": {
-      const words = (list: readonly { text: Quoted; as: Term }[]) =>
-        list.map(({ text, as }) => `${writeQuoted(text)} as ${writeTerm(as)}`).join(", ");
-      const parts = node.parts.map((part) =>
-        part.kind === "reading" ? ` reading ${words(part.words)}` : ` ${part.kind} ${writeQuoted(part.text)}`,
-      );
-      return `${node.name.text} from ${writeQuoted(node.topic)}${parts.join("")}`;
-    }
-    case "writing":
-      return `${node.name.text} to ${writeQuoted(node.topic)}${node.parts.map(writingPart).join("")}`;
-    default:
-      throw new RangeError(`no such wiring: ${JSON.stringify(node satisfies never)}`);
-  }
-}
-
-function writingPart(part: Extract<WiringNode, { kind: "writing" }>["parts"][number]): string {
-  switch (part.kind) {
-    case "writing":
-      return ` writing ${writeQuoted(part.text)}`;
-    case "writing words":
-      return ` writing ${part.words.map(({ word, text }) => `${writeTerm(word)} as ${writeQuoted(text)}`).join(", ")}`;
-    case "confirmed by":
-      return ` confirmed by ${writeQuoted(part.text)}`;
-    case "again every":
-      return ` again every ${writeTerm(part.every)}`;
-    default:
-      throw new RangeError(`no such part: ${JSON.stringify(part satisfies never)}`);
-  }
 }

@@ -1,28 +1,34 @@
 // Rules and guards as lines.
 import { writeDays } from "../../time/index.js";
+import { writeOne } from "../phrase.js";
 import type {
   ActionNode,
+  ChoiceNode,
   DriveNode,
   EventNode,
   GuardNode,
-  OccasionNode,
   RuleNode,
+  SentenceNode,
   StateNode,
   StepNode,
   Term,
   TriggerNode,
 } from "../syntax.js";
-import { block, heading, note, writeTargets } from "./declarations.js";
+import { stepRows } from "../vocabulary/steps.js";
 import { flow, type Line, WIDTH } from "./layout.js";
+import { writeOccasion } from "./occasions.js";
+import { block, heading, note, writeTargets } from "./parts.js";
 import { writeQuoted, writeTerm } from "./terms.js";
 
 export function rule(node: RuleNode, indent: number): Line[] {
   const standing = node.standing ? ` as ${node.standing.text}` : "";
   const title = node.title ? ` ${writeQuoted(node.title)}` : "";
-  const body = node.sentences.flatMap((sentence) =>
-    sentence.kind === "event" ? event(sentence, indent + 1) : state(sentence, indent + 1),
-  );
+  const body = node.sentences.flatMap((one) => sentence(one, indent + 1));
   return block(indent, `rule ${node.name.text}${standing}${title}`, node, [...note(node, indent + 1), ...body]);
+}
+
+export function sentence(node: SentenceNode, indent: number): Line[] {
+  return node.kind === "event" ? event(node, indent) : state(node, indent);
 }
 
 /** A condition, broken before each of its `and` or `or` where it is too long for one line. */
@@ -61,15 +67,15 @@ function writeDrive({ way, output, proportion }: DriveNode): string {
 }
 
 function event(node: EventNode, indent: number): Line[] {
-  const triggers = node.triggers.flatMap((trigger, index) =>
-    writeTrigger(trigger, index === 0 ? "when" : "or when", indent, index === 0 ? node.span.from : trigger.span.from),
+  const triggers = node.triggers.flatMap((one, index) =>
+    trigger(one, index === 0 ? "when" : "or when", indent, index === 0 ? node.span.from : one.span.from),
   );
   const provided = node.provided ? condition(indent, "provided", node.provided, node.provided.span.from) : [];
   const again = node.again ? [{ indent, text: `if triggered again, ${node.again}`, at: node.span.to - 1 }] : [];
   return [...triggers, ...provided, ...steps("do", node.steps, node.doSpan, indent), ...again];
 }
 
-function writeTrigger(node: TriggerNode, word: string, indent: number, at: number): Line[] {
+export function trigger(node: TriggerNode, word: string, indent: number, at: number): Line[] {
   const days = "days" in node && node.days ? ` on ${writeDays(node.days)}` : "";
   switch (node.kind) {
     case "condition":
@@ -85,22 +91,6 @@ function writeTrigger(node: TriggerNode, word: string, indent: number, at: numbe
   }
 }
 
-function writeOccasion(node: OccasionNode): string {
-  switch (node.kind) {
-    case "condition":
-      return writeTerm(node.condition);
-    case "begins":
-    case "ends":
-      return `${node.name.text} ${node.kind}`;
-    case "changes":
-      return `${node.name.text} changes${node.by ? ` by ${writeTerm(node.by)}` : ""}`;
-    case "becomes":
-      return `${node.name.text} becomes ${writeTerm(node.value)}`;
-    default:
-      throw new RangeError(`no such occasion: ${JSON.stringify(node satisfies never)}`);
-  }
-}
-
 /** Steps in a block; a single short one stands on the line of its head. */
 function steps(head: string, list: readonly StepNode[], span: { from: number; to: number }, indent: number): Line[] {
   const lines = list.flatMap((step) => writeStep(step, indent + 1));
@@ -112,59 +102,23 @@ function steps(head: string, list: readonly StepNode[], span: { from: number; to
 
 function writeStep(node: StepNode, indent: number): Line[] {
   if (node.kind === "if") return choice(node, indent);
-  return [{ indent, text: writePlainStep(node), at: node.span.from }];
+  return [{ indent, text: writeOne(stepRows, node), at: node.span.from }];
 }
 
-function choice(node: Extract<StepNode, { kind: "if" }>, indent: number): Line[] {
-  const lines = node.branches.flatMap(({ condition: when, steps: list }, index) => {
+function choice(node: StepNode, indent: number): Line[] {
+  const { branches, else: otherwise } = node.parts.choice as ChoiceNode;
+  const lines = branches.flatMap(({ condition: when, steps: list }, index) => {
     const head = `${index === 0 ? "" : "else "}if ${writeTerm(when)}`;
     const from = index === 0 ? node.span.from : when.span.from;
     return steps(head, list, { from, to: endOf(list, when.span.to) }, indent);
   });
-  if (!node.else) return lines;
-  const from = node.else[0]?.span.from ?? node.span.to;
-  return [...lines, ...steps("else", node.else, { from, to: node.span.to }, indent)];
+  if (!otherwise) return lines;
+  const from = otherwise[0]?.span.from ?? node.span.to;
+  return [...lines, ...steps("else", otherwise, { from, to: node.span.to }, indent)];
 }
 
 function endOf(list: readonly StepNode[], fallback: number): number {
   return (list.at(-1)?.span.to ?? fallback) + 1;
-}
-
-function writePlainStep(node: Exclude<StepNode, { kind: "if" }>): string {
-  switch (node.kind) {
-    case "set": {
-      const ends = node.for ? ` for ${writeTerm(node.for)}` : node.until ? ` until ${writeOccasion(node.until)}` : "";
-      return `set ${node.name.text} to ${writeTerm(node.to)}${ends}`;
-    }
-    case "toggle":
-    case "release":
-    case "apply":
-    case "stop":
-      return `${node.kind} ${node.name.text}`;
-    case "raise":
-    case "lower":
-      return `${node.kind} ${node.name.text} by ${writeTerm(node.by)}`;
-    case "ramp":
-      return `ramp ${node.name.text} from ${writeTerm(node.from)} to ${writeTerm(node.to)} over ${writeTerm(node.over)}`;
-    case "dose":
-      return `dose ${node.name.text} ${writeTerm(node.amount)}`;
-    case "start":
-      return `start ${node.name.text}${node.with ? ` with ${writeTerm(node.with)}` : ""}`;
-    case "tell": {
-      const through = node.through ? ` through ${node.through.text}` : "";
-      return `tell ${writeQuoted(node.text)}${through}${node.onceIn ? `, at most once in ${writeTerm(node.onceIn)}` : ""}`;
-    }
-    case "send":
-      return `send ${writeQuoted(node.text)} to ${writeQuoted(node.to)}`;
-    case "wait":
-      return `wait ${writeTerm(node.duration)}`;
-    case "wait until":
-      return `wait until ${writeOccasion(node.occasion)}${node.atMost ? `, at most ${writeTerm(node.atMost)}` : ""}`;
-    case "end here":
-      return "end here";
-    default:
-      throw new RangeError(`no such step: ${JSON.stringify(node satisfies never)}`);
-  }
 }
 
 export function guard(node: GuardNode, indent: number): Line[] {

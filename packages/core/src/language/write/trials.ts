@@ -1,7 +1,9 @@
 // Trials as lines.
-import type { BeginningNode, ExpectationNode, HappeningNode, OccurrenceNode, TrialNode } from "../syntax.js";
-import { block, heading, note, writeTargets } from "./declarations.js";
+import { writeOne } from "../phrase.js";
+import type { BeginningNode, ExpectationNode, HappeningNode, TrialNode } from "../syntax.js";
+import { occurrenceRows } from "../vocabulary/occurrences.js";
 import { flow, type Line } from "./layout.js";
+import { block, heading, note, writeTargets } from "./parts.js";
 import { writeQuoted, writeTerm } from "./terms.js";
 
 export function trial(node: TrialNode, outer: number): Line[] {
@@ -20,7 +22,7 @@ export function trial(node: TrialNode, outer: number): Line[] {
       : []),
     ...(given.length > 0 ? flow(indent, "given", given, (given[0] as { at: number }).at) : []),
     ...node.happenings.map((one) => line(happening(one), one.span.from)),
-    ...node.expectations.map((one) => line(expectation(one), one.span.from)),
+    ...node.expectations.map((one) => line(`expect ${expectation(one)}`, one.span.from)),
   ];
   return block(outer, `trial ${heading(node)}`, node, body);
 }
@@ -32,7 +34,7 @@ function writeBeginning({ replay, from, lasts, to }: BeginningNode): string {
 }
 
 function happening({ when, what }: HappeningNode): string {
-  return `${writeWhen(when)} ${writeOccurrence(what)}`;
+  return `${writeWhen(when)} ${writeOne(occurrenceRows, what)}`;
 }
 
 function writeWhen(when: HappeningNode["when"]): string {
@@ -40,49 +42,11 @@ function writeWhen(when: HappeningNode["when"]): string {
   return "later" in when ? `${writeTerm(when.later)} later` : `from ${writeTerm(when.from)} to ${writeTerm(when.to)}`;
 }
 
-function writeOccurrence(what: OccurrenceNode): string {
-  switch (what.kind) {
-    case "the house restarts":
-      return what.kind;
-    case "the house is down":
-      return `the house is down for ${writeTerm(what.for)}`;
-    case "the clock jumps":
-      return `the clock jumps by ${writeTerm(what.by)}`;
-    case "person sets":
-      return `person sets ${what.name.text} to ${writeTerm(what.value)}${what.for ? ` for ${writeTerm(what.for)}` : ""}`;
-    case "person pauses":
-      return `person pauses ${what.name.text}${what.for ? ` for ${writeTerm(what.for)}` : ""}`;
-    case "person releases":
-    case "person resumes":
-    case "person applies":
-    case "person starts":
-    case "person stops":
-    case "person runs":
-      return `${what.kind} ${what.name.text}`;
-    case "message":
-      return `message ${writeQuoted(what.topic)} reads ${writeQuoted(what.reads)}`;
-    case "is":
-    case "moves to":
-    case "reports every":
-    case "wobbles by":
-      return `${what.name.text} ${what.kind} ${writeTerm(what.value)}`;
-    case "falls silent":
-    case "sticks":
-    case "refuses":
-      return `${what.name.text} ${what.kind}`;
-    case "jumps to":
-      return `${what.name.text} jumps to ${writeTerm(what.value)} for ${writeTerm(what.for)}`;
-    case "arrives late":
-      return `${what.name.text} arrives ${writeTerm(what.value)} late`;
-    default:
-      throw new RangeError(`no such occurrence: ${JSON.stringify(what satisfies never)}`);
-  }
-}
-
-function expectation(node: ExpectationNode): string {
+/** What is expected, without the word that begins it. */
+export function expectation(node: ExpectationNode): string {
   const claim = node.claim === "holds" ? "" : `${node.claim} `;
   const parts = [
-    `expect ${claim}${writeTerm(node.condition)}`,
+    `${claim}${writeTerm(node.condition)}`,
     node.then && `then ${writeTerm(node.then)}`,
     node.within && `within ${writeTerm(node.within)}`,
     node.by && `by ${writeTerm(node.by)}`,

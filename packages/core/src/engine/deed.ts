@@ -1,0 +1,14 @@
+// What a person does to a running house, as plain data.
+import type { Value } from "../house/index.js";
+
+/** What a person does. */
+export type Deed =
+  /** Switches an output by hand, for so many milliseconds; without, until a mode changes or `hand lasts` is over. */
+  | { readonly kind: "switches"; readonly output: string; readonly value: Value; readonly lasts?: number }
+  | { readonly kind: "releases"; readonly output: string }
+  | { readonly kind: "pauses"; readonly rule: string; readonly lasts?: number }
+  | { readonly kind: "resumes"; readonly rule: string }
+  | { readonly kind: "applies"; readonly preset: string }
+  | { readonly kind: "starts" | "stops"; readonly countdown: string }
+  /** Runs the first `do` of a rule, whatever its `provided` says; a paused rule does nothing. */
+  | { readonly kind: "runs"; readonly rule: string };

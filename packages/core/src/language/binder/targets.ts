@@ -1,0 +1,23 @@
+// Values for things: `bench.heater at on`.
+import type { Expression, Target } from "../../house/index.js";
+import type { TargetNode, Term } from "../syntax.js";
+import type { HouseSymbol, Scope, SymbolKind } from "./scope.js";
+import { bindApart, bindValue } from "./terms.js";
+import { typeOfValue } from "./type.js";
+
+/** Targets one by one; a group stands for each of its outputs. */
+export function bindTargets(nodes: readonly TargetNode[], scope: Scope, kinds: readonly SymbolKind[]): Target[] {
+  return nodes.flatMap(({ name, value }) => {
+    const symbols = scope.outputs(name, kinds);
+    if (symbols.length === 0) bindApart(value, scope);
+    return symbols.flatMap((symbol) => {
+      const bound = bindFor(symbol, value, scope);
+      return bound ? [{ output: symbol.name, value: bound }] : [];
+    });
+  });
+}
+
+/** A value for a thing. */
+export function bindFor(symbol: HouseSymbol, value: Term, scope: Scope): Expression | undefined {
+  return symbol.type ? bindValue(value, scope, typeOfValue(symbol.type), symbol.range) : undefined;
+}

@@ -1,0 +1,86 @@
+// A house, and its parts, as text of the language: by way of the tree, so that there is one printer.
+import type {
+  Dial,
+  Expectation,
+  Expression,
+  House,
+  Output,
+  Permit,
+  Range,
+  Sensor,
+  Sentence,
+  Trial,
+  Trigger,
+  TruthType,
+  ValueType,
+} from "../house/index.js";
+import type { Unit } from "../units/index.js";
+import { writeOne } from "./phrase.js";
+import { attributeRows, unbindAttributes, unbindHouse, unbindRange, unbindType } from "./unbind/declarations.js";
+import { unbindTrigger } from "./unbind/occasions.js";
+import { unbindPermit, unbindSentence } from "./unbind/rules.js";
+import { nowhere, unbindTerm, word } from "./unbind/terms.js";
+import { unbindExpectation, unbindTrial } from "./unbind/trials.js";
+import { writeDeclaration, writeTypeNode } from "./write/declarations.js";
+import { type Line, layOut } from "./write/layout.js";
+import { guard, sentence as sentenceLines, trigger as triggerLines } from "./write/rules.js";
+import { writeTerm } from "./write/terms.js";
+import { expectation as expectationText } from "./write/trials.js";
+
+/** The text of a house in its canonical layout. What a calendar file says is not written, and repeats stay unrolled. */
+export function writeHouse(house: House): string {
+  const lines = unbindHouse(house).flatMap((declaration) => writeDeclaration(declaration));
+  return layOut(lines, [], "");
+}
+
+/** A trial as text of the language. */
+export function writeTrial(trial: Trial): string {
+  return layOut(writeDeclaration(unbindTrial(trial)), [], "");
+}
+
+/** An expression as one would write it; parentheses where they are needed. */
+export function writeExpression(expression: Expression): string {
+  return writeTerm(unbindTerm(expression));
+}
+
+const inOneLine = (lines: readonly Line[]) => lines.map(({ text }) => text).join(" ");
+
+/** `while … keep … raise with …`, `when … do { … }`, in one line. */
+export function writeSentence(sentence: Sentence): string {
+  return inOneLine(sentenceLines(unbindSentence(sentence), 0));
+}
+
+/** `permit … only while …`. */
+export function writePermit(permit: Permit): string {
+  const node = { kind: "guard" as const, name: word(""), permits: [unbindPermit(permit)], span: nowhere };
+  return inOneLine(guard(node, 0).slice(1, -1));
+}
+
+/** `at 07:30 on Mon..Fri`, `bench.door has been open for 5 min`. */
+export function writeTrigger(trigger: Trigger): string {
+  return inOneLine(triggerLines(unbindTrigger(trigger), "", 0, 0)).trim();
+}
+
+/** `bench.dryer is on by 07:10:05`, `never (…)`. */
+export function writeExpectation(expectation: Expectation): string {
+  return expectationText(unbindExpectation(expectation));
+}
+
+/** `°C`, `open/closed`, `poor < fair < good`, `time`; nothing for what is true or false. */
+export function writeType(type: ValueType | TruthType): string {
+  return type.kind === "truth" ? "" : writeTypeNode(unbindType(type));
+}
+
+/** `35..60 %RH`, `1 s..2 min`. */
+export function writeRange(range: Range, unit: Unit): string {
+  return writeTypeNode(unbindRange(range, unit));
+}
+
+/** What is said of a thing behind its type, each as text: `unknown after 15 min`. */
+export function writeAttributes(
+  thing: Sensor | Output | Dial,
+  kind: keyof typeof attributeRows,
+): { name: string; text: string }[] {
+  const { rows, lists } = attributeRows[kind];
+  return unbindAttributes(thing, rows as never, lists).map((node) => ({ name: node.kind, text: writeOne(rows as never, node) }));
+}

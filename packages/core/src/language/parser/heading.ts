@@ -1,0 +1,31 @@
+// What declarations begin and end with: name, title, note; and `name at value`.
+import type { Quoted, TargetNode, Word } from "../syntax.js";
+import type { Cursor } from "./cursor.js";
+import { anyWord, name, quoted, value } from "./terms.js";
+
+/** The name and title that open a declaration. */
+export function heading(c: Cursor, what: string): { name: Word; title?: Quoted } {
+  const declared = anyWord(c, `a name for the ${what}`);
+  return c.token.kind === "text" ? { name: declared, title: quoted(c) } : { name: declared };
+}
+
+/** `, note "…"` at the end of a declaration. */
+export function trailingNote(c: Cursor): Quoted | undefined {
+  return c.takeCommaWord("note") ? quoted(c) : undefined;
+}
+
+/** `note "…"` among entries: kept, and left out of them; of several, each is a line. */
+export function splitNote<Entry>(entries: readonly (Entry | Quoted)[]): { entries: Entry[]; note?: Quoted } {
+  const isNote = (entry: Entry | Quoted): entry is Quoted =>
+    typeof entry === "object" && entry !== null && "parts" in entry && !("kind" in entry);
+  const [first, ...others] = entries.filter(isNote);
+  const rest = entries.filter((entry): entry is Entry => !isNote(entry));
+  if (!first) return { entries: rest };
+  return { entries: rest, note: { ...first, parts: [...first.parts, ...others.flatMap(({ parts }) => ["\n", ...parts])] } };
+}
+
+export function target(c: Cursor): TargetNode {
+  const output = name(c, "an output");
+  c.word("at");
+  return { name: output, value: value(c) };
+}

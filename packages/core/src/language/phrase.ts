@@ -1,0 +1,250 @@
+// Phrases: what a construct of the language looks like, told once as its words and what stands between them. From its
+// phrase a construct is chosen, read, offered, and written again.
+import { type Cursor, phrases as joined } from "./parser/cursor.js";
+import type { Span } from "./token.js";
+
+/** What stands between the words of a phrase. */
+export interface Slot<Part> {
+  /** What is asked for there: `a time`. */
+  readonly says: string;
+  read(c: Cursor): Part;
+  write(part: Part): string;
+  /** How many tokens it takes from so many ahead, 0 where it does not begin there; left out where that is not known. */
+  readonly ahead?: (c: Cursor, at: number) => number;
+  /** Whether there may be more of it than that. */
+  readonly goesOn?: true;
+}
+
+/** Words; slots by their names; or what may be left out, of several beginnings the one that comes. */
+export type Piece = string | { readonly [name: string]: AnySlot } | Choice;
+
+// biome-ignore lint/suspicious/noExplicitAny: whatever a slot holds
+export type AnySlot = Slot<any>;
+
+/** Alternatives that may all be left out. */
+export class Choice<Of extends readonly (readonly Piece[])[] = readonly (readonly Piece[])[]> {
+  constructor(readonly alternatives: Of) {}
+}
+
+/** What may be left out. */
+export function maybe<const Pieces extends readonly Piece[]>(...pieces: Pieces): Choice<readonly [Pieces]> {
+  return new Choice([pieces]);
+}
+
+/** One of several, or none. */
+export function either<const Of extends readonly (readonly Piece[])[]>(...alternatives: Of): Choice<Of> {
+  return new Choice(alternatives);
+}
+
+type Joined<Union> = (Union extends unknown ? (one: Union) => void : never) extends (all: infer All) => void ? All : never;
+type OfSlots<Of> = Of extends string | Choice
+  ? never
+  : { readonly [Name in keyof Of]: Of[Name] extends Slot<infer Part> ? Part : never };
+type OfPiece<Of> = Of extends Choice<infer Alternatives> ? Partial<Joined<OfSlots<Alternatives[number][number]>>> : OfSlots<Of>;
+
+/** What the slots of a phrase hold. */
+export type PartsOf<Pieces extends readonly Piece[]> = Joined<OfPiece<Pieces[number]>>;
+
+/** What was read of a phrase, by the names of its slots. */
+export type Parts = Readonly<Record<string, unknown>>;
+
+/** A construct in a tree: which, and what its slots hold. */
+export interface PhraseNode<Kind extends string = string> {
+  readonly kind: Kind;
+  readonly parts: Parts;
+  readonly span: Span;
+}
+
+/** Constructs by their names. */
+export type Table<Kind extends string = string> = Readonly<
+  Record<Kind, { readonly phrase: readonly Piece[]; readonly says?: string }>
+>;
+
+/** The words of a text as tokens: `unknown`, `after`; `,`, `at most`. */
+function tokensOf(words: string): string[] {
+  return words.match(wordPattern) ?? [];
+}
+
+const wordPattern = new RegExp(`${[...joined].join("|")}|[^\\s,]+|,`, "g");
+
+const anyOf = Object.entries as <Of>(record: Readonly<Record<string, Of>>) => [string, Of][];
+
+// ── Reading ─────────────────────────────────────────────────────────────────────────────────────────────────────────────
+
+/** What a phrase begins with, as far as it can be told apart by its tokens. */
+function leadOf(phrase: readonly Piece[]): readonly Lead[] {
+  const known = leads.get(phrase);
+  if (known) return known;
+  const lead: Lead[] = [];
+  for (const piece of phrase) {
+    if (typeof piece === "string") {
+      lead.push(...tokensOf(piece));
+      continue;
+    }
+    const slot = piece instanceof Choice ? undefined : (Object.values(piece)[0] as Slot<unknown>);
+    if (!slot?.ahead) break;
+    lead.push(slot);
+    if (slot.goesOn) break;
+  }
+  leads.set(phrase, lead);
+  return lead;
+}
+
+type Lead = string | Slot<unknown>;
+const leads = new WeakMap<readonly Piece[], readonly Lead[]>();
+
+/** How many parts of a lead come next, and how many tokens they are. */
+function met(c: Cursor, lead: readonly Lead[]): { readonly parts: number; readonly tokens: number } {
+  let tokens = 0;
+  for (const [parts, part] of lead.entries()) {
+    const takes =
+      typeof part === "string" ? (c.isWord(part, tokens) || c.isSign(part, tokens) ? 1 : 0) : (part.ahead?.(c, tokens) ?? 0);
+    if (takes === 0) return { parts, tokens };
+    tokens += takes;
+  }
+  return { parts: lead.length, tokens };
+}
+
+function begins(c: Cursor, phrase: readonly Piece[]): boolean {
+  const lead = leadOf(phrase);
+  return met(c, lead).parts === lead.length;
+}
+
+/** Reads one of the constructs of a table: the one that more words speak for. Where none comes, all are told. */
+export function readOne<Kind extends string>(c: Cursor, table: Table<Kind>, besides: readonly string[] = []): PhraseNode<Kind> {
+  const first = c.token;
+  let chosen: { readonly kind: Kind; readonly words: number } | undefined;
+  let furthest = { tokens: 0, expected: [] as string[] };
+  for (const [kind, { phrase, says }] of anyOf(table) as [Kind, Table[string]][]) {
+    const lead = leadOf(phrase);
+    const { parts, tokens } = met(c, lead);
+    if (parts === lead.length) {
+      if (!chosen || lead.length > chosen.words) chosen = { kind, words: lead.length };
+      continue;
+    }
+    if (tokens > furthest.tokens) furthest = { tokens, expected: [] };
+    if (tokens < furthest.tokens) continue;
+    furthest.expected.push(parts === 0 ? (says ?? sayLead(lead)) : sayPart(lead[parts] as Lead));
+  }
+  if (!chosen) {
+    for (let skipped = 0; skipped < furthest.tokens; skipped++) c.next();
+    return c.fail([...new Set([...furthest.expected, ...(furthest.tokens === 0 ? besides : [])])]);
+  }
+  const parts = readPhrase(c, table[chosen.kind].phrase);
+  return { kind: chosen.kind, parts, span: c.span(first) };
+}
+
+/** Whether one of the constructs of a table comes next. */
+export function comesOne(c: Cursor, table: Table): boolean {
+  return Object.values(table).some(({ phrase }) => begins(c, phrase));
+}
+
+function sayPart(part: Lead): string {
+  return typeof part === "string" ? `"${part}"` : part.says;
+}
+
+/** `"unknown after"`, or what stands in front. */
+function sayLead(lead: readonly Lead[]): string {
+  const [front] = lead;
+  if (typeof front !== "string") return front?.says ?? "";
+  const end = lead.findIndex((part) => typeof part !== "string");
+  return `"${lead.slice(0, end < 0 ? lead.length : end).join(" ")}"`;
+}
+
+export function readPhrase(c: Cursor, phrase: readonly Piece[]): Parts {
+  const parts: Record<string, unknown> = {};
+  for (const piece of phrase) {
+    if (typeof piece === "string") for (const token of tokensOf(piece)) take(c, token);
+    else if (piece instanceof Choice) {
+      const found = piece.alternatives.find((alternative) => begins(c, alternative));
+      if (found) Object.assign(parts, readPhrase(c, found));
+    } else for (const [name, slot] of anyOf(piece)) parts[name] = slot.read(c);
+  }
+  return parts;
+}
+
+function take(c: Cursor, token: string): void {
+  if (c.isSign(token)) c.next();
+  else if (/^\p{L}/u.test(token)) c.word(token);
+  else c.sign(token);
+}
+
+/** The first words of the constructs of a table. */
+export function firstWords(table: Table): string[] {
+  return Object.values(table).flatMap(({ phrase }) => {
+    const [front] = leadOf(phrase);
+    return typeof front === "string" ? [front] : [];
+  });
+}
+
+// ── Writing ─────────────────────────────────────────────────────────────────────────────────────────────────────────────
+
+/** A construct as text, one blank between its words. */
+export function writePhrase(phrase: readonly Piece[], parts: Parts): string {
+  let text = "";
+  let tight = true;
+  for (const { text: said, isWords } of piecesOf(phrase, parts)) {
+    if (said === "") continue;
+    const joins = isWords && (said === ".." || said.startsWith(","));
+    text += tight || joins ? said : ` ${said}`;
+    tight = isWords && said === "..";
+  }
+  return text;
+}
+
+export function writeOne<Kind extends string>(table: Table<Kind>, { kind, parts }: Omit<PhraseNode<Kind>, "span">): string {
+  return writePhrase(table[kind].phrase, parts);
+}
+
+interface Written {
+  readonly text: string;
+  readonly isWords: boolean;
+}
+
+function piecesOf(phrase: readonly Piece[], parts: Parts): Written[] {
+  return phrase.flatMap((piece): Written[] => {
+    if (typeof piece === "string") return [{ text: piece, isWords: true }];
+    if (piece instanceof Choice) {
+      const found = piece.alternatives.find((alternative) => namesIn(alternative).every((name) => parts[name] !== undefined));
+      return found ? piecesOf(found, parts) : [];
+    }
+    return anyOf(piece).map(([name, slot]) => ({ text: slot.write(parts[name]), isWords: false }));
+  });
+}
+
+/** The slots that a phrase has in any case. */
+function namesIn(phrase: readonly Piece[]): string[] {
+  return phrase.flatMap((piece) => (typeof piece === "string" || piece instanceof Choice ? [] : Object.keys(piece)));
+}
+
+// ── Rows ────────────────────────────────────────────────────────────────────────────────────────────────────────────────
+
+/** All that the language knows of one construct: how it looks, what it means at a place, and how that is said again. */
+export interface Row<Meaning, Place, Told = undefined, Bound = Meaning | undefined> {
+  readonly phrase: readonly Piece[];
+  /** How it is asked for, where its words do not tell. */
+  readonly says?: string;
+  bind(parts: Parts, place: Place): Bound;
+  unbind(meaning: Meaning, told: Told): Parts;
+}
+
+/** A row, its parts by their types. */
+export function row<Meaning, Place, Told = undefined, Bound = Meaning | undefined>() {
+  return <const Phrase extends readonly Piece[]>(
+    phrase: Phrase,
+    {
+      says,
+      bind,
+      unbind,
+    }: {
+      readonly says?: string;
+      readonly bind: (parts: PartsOf<Phrase>, place: Place) => Bound;
+      readonly unbind: (meaning: Meaning, told: Told) => PartsOf<Phrase>;
+    },
+  ): Row<Meaning, Place, Told, Bound> => ({
+    phrase,
+    ...(says !== undefined && { says }),
+    bind: bind as (parts: Parts, place: Place) => Bound,
+    unbind: unbind as (meaning: Meaning, told: Told) => Parts,
+  });
+}

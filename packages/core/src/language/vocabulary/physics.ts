@@ -1,0 +1,205 @@
+// Everything the language knows of how a house is simulated, a row each: figures of zones and of the air outdoors, what
+// acts on zones, and what people do.
+import type { Effect, PeopleHabit, Weather, ZonePhysics } from "../../house/index.js";
+import type { Unit } from "../../units/index.js";
+import { constantIn } from "../binder/constant.js";
+import { bindFigure, bindWord } from "../binder/fixed.js";
+import type { Scope } from "../binder/scope.js";
+import { bindDuration } from "../binder/terms.js";
+import { type PhraseNode, type Piece, type Row, row } from "../phrase.js";
+import type { OfKind, Term } from "../syntax.js";
+import type { Span } from "../token.js";
+import { nowhere, numberTerm, word as wordOf } from "../unbind/terms.js";
+import { name, signed, sum, word } from "./slots.js";
+
+/** Where something stands. */
+export interface At {
+  readonly scope: Scope;
+  readonly span: Span;
+}
+
+// ── Figures ─────────────────────────────────────────────────────────────────────────────────────────────────────────────
+
+/** One figure: its unit, what it is where it is not said, and what it may be. */
+export interface Figure extends Row<number, At> {
+  /** Left out where it has to be said. */
+  readonly usual?: number;
+  /** How it is asked for: `volume … m³`. */
+  readonly example: string;
+}
+
+interface FigureOptions {
+  readonly unit: Unit;
+  readonly usual?: number;
+  /** What one of the unit is in the house's own figures. @default 1 */
+  readonly factor?: number;
+  /** What it is written in again, where another unit reads better. */
+  readonly said?: { readonly unit: Unit; readonly factor: number };
+  readonly least?: "zero" | "above zero";
+  /** Why it does nothing yet. */
+  readonly unused?: { readonly what: string; readonly remedy: string };
+}
+
+function figure(words: string, options: FigureOptions, behind: readonly Piece[] = []): Figure {
+  const { unit, usual, factor = 1, said = { unit, factor }, least, unused } = options;
+  return {
+    phrase: [words, { figure: signed }, ...behind],
+    bind(parts, { scope }) {
+      const term = parts.figure as Term;
+      const found = bindFigure(term, unit, scope);
+      if (unused) scope.faults.add(term.span, { kind: "notSimulated", ...unused });
+      if (found === undefined) return undefined;
+      if (found < 0 && least) {
+        const says = `${words} can not be below zero.`;
+        scope.faults.add(term.span, { kind: "backwards", says, remedy: "Leave the minus out." });
+      } else if (found === 0 && least === "above zero") {
+        const says = `${words} is more than nothing: every room has some air, and stores some heat.`;
+        scope.faults.add(term.span, { kind: "backwards", says, remedy: "Write a figure above zero." });
+      }
+      return found * factor;
+    },
+    unbind: (value) => ({ figure: numberTerm(value / said.factor, said.unit) }),
+    ...(usual !== undefined && { usual }),
+    example: `${words} … ${unit}`,
+  };
+}
+
+const zero = { least: "zero" as const };
+
+export const zoneFigures: { readonly [Name in keyof Omit<ZonePhysics, "zone">]-?: Figure } = {
+  volume: figure("volume", { unit: "m³", least: "above zero" }),
+  loses: figure("loses", { unit: "W/K", ...zero }),
+  stores: figure("stores", { unit: "MJ/K", factor: 1e6, said: { unit: "kJ/K", factor: 1e3 }, least: "above zero" }),
+  leaks: figure("leaks", { unit: "/h", usual: 0, ...zero }),
+  soaks: figure("soaks", { unit: "g/%RH", usual: 0, ...zero }),
+  window: figure("window", { unit: "%", usual: 0, ...zero }, ["of daylight"]),
+};
+
+const unusedOf = (word: string) => ({
+  what: `"${word}" of a weather`,
+  remedy: "Take it out: every day of a weather is the same.",
+});
+
+export const airFigures: { readonly [Name in Exclude<keyof Weather, "name" | "title" | "note" | "recording">]-?: Figure } = {
+  outdoors: figure("outdoors", { unit: "°C" }),
+  swings: figure("swings", { unit: "K", usual: 0, ...zero }),
+  humidity: figure("humidity", { unit: "%RH", usual: 75, ...zero }),
+  cloud: figure("cloud", { unit: "%", usual: 50, ...zero }),
+  fronts: lasting("fronts every", unusedOf("fronts")),
+  seed: figure("seed", { unit: "", ...zero, unused: unusedOf("seed") }),
+};
+
+/** A figure that is a length of time. */
+function lasting(words: string, unused?: FigureOptions["unused"]): Figure {
+  return {
+    phrase: [words, { lasts: sum }],
+    bind(parts, { scope }) {
+      const term = parts.lasts as Term;
+      const lasts = bindDuration(term, scope);
+      if (unused) scope.faults.add(term.span, { kind: "notSimulated", ...unused });
+      return lasts && constantIn(lasts);
+    },
+    unbind: (ms) => ({ lasts: numberTerm(ms, "ms") }),
+    example: `${words} … h`,
+  };
+}
+
+/** The figures that are said, by their names. */
+export function bindFigures<Name extends string>(
+  nodes: readonly PhraseNode[],
+  rows: Readonly<Record<Name, Figure>>,
+  scope: Scope,
+): Partial<Record<Name, number>> {
+  const said: Partial<Record<Name, number>> = {};
+  for (const { kind, parts, span } of nodes) {
+    const bound = rows[kind as Name].bind(parts, { scope, span });
+    if (bound !== undefined) said[kind as Name] = bound;
+  }
+  return said;
+}
+
+/** What figures are where they are not said. */
+export function usualOf<Name extends string>(rows: Readonly<Record<Name, Figure>>): Partial<Record<Name, number>> {
+  const entries = (Object.entries(rows) as [Name, Figure][]).filter(([, { usual }]) => usual !== undefined);
+  return Object.fromEntries(entries.map(([name, { usual }]) => [name, usual])) as Partial<Record<Name, number>>;
+}
+
+export function unbindFigures<Name extends string>(
+  figures: Readonly<Partial<Record<Name, number>>>,
+  rows: Readonly<Record<Name, Figure>>,
+): PhraseNode<Name>[] {
+  return (Object.entries(rows) as [Name, Figure][]).flatMap(([kind, one]) => {
+    const value = figures[kind];
+    return value === undefined ? [] : [{ kind, parts: one.unbind(value, undefined), span: nowhere }];
+  });
+}
+
+// ── Effects ─────────────────────────────────────────────────────────────────────────────────────────────────────────────
+
+const gains = { heat: "W", water: "g/h", light: "lx" } as const;
+const effect = <Kind extends Effect["kind"]>() => row<OfKind<Effect, Kind>, At>();
+const thing = name("a zone's output or sensor, as bench.heater");
+
+export const effectRows: { readonly [Kind in Effect["kind"]]: Row<OfKind<Effect, Kind>, At> } = {
+  gives: effect<"gives">()([{ output: thing }, "gives", { amount: signed }, "of", { what: word('"heat", "water" or "light"') }], {
+    bind(parts, { scope }) {
+      const output = scope.resolve(parts.output, ["output"]);
+      const words = Object.keys(gains);
+      const what = bindWord(parts.what, scope, { kind: "words", words, ordered: false }) as keyof typeof gains | undefined;
+      const amount = what && bindFigure(parts.amount, gains[what], scope);
+      return output && what && amount !== undefined ? { kind: "gives", output: output.name, what, amount } : undefined;
+    },
+    unbind: ({ output, what, amount }) => ({
+      output: wordOf(output),
+      amount: numberTerm(amount, gains[what]),
+      what: wordOf(what),
+    }),
+  }),
+  leak: effect<"leak">()(
+    [
+      { sensor: thing },
+      { word: word('"gives", or a word of the sensor') },
+      "adds",
+      { amount: signed },
+      "of leak to",
+      { to: word('"outdoors" or a zone') },
+    ],
+    {
+      bind(parts, { scope }) {
+        const sensor = scope.resolve(parts.sensor, ["sensor"]);
+        const perHour = bindFigure(parts.amount, "/h", scope);
+        const said = sensor?.type && bindWord(parts.word, scope, sensor.type);
+        const to = parts.to.text === "outdoors" ? "outdoors" : scope.resolve(parts.to, ["zone"])?.name;
+        if (!sensor || said === undefined || perHour === undefined || to === undefined) return undefined;
+        return { kind: "leak", sensor: sensor.name, word: said, perHour, to };
+      },
+      unbind: ({ sensor, word: said, perHour, to }) => ({
+        sensor: wordOf(sensor),
+        word: wordOf(said),
+        amount: numberTerm(perHour, "/h"),
+        to: wordOf(to),
+      }),
+    },
+  ),
+  passes: effect<"passes">()(
+    [{ zone: word("the name of a zone") }, "beside", { other: word("the name of a zone") }, "passes", { amount: signed }],
+    {
+      bind(parts, { scope }) {
+        const zone = scope.resolve(parts.zone, ["zone"]);
+        const other = scope.resolve(parts.other, ["zone"]);
+        const amount = bindFigure(parts.amount, "W/K", scope);
+        return zone && other && amount !== undefined ? { kind: "passes", zone: zone.name, other: other.name, amount } : undefined;
+      },
+      unbind: ({ zone, other, amount }) => ({ zone: wordOf(zone), other: wordOf(other), amount: numberTerm(amount, "W/K") }),
+    },
+  ),
+};
+
+// ── People ──────────────────────────────────────────────────────────────────────────────────────────────────────────────
+
+const rooms = { what: "what people breathe", remedy: "Take it out: rooms have no CO₂." };
+
+export const habitFigures: { readonly [Name in Exclude<keyof PeopleHabit, "zone" | "during">]-?: Figure } = {
+  every: lasting("comes and goes every"),
+  breathes: figure("breathes", { unit: "l/h", unused: rooms }),
+};

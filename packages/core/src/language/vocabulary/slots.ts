@@ -1,0 +1,86 @@
+// What stands between the words of constructs: values, names, words, texts.
+import type { Cursor } from "../parser/cursor.js";
+import * as read from "../parser/terms.js";
+import { comesOne, type PhraseNode, readOne, type Slot, type Table, writeOne } from "../phrase.js";
+import type { Quoted, Term, Word } from "../syntax.js";
+import { writeQuoted, writeTerm } from "../write/terms.js";
+
+/** Behind a sign a number is two tokens. */
+const numberAhead = (c: Cursor, at: number): number => {
+  const isNumber = (ahead: number) => ["number", "quantity", "duration"].includes(c.peek(ahead).kind);
+  if (c.isSign("-", at) || c.isSign("+", at)) return isNumber(at + 1) ? 2 : 0;
+  return isNumber(at) ? 1 : 0;
+};
+const wordAhead = (c: Cursor, at: number): number => (c.peek(at).kind === "word" ? 1 : 0);
+
+export const sum: Slot<Term> = { says: "a value", read: read.sum, write: writeTerm };
+/** A sum, or a condition or word that stands as a value. */
+export const value: Slot<Term> = { says: "a value", read: read.value, write: writeTerm };
+/** A fixed number, with or without a sign. */
+export const signed: Slot<Term> = { says: "a number", read: read.signed, write: writeTerm, ahead: numberAhead };
+/** A word, or a fixed number, that something may be. */
+export const state: Slot<Term> = {
+  says: "a state",
+  read: read.stateWord,
+  write: writeTerm,
+  ahead: (c, at) => wordAhead(c, at) || numberAhead(c, at),
+};
+export const quoted: Slot<Quoted> = {
+  says: "a text in quotes",
+  read: read.quoted,
+  write: writeQuoted,
+  ahead: (c, at) => (c.peek(at).kind === "text" ? 1 : 0),
+};
+
+/** The name of a thing. */
+export function name(says: string): Slot<Word> {
+  return { says, read: (c) => read.name(c, says), write: ({ text }) => text, ahead: (c, at) => (c.isName(at) ? 1 : 0) };
+}
+
+/** Any word. */
+export function word(says: string): Slot<Word> {
+  return { says, read: (c) => read.anyWord(c, says), write: ({ text }) => text, ahead: wordAhead };
+}
+
+/** Several, joined by a word or a comma. */
+export function several<Part>(slot: Slot<Part>, joins: "and" | ","): Slot<readonly Part[]> {
+  return {
+    says: slot.says,
+    read(c) {
+      const parts = [slot.read(c)];
+      while (joins === "and" ? c.takeWord("and") : c.takeSign(",")) parts.push(slot.read(c));
+      return parts;
+    },
+    write: (parts) => parts.map((part) => slot.write(part)).join(joins === "and" ? " and " : ", "),
+    ...(slot.ahead && { ahead: slot.ahead }),
+    goesOn: true,
+  };
+}
+
+/** Two slots with a word between them. */
+export function pair<One, Other>(one: Slot<One>, joins: string, other: Slot<Other>): Slot<readonly [One, Other]> {
+  return {
+    says: `${one.says} ${joins} ${other.says}`,
+    read(c) {
+      const first = one.read(c);
+      c.word(joins);
+      return [first, other.read(c)];
+    },
+    write: ([first, second]) => `${one.write(first)} ${joins} ${other.write(second)}`,
+    ...(one.ahead && { ahead: one.ahead }),
+    goesOn: true,
+  };
+}
+
+/** As many constructs of a table as come, perhaps none. */
+export function anyOf<Kind extends string>(table: Table<Kind>): Slot<readonly PhraseNode<Kind>[]> {
+  return {
+    says: "more",
+    read(c) {
+      const nodes: PhraseNode<Kind>[] = [];
+      while (comesOne(c, table)) nodes.push(readOne(c, table));
+      return nodes;
+    },
+    write: (nodes) => nodes.map((node) => writeOne(table, node)).join(" "),
+  };
+}

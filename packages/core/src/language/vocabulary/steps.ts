@@ -1,0 +1,235 @@
+// Everything the language knows of the steps of a `do`, a row each.
+import type { Expression, Step } from "../../house/index.js";
+import { bindUntil } from "../binder/occasions.js";
+import type { HouseSymbol, Scope } from "../binder/scope.js";
+import { bindFor } from "../binder/targets.js";
+import { bindApart, bindCondition, bindDuration, bindValue } from "../binder/terms.js";
+import { bindText } from "../binder/text.js";
+import { differenceOf, numberType, typeOfValue } from "../binder/type.js";
+import type { Cursor } from "../parser/cursor.js";
+import { occasion as readOccasion } from "../parser/occasions.js";
+import { condition } from "../parser/terms.js";
+import { either, firstWords, maybe, type Row, readOne, row, type Slot } from "../phrase.js";
+import type { BranchNode, ChoiceNode, OccasionNode, OfKind, StepNode, Word } from "../syntax.js";
+import { unbindUntil } from "../unbind/occasions.js";
+import { nowhere, unbindTerm, unbindText, word as wordOf } from "../unbind/terms.js";
+import { writeOccasion } from "../write/occasions.js";
+import { writeTerm } from "../write/terms.js";
+import { name, quoted, sum, value } from "./slots.js";
+
+/** A step for a group makes one for each of its outputs. */
+type StepRow<Of extends Step = Step> = Row<Of, Scope, undefined, readonly Step[]>;
+const step = <Kind extends Step["kind"]>() => row<OfKind<Step, Kind>, Scope, undefined, readonly Step[]>();
+
+const settable = name("an output, a dial or a mode");
+const output = name("an output");
+const countdown = name("a countdown");
+
+const occasion: Slot<OccasionNode> = { says: "a moment", read: readOccasion, write: writeOccasion };
+
+const choice: Slot<ChoiceNode> = {
+  says: "a condition",
+  read(c) {
+    const branches: BranchNode[] = [branch(c)];
+    while (c.takeWords("else", "if")) branches.push(branch(c));
+    return { branches, ...(c.takeWord("else") && { else: readSteps(c, "else") }) };
+  },
+  // Laid out over several lines, see `write/rules`.
+  write: ({ branches }) => branches.map((one) => writeTerm(one.condition)).join(" else if "),
+};
+
+function branch(c: Cursor): BranchNode {
+  const when = condition(c);
+  return { condition: when, steps: readSteps(c, "if") };
+}
+
+export const stepRows: { readonly [Kind in Step["kind"]]: StepRow<OfKind<Step, Kind>> } = {
+  set: step<"set">()(
+    ["set", { name: settable }, "to", { to: value }, either(["for", { lasts: sum }], ["until", { until: occasion }])],
+    {
+      bind(parts, scope) {
+        const symbols = symbolsOf(parts.name, scope);
+        const lasts = parts.lasts && bindDuration(parts.lasts, scope);
+        const until = parts.until && bindUntil(parts.until, scope);
+        if (symbols.length === 0) bindApart(parts.to, scope);
+        return symbols.flatMap((symbol): Step[] => {
+          const to = bindFor(symbol, parts.to, scope);
+          return to ? [{ kind: "set", name: symbol.name, to, ...(lasts && { for: lasts }), ...(until && { until }) }] : [];
+        });
+      },
+      unbind: ({ name: what, to, for: lasts, until }) => ({
+        name: wordOf(what),
+        to: unbindTerm(to),
+        ...(lasts && { lasts: unbindTerm(lasts) }),
+        ...(until && { until: unbindUntil(until) }),
+      }),
+    },
+  ),
+  toggle: step<"toggle">()(["toggle", { name: settable }], {
+    bind: (parts, scope) =>
+      symbolsOf(parts.name, scope).flatMap(({ name: what, type }): Step[] => {
+        if (type?.kind === "words" && type.words.length === 2) return [{ kind: "toggle", name: what }];
+        scope.faults.add(parts.name.span, { kind: "wrongType", what, wanted: "something of exactly two words" });
+        return [];
+      }),
+    unbind: ({ name: what }) => ({ name: wordOf(what) }),
+  }),
+  raise: step<"raise">()(["raise", { name: settable }, "by", { by: sum }], {
+    bind: (parts, scope) => relative("raise", parts, scope),
+    unbind: ({ name: what, by }) => ({ name: wordOf(what), by: unbindTerm(by) }),
+  }),
+  lower: step<"lower">()(["lower", { name: settable }, "by", { by: sum }], {
+    bind: (parts, scope) => relative("lower", parts, scope),
+    unbind: ({ name: what, by }) => ({ name: wordOf(what), by: unbindTerm(by) }),
+  }),
+  ramp: step<"ramp">()(["ramp", { output }, "from", { from: sum }, "to", { to: sum }, "over", { over: sum }], {
+    bind(parts, scope) {
+      const found = scope.resolve(parts.output, ["output"]);
+      if (found && found.type?.kind !== "number") {
+        scope.faults.add(parts.output.span, { kind: "wrongType", what: found.name, wanted: "an output with a number" });
+        return [];
+      }
+      const [from, to] = [parts.from, parts.to].map((term) => found && bindFor(found, term, scope));
+      const over = bindDuration(parts.over, scope);
+      return found && from && to && over ? [{ kind: "ramp", output: found.name, from, to, over }] : [];
+    },
+    unbind: ({ output: what, from, to, over }) => ({
+      output: wordOf(what),
+      from: unbindTerm(from),
+      to: unbindTerm(to),
+      over: unbindTerm(over),
+    }),
+  }),
+  dose: step<"dose">()(["dose", { output }, { amount: sum }], {
+    bind(parts, scope) {
+      const found = scope.resolve(parts.output, ["output"]);
+      const amount = bindValue(parts.amount, scope, numberType("ml"));
+      if (found && !found.doses) {
+        const remedy = "Calibrate it: delivers 12 ml/s after 0.4 s.";
+        scope.faults.add(parts.output.span, { kind: "wrongType", what: found.name, wanted: "an output that delivers", remedy });
+        return [];
+      }
+      return found && amount ? [{ kind: "dose", output: found.name, amount }] : [];
+    },
+    unbind: ({ output: what, amount }) => ({ output: wordOf(what), amount: unbindTerm(amount) }),
+  }),
+  release: step<"release">()(["release", { output }], {
+    bind: (parts, scope) => scope.outputs(parts.output).map((found) => ({ kind: "release", output: found.name })),
+    unbind: ({ output: what }) => ({ output: wordOf(what) }),
+  }),
+  apply: step<"apply">()(["apply", { preset: name("a preset") }], {
+    bind(parts, scope) {
+      const preset = scope.resolve(parts.preset, ["preset"]);
+      return preset ? [{ kind: "apply", preset: preset.name }] : [];
+    },
+    unbind: ({ preset }) => ({ preset: wordOf(preset) }),
+  }),
+  start: step<"start">()(["start", { countdown }, maybe("with", { lasts: sum })], {
+    bind(parts, scope) {
+      const found = scope.resolve(parts.countdown, ["countdown"]);
+      const lasts = parts.lasts && bindDuration(parts.lasts, scope);
+      return found ? [{ kind: "start", countdown: found.name, ...(lasts && { with: lasts }) }] : [];
+    },
+    unbind: ({ countdown: what, with: lasts }) => ({ countdown: wordOf(what), ...(lasts && { lasts: unbindTerm(lasts) }) }),
+  }),
+  stop: step<"stop">()(["stop", { countdown }], {
+    bind(parts, scope) {
+      const found = scope.resolve(parts.countdown, ["countdown"]);
+      return found ? [{ kind: "stop", countdown: found.name }] : [];
+    },
+    unbind: ({ countdown: what }) => ({ countdown: wordOf(what) }),
+  }),
+  wait: step<"wait">()(["wait", { lasts: sum }], {
+    bind(parts, scope) {
+      const lasts = bindDuration(parts.lasts, scope);
+      return lasts ? [{ kind: "wait", for: lasts }] : [];
+    },
+    unbind: ({ for: lasts }) => ({ lasts: unbindTerm(lasts) }),
+  }),
+  "wait until": step<"wait until">()(["wait until", { until: occasion }, maybe(", at most", { most: sum })], {
+    bind(parts, scope) {
+      const until = bindUntil(parts.until, scope);
+      const atMost = parts.most && bindDuration(parts.most, scope);
+      return until ? [{ kind: "wait until", until, ...(atMost && { atMost }) }] : [];
+    },
+    unbind: ({ until, atMost }) => ({ until: unbindUntil(until), ...(atMost && { most: unbindTerm(atMost) }) }),
+  }),
+  if: step<"if">()(["if", { choice }], {
+    bind({ choice: { branches, else: otherwise } }, scope) {
+      const bound = branches.map((one) => ({ if: bindCondition(one.condition, scope), do: bindSteps(one.steps, scope) }));
+      const last = otherwise ? bindSteps(otherwise, scope) : [];
+      if (bound.some((one) => one.if === undefined)) return [];
+      return [{ kind: "if", branches: bound as { if: Expression; do: Step[] }[], else: last }];
+    },
+    unbind({ branches, else: otherwise }) {
+      const nodes = branches.map((one) => ({ condition: unbindTerm(one.if), steps: unbindSteps(one.do) }));
+      return { choice: { branches: nodes, ...(otherwise.length > 0 && { else: unbindSteps(otherwise) }) } };
+    },
+  }),
+  tell: step<"tell">()(
+    [
+      "tell",
+      { text: quoted },
+      maybe("through", { through: name("a way to a person") }),
+      maybe(", at most once in", { onceIn: sum }),
+    ],
+    {
+      bind(parts, scope) {
+        const onceIn = parts.onceIn && bindDuration(parts.onceIn, scope);
+        const through = parts.through && { through: parts.through.text };
+        return [{ kind: "tell", text: bindText(parts.text, scope), ...through, ...(onceIn && { onceIn }) }];
+      },
+      unbind: ({ text, through, onceIn }) => ({
+        text: unbindText(text),
+        ...(through !== undefined && { through: wordOf(through) }),
+        ...(onceIn && { onceIn: unbindTerm(onceIn) }),
+      }),
+    },
+  ),
+  send: step<"send">()(["send", { text: quoted }, "to", { to: quoted }], {
+    bind: (parts, scope) => [{ kind: "send", text: bindText(parts.text, scope), to: bindText(parts.to, scope) }],
+    unbind: ({ text, to }) => ({ text: unbindText(text), to: unbindText(to) }),
+  }),
+  "end here": step<"end here">()(["end here"], { bind: () => [{ kind: "end here" }], unbind: () => ({}) }),
+};
+
+function symbolsOf(what: Word, scope: Scope): readonly HouseSymbol[] {
+  return scope.outputs(what, ["output", "group", "dial", "mode"]);
+}
+
+function relative(kind: "raise" | "lower", parts: { readonly name: Word; readonly by: StepParts }, scope: Scope): Step[] {
+  return symbolsOf(parts.name, scope).flatMap(({ name: what, type }): Step[] => {
+    if (type?.kind !== "number") {
+      scope.faults.add(parts.name.span, { kind: "wrongType", what, wanted: "an output or a dial with a number" });
+      return [];
+    }
+    const by = bindValue(parts.by, scope, differenceOf(typeOfValue(type)));
+    return by ? [{ kind, name: what, by }] : [];
+  });
+}
+
+type StepParts = Parameters<typeof bindValue>[0];
+
+// ── Blocks of steps ─────────────────────────────────────────────────────────────────────────────────────────────────────
+
+const begins: ReadonlySet<string> = new Set(firstWords(stepRows));
+
+export function readSteps(c: Cursor, what: string): StepNode[] {
+  return c.block(what, begins, () => readOne(c, stepRows, ["the closing }"]));
+}
+
+export function bindSteps(nodes: readonly StepNode[], scope: Scope): Step[] {
+  const end = nodes.findIndex(({ kind }) => kind === "end here");
+  const behind = end < 0 ? undefined : nodes[end + 1];
+  if (behind)
+    scope.faults.add(behind.span, {
+      kind: "missing",
+      what: "Nothing is done behind end here.",
+      remedy: "Take these steps out, or end later.",
+    });
+  return nodes.flatMap(({ kind, parts }) => stepRows[kind].bind(parts, scope));
+}
+
+export function unbindSteps(steps: readonly Step[]): StepNode[] {
+  return steps.map((one) => ({ kind: one.kind, parts: (stepRows[one.kind] as StepRow).unbind(one, undefined), span: nowhere }));
+}
