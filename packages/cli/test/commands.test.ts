@@ -57,7 +57,7 @@ describe("on the example house", () => {
     [
       "show",
       ["show", "--only", "bench.dryer", "--at", "2026-01-15 10:00", house],
-      /^Linden Yard .*from 2026-01-15 10:00 on\)\n\nOutputs.*\n {2}bench.dryer "Dehumidifier": on\/off\n.*guard one_at_a_time.*\n.*hand.*\n {4}rule dry_wood, held: on above 48 %RH, off at 45 %RH/,
+      /^Linden Yard .*from 2026-01-15 10:00 on\)\n\nOutputs.*\n {2}bench.dryer "Dehumidifier": on\/off, uses 300 W\n.*guard one_at_a_time.*\n.*hand.*\n {4}rule dry_wood, held: on above 48 %RH, off at 45 %RH/,
     ],
     ["show from now on", ["show", house], /\nSchedules\n {2}shop_hours "Shop hours": (now, until|next) /],
     ["format", ["format", "--check", house], /^All files are in their layout.\n$/],

@@ -1,394 +1,437 @@
-// The shape of a house as JSON: the language's own words. Types, checks and the JSON Schema come from this one source.
-import { type Expression, type House, type Step, type Unit, units } from "modrik";
+// The shape of a house as JSON: the language's own words. Types, checks and the JSON Schema come from this one source, and
+// the compiler asks for every field of the house, and for every kind where there are several.
+import type {
+  Condition,
+  Countdown,
+  DayTime,
+  Dial,
+  Drive,
+  Effect,
+  Expectation,
+  Expression,
+  Guard,
+  Happening,
+  House,
+  Keep,
+  Let,
+  Occurrence,
+  Output,
+  PeopleHabit,
+  Permit,
+  Preset,
+  Profile,
+  Recorded,
+  RoomPhysics,
+  Rule,
+  Schedule,
+  Sensor,
+  Sentence,
+  Setting,
+  Step,
+  SunEvent,
+  Target,
+  Trial,
+  Trigger,
+  Until,
+  ValueType,
+  Weather,
+  Wiring,
+  WordType,
+  ZonePhysics,
+} from "modrik";
+import { type Unit, units } from "modrik";
 import { z } from "zod";
 
+type IsOptional<Of, Field extends keyof Of> = Record<never, never> extends Pick<Of, Field> ? true : false;
+
+/** A row for each field; what may be left out is marked so. */
+type Shape<Of> = {
+  readonly [Field in keyof Of]-?: IsOptional<Of, Field> extends true
+    ? z.ZodExactOptional<z.ZodType<Exclude<Of[Field], undefined>>>
+    : z.ZodType<Of[Field]>;
+};
+
+type OfKind<Union, Kind> = Union extends { readonly kind: infer Own } ? (Kind extends Own ? Union : never) : never;
+
+/** An object with exactly these fields. Zod cannot say that its fields are read only: that is said here, once. */
+function object<Of>(shape: Shape<Of>): z.ZodType<Of> {
+  return z.strictObject(shape as unknown as z.ZodRawShape) as unknown as z.ZodType<Of>;
+}
+
+/** One of several kinds, each with its own fields. */
+function kinds<Union extends { readonly kind: string }>(
+  shapes: {
+    readonly [Kind in Union["kind"]]: Shape<Omit<OfKind<Union, Kind>, "kind">>;
+  },
+): z.ZodType<Union> {
+  const options = Object.entries(shapes).map(([kind, shape]) =>
+    z.strictObject({ kind: z.literal(kind), ...(shape as z.ZodRawShape) }),
+  );
+  return z.discriminatedUnion("kind", options as [z.ZodObject<{ kind: z.ZodLiteral<string> }>]) as unknown as z.ZodType<Union>;
+}
+
+function list<Of>(of: z.ZodType<Of>): z.ZodType<readonly Of[]> {
+  return z.array(of).readonly();
+}
+
+const maybe = <Of>(of: z.ZodType<Of>): z.ZodExactOptional<z.ZodType<Of>> => z.exactOptional(of);
+
+const text = z.string();
+const number = z.number();
 const name = z.string().min(1);
-const titled = { name, title: z.string().optional(), note: z.string().optional() };
+const titled = { name, title: maybe(text), note: maybe(text) };
 const unit = z.enum(Object.keys(units) as [Unit, ...Unit[]]);
-const words = z.array(z.string()).min(1).readonly();
+const words = z.array(text).min(1).readonly();
 const date = z.string().regex(/^\d{4}-\d{2}-\d{2}$/);
 const colour = z.string().regex(/^#[0-9a-f]{6}$/);
-const sun = z.enum(["sunrise", "sunset", "dawn", "dusk", "noon", "midnight"]) as unknown as z.ZodType<"sunrise">;
+const sun: z.ZodType<SunEvent> = z.enum(["sunrise", "sunset", "dawn", "dusk"]);
 const weekday = z.union([0, 1, 2, 3, 4, 5, 6].map((day) => z.literal(day as 0 | 1 | 2 | 3 | 4 | 5 | 6)));
-const days = z.array(weekday).readonly();
-const range = z.tuple([z.number(), z.number()]).readonly();
-const value = z.union([z.number(), z.string()]);
+const days = list(weekday);
+const pair = <Of>(of: z.ZodType<Of>) => z.tuple([of, of]).readonly();
+const range = pair(number);
+const value = z.union([number, text]);
 
 // ── Values and conditions ───────────────────────────────────────────────────────────────────────────────────────────────
 
 const expression: z.ZodType<Expression> = z.lazy(() => anyExpression).meta({ id: "Expression" });
-const several = z.array(expression).readonly();
-const ends = z.strictObject({ low: expression, high: expression });
-const dayTime = z.strictObject({ sun: sun.optional(), time: expression });
-const kind = <const Kinds extends readonly [string, ...string[]]>(...kinds: Kinds) => z.enum(kinds);
-const caseOf = z.strictObject({ if: z.union([expression, kind("otherwise", "unknown")]), then: expression });
+const several = list(expression);
+const ends = object<{ readonly low: Expression; readonly high: Expression }>({ low: expression, high: expression });
+const dayTime = object<DayTime>({ sun: maybe(sun), time: expression });
+const oneOf = <const Words extends readonly [string, ...string[]]>(...said: Words) => z.enum(said);
+const caseOf = object<{ readonly if: Condition | "otherwise" | "unknown"; readonly then: Expression }>({
+  if: z.union([expression, oneOf("otherwise", "unknown")]),
+  then: expression,
+});
+const sides = { left: expression, right: expression };
+const held = { condition: expression, duration: expression };
+const between = { value: expression, low: expression, high: expression };
 
-const anyExpression = z.union([
-  z.strictObject({ kind: kind("number"), value: z.number(), unit }),
-  z.strictObject({ kind: kind("word"), word: z.string(), of: words }),
-  z.strictObject({ kind: kind("time"), ms: z.number() }),
-  z.strictObject({ kind: kind("date"), date }),
-  z.strictObject({ kind: kind("instant"), date, ms: z.number() }),
-  z.strictObject({ kind: kind("colour"), colour }),
-  z.strictObject({ kind: kind("unknown") }),
-  z.strictObject({ kind: kind("value", "age"), of: name }),
-  z.strictObject({ kind: kind("begins in", "ends in", "during"), schedule: name }),
-  z.strictObject({ kind: kind("sun"), what: kind("elevation", "azimuth") }),
-  z.strictObject({ kind: kind("sun time"), event: sun }),
-  z.strictObject({ kind: kind("clock"), what: kind("time", "weekday", "date") }),
-  z.strictObject({
-    kind: kind("plus", "minus", "times", "divided", "above", "below", "at least", "at most", "is"),
-    left: expression,
-    right: expression,
-  }),
-  z.strictObject({ kind: kind("negative", "not"), of: expression }),
-  z.strictObject({ kind: kind("if"), condition: expression, then: expression, else: expression }),
-  z.strictObject({ kind: kind("pick"), by: expression, cases: z.array(caseOf).readonly() }),
-  z.strictObject({
-    kind: kind("of several"),
-    function: kind("mean", "median", "min", "max", "sum", "spread", "first_known"),
+const anyExpression = kinds<Expression>({
+  number: { value: number, unit },
+  word: { word: text, of: words },
+  time: { ms: number },
+  date: { date },
+  instant: { date, ms: number },
+  colour: { colour },
+  unknown: {},
+  value: { of: name },
+  age: { of: name },
+  "begins in": { schedule: name },
+  "ends in": { schedule: name },
+  during: { schedule: name },
+  sun: { what: oneOf("elevation", "azimuth") },
+  "sun time": { event: sun },
+  clock: { what: oneOf("time", "weekday", "date") },
+  plus: sides,
+  minus: sides,
+  times: sides,
+  divided: sides,
+  above: sides,
+  below: sides,
+  "at least": sides,
+  "at most": sides,
+  is: sides,
+  negative: { of: expression },
+  not: { of: expression },
+  if: { condition: expression, then: expression, else: expression },
+  pick: { by: expression, cases: list(caseOf) },
+  "of several": { function: oneOf("mean", "median", "min", "max", "sum", "spread", "first_known"), of: several, known: number },
+  call: {
+    function: oneOf("abs", "round", "dew_point", "absolute_humidity", "vapour_pressure_deficit", "feels_like"),
     of: several,
-    known: z.number(),
-  }),
-  z.strictObject({
-    kind: kind("call"),
-    function: kind("abs", "round", "dew_point", "absolute_humidity", "vapour_pressure_deficit", "feels_like"),
-    of: several,
-  }),
-  z.strictObject({ kind: kind("clamp", "between"), value: expression, low: expression, high: expression }),
-  z.strictObject({ kind: kind("scale"), value: expression, from: ends, to: ends }),
-  z.strictObject({
-    kind: kind("over"),
-    function: kind("mean", "min", "max", "rise", "time", "count"),
-    value: expression,
-    over: expression,
-  }),
-  z.strictObject({ kind: kind("pressed"), sensor: name }),
-  z.strictObject({ kind: kind("running"), countdown: name }),
-  z.strictObject({ kind: kind("disobeys"), output: name }),
-  z.strictObject({ kind: kind("and", "or"), of: several }),
-  z.strictObject({ kind: kind("for", "in the last"), condition: expression, duration: expression }),
-  z.strictObject({
-    kind: kind("until"),
-    condition: expression,
-    reset: expression,
-    atMost: expression.optional(),
-    pause: expression.optional(),
-  }),
-  z.strictObject({ kind: kind("clock between"), from: dayTime, to: dayTime }),
-  z.strictObject({ kind: kind("count", "time true", "share"), condition: expression }),
-  z.strictObject({ kind: kind("told", "problem"), text: z.string() }),
-  z.strictObject({ kind: kind("sent"), text: z.string(), to: z.string() }),
-]) as unknown as z.ZodType<Expression>;
+  },
+  clamp: between,
+  between,
+  scale: { value: expression, from: ends, to: ends },
+  over: { function: oneOf("mean", "min", "max", "rise", "time", "count"), value: expression, over: expression },
+  pressed: { sensor: name },
+  running: { countdown: name },
+  disobeys: { output: name },
+  and: { of: several },
+  or: { of: several },
+  for: held,
+  "in the last": held,
+  until: { condition: expression, reset: expression, atMost: maybe(expression), pause: maybe(expression) },
+  "clock between": { from: dayTime, to: dayTime },
+  count: { condition: expression },
+  "time true": { condition: expression },
+  share: { condition: expression },
+  told: { text },
+  problem: { text },
+  sent: { text, to: text },
+});
 
-const text = z.array(z.union([z.string(), expression])).readonly();
+const filledText = list(z.union([text, expression]));
 
 // ── What there is ───────────────────────────────────────────────────────────────────────────────────────────────────────
 
-const wordType = z.strictObject({ kind: kind("words"), words, ordered: z.boolean() });
-const valueType = z.union([
-  z.strictObject({ kind: kind("number"), unit }),
-  wordType,
-  z.strictObject({ kind: kind("time", "colour", "press") }),
-]);
-const rawPoint = z.strictObject({ raw: z.number(), value: z.number() });
+const wordType = object<WordType>({ kind: z.literal("words"), words, ordered: z.boolean() });
+const types = { words: { words, ordered: z.boolean() }, number: { unit }, time: {}, colour: {}, press: {} };
+const valueType = kinds<ValueType>(types);
 
-const sensor = z.strictObject({
+const sensor = object<Sensor>({
   ...titled,
   type: valueType,
-  range: range.optional(),
-  unknownAfter: expression.optional(),
-  scale: z.number().optional(),
-  offset: z.number().optional(),
-  reads: z.tuple([rawPoint, rawPoint]).readonly().optional(),
-  smoothOver: expression.optional(),
-  deviceHealth: z.literal(true).optional(),
+  range: maybe(range),
+  unknownAfter: maybe(expression),
+  scale: maybe(number),
+  offset: maybe(number),
+  reads: maybe(pair(object<{ readonly raw: number; readonly value: number }>({ raw: number, value: number }))),
+  smoothOver: maybe(expression),
+  deviceHealth: maybe(z.literal(true)),
 });
 
-const atLeast = z.strictObject({ word: z.string(), duration: expression });
-const output = z.strictObject({
+type AtLeast = Output["atLeast"][number];
+const lasting = { word: text, duration: expression };
+const atLeast = object<AtLeast>(lasting);
+const output = object<Output>({
   ...titled,
   type: valueType,
-  range: range.optional(),
-  colourOf: name.optional(),
-  atRest: value.optional(),
-  atLeast: z.array(atLeast).readonly(),
-  atMost: z.array(atLeast.extend({ then: atLeast })).readonly(),
-  uses: expression.optional(),
-  delivers: z.strictObject({ rate: expression, after: expression.optional() }).optional(),
-  withoutControl: value.optional(),
-  serves: z.array(name).readonly().optional(),
+  range: maybe(range),
+  colourOf: maybe(name),
+  atRest: maybe(value),
+  atLeast: list(atLeast),
+  atMost: list(object<Output["atMost"][number]>({ ...lasting, then: atLeast })),
+  uses: maybe(expression),
+  delivers: maybe(object<NonNullable<Output["delivers"]>>({ rate: expression, after: maybe(expression) })),
+  withoutControl: maybe(value),
+  serves: maybe(list(name)),
 });
 
-const dial = z.strictObject({
-  ...titled,
-  type: valueType,
-  range: range.optional(),
-  atFirst: value,
-  step: z.number().optional(),
-});
+const dial = object<Dial>({ ...titled, type: valueType, range: maybe(range), atFirst: value, step: maybe(number) });
 
-const target = z.strictObject({ output: name, value: expression });
-const fixedTime = z.strictObject({ sun: sun.optional(), ms: z.number() });
-const monthDay = z.tuple([z.number(), z.number()]).readonly();
-const dates = z.union([
-  z.strictObject({ kind: kind("dates"), from: z.number(), to: z.number() }),
-  z.strictObject({ kind: kind("yearly"), from: monthDay, to: monthDay }),
-]);
-const schedule = z.strictObject({
-  ...titled,
-  openings: z
-    .array(z.strictObject({ days, spans: z.array(z.strictObject({ from: fixedTime, to: fixedTime })).readonly() }))
-    .readonly(),
-  except: z.array(dates).readonly().optional(),
-  only: z.array(dates).readonly().optional(),
-  file: z.string().optional(),
-  events: z
-    .array(z.tuple([z.number(), z.number()]).readonly())
-    .readonly()
-    .optional(),
+const target = object<Target>({ output: name, value: expression });
+const fixedTime = object<{ readonly sun?: SunEvent; readonly ms: number }>({ sun: maybe(sun), ms: number });
+type Dates = NonNullable<Schedule["only"]>[number];
+const dates = kinds<Dates>({
+  dates: { from: number, to: number },
+  yearly: { from: range, to: range },
 });
-const profile = z.strictObject({
+type Opening = Schedule["openings"][number];
+const spans = list(object<Opening["spans"][number]>({ from: fixedTime, to: fixedTime }));
+const schedule = object<Schedule>({
+  ...titled,
+  openings: list(object<Opening>({ days, spans })),
+  except: maybe(list(dates)),
+  only: maybe(list(dates)),
+  file: maybe(text),
+  events: maybe(list(range)),
+});
+type ProfileDay = Profile["days"][number];
+const points = list(object<ProfileDay["points"][number]>({ from: fixedTime, value: expression }));
+const profile = object<Profile>({
   ...titled,
   type: valueType,
-  range: range.optional(),
+  range: maybe(range),
   ramped: z.boolean(),
-  days: z
-    .array(z.strictObject({ days, points: z.array(z.strictObject({ from: fixedTime, value: expression })).readonly() }))
-    .readonly(),
+  days: list(object<ProfileDay>({ days, points })),
 });
 
 // ── Rules and guards ────────────────────────────────────────────────────────────────────────────────────────────────────
 
-const occasions = [
-  z.strictObject({ kind: kind("becomes true"), condition: expression }),
-  z.strictObject({ kind: kind("begins", "ends"), schedule: name }),
-  z.strictObject({ kind: kind("runs out"), countdown: name }),
-  z.strictObject({ kind: kind("changes"), of: name, by: expression.optional() }),
-] as const;
-const trigger = z.union([
+const occasions = {
+  "becomes true": { condition: expression },
+  begins: { schedule: name },
+  ends: { schedule: name },
+  "runs out": { countdown: name },
+  changes: { of: name, by: maybe(expression) },
+};
+const trigger = kinds<Trigger>({
   ...occasions,
-  z.strictObject({ kind: kind("at"), at: dayTime, days }),
-  z.strictObject({ kind: kind("every"), every: expression, days }),
-  z.strictObject({ kind: kind("the house starts") }),
-]);
-const until = z.union([
-  ...occasions,
-  z.strictObject({ kind: kind("state"), condition: expression }),
-  z.strictObject({ kind: kind("at"), at: dayTime }),
-]);
-
-const steps: z.ZodType<readonly Step[]> = z.lazy(() => z.array(step).readonly()).meta({ id: "Steps" });
-const step = z.union([
-  z.strictObject({ kind: kind("set"), name, to: expression, for: expression.optional(), until: until.optional() }),
-  z.strictObject({ kind: kind("toggle"), name }),
-  z.strictObject({ kind: kind("raise", "lower"), name, by: expression }),
-  z.strictObject({ kind: kind("ramp"), output: name, from: expression, to: expression, over: expression }),
-  z.strictObject({ kind: kind("dose"), output: name, amount: expression }),
-  z.strictObject({ kind: kind("release"), output: name }),
-  z.strictObject({ kind: kind("apply"), preset: name }),
-  z.strictObject({ kind: kind("start"), countdown: name, with: expression.optional() }),
-  z.strictObject({ kind: kind("stop"), countdown: name }),
-  z.strictObject({ kind: kind("wait"), for: expression }),
-  z.strictObject({ kind: kind("wait until"), until, atMost: expression.optional() }),
-  z.strictObject({
-    kind: kind("if"),
-    branches: z.array(z.strictObject({ if: expression, do: steps })).readonly(),
-    else: steps,
-  }),
-  z.strictObject({ kind: kind("tell"), text, through: z.string().optional(), onceIn: expression.optional() }),
-  z.strictObject({ kind: kind("send"), text, to: text }),
-  z.strictObject({ kind: kind("end here") }),
-]) as unknown as z.ZodType<Step>;
-
-const drive = z.strictObject({
-  outputs: z.array(name).readonly(),
-  proportion: z.strictObject({ over: expression, cycle: expression.optional() }).optional(),
+  at: { at: dayTime, days },
+  every: { every: expression, days },
+  "the house starts": {},
 });
-const holding = { while: expression.optional() };
-const sentence = z.union([
-  z.strictObject({ ...holding, hold: z.array(target).readonly() }),
-  z.strictObject({
+const until = kinds<Until>({ ...occasions, state: { condition: expression }, at: { at: dayTime } });
+
+const steps: z.ZodType<readonly Step[]> = z.lazy(() => list(step)).meta({ id: "Steps" });
+type Branch = OfKind<Step, "if">["branches"][number];
+const step = kinds<Step>({
+  set: { name, to: expression, for: maybe(expression), until: maybe(until) },
+  toggle: { name },
+  raise: { name, by: expression },
+  lower: { name, by: expression },
+  ramp: { output: name, from: expression, to: expression, over: expression },
+  dose: { output: name, amount: expression },
+  release: { output: name },
+  apply: { preset: name },
+  start: { countdown: name, with: maybe(expression) },
+  stop: { countdown: name },
+  wait: { for: expression },
+  "wait until": { until, atMost: maybe(expression) },
+  if: { branches: list(object<Branch>({ if: expression, do: steps })), else: steps },
+  tell: { text: filledText, through: maybe(text), onceIn: maybe(expression) },
+  send: { text: filledText, to: filledText },
+  "end here": {},
+});
+
+const drive = object<Drive>({
+  outputs: list(name),
+  proportion: maybe(object<NonNullable<Drive["proportion"]>>({ over: expression, cycle: maybe(expression) })),
+});
+const holding = { while: maybe(expression) };
+type Of<Field extends string> = Extract<Sentence, { readonly [Name in Field]: unknown }>;
+const keep = object<Keep>({
+  value: expression,
+  at: z.union([ends, expression]),
+  tolerance: maybe(object<NonNullable<Keep["tolerance"]>>({ below: expression, above: expression })),
+  raiseWith: maybe(drive),
+  lowerWith: maybe(drive),
+});
+const sentence: z.ZodType<Sentence> = z.union([
+  object<Of<"hold">>({ ...holding, hold: list(target) }),
+  object<Of<"keep">>({ ...holding, keep }),
+  object<Of<"cycle">>({
     ...holding,
-    keep: z.strictObject({
-      value: expression,
-      at: z.union([ends, expression]),
-      tolerance: z.strictObject({ below: expression, above: expression }).optional(),
-      raiseWith: drive.optional(),
-      lowerWith: drive.optional(),
-    }),
+    cycle: object<Of<"cycle">["cycle"]>({ outputs: list(name), on: expression, off: expression }),
   }),
-  z.strictObject({
-    ...holding,
-    cycle: z.strictObject({ outputs: z.array(name).readonly(), on: expression, off: expression }),
-  }),
-  z.strictObject({
-    when: z.array(trigger).readonly(),
-    provided: expression.optional(),
+  object<Of<"do">>({
+    when: list(trigger),
+    provided: maybe(expression),
     do: steps,
-    ifTriggeredAgain: kind("start over", "ignore", "wait"),
+    ifTriggeredAgain: oneOf("start over", "ignore", "wait"),
   }),
 ]);
-const rule = z.strictObject({
-  ...titled,
-  standing: kind("urgent", "plain", "background"),
-  sentences: z.array(sentence).readonly(),
-});
+const rule = object<Rule>({ ...titled, standing: oneOf("urgent", "plain", "background"), sentences: list(sentence) });
 
-const permit = z.strictObject({
+const permit = object<Permit>({
   output: name,
   what: z.union([
-    z.strictObject({ word: z.string() }),
-    z.strictObject({ above: expression }),
-    z.strictObject({ below: expression }),
+    object<{ readonly word: string }>({ word: text }),
+    object<{ readonly above: Expression }>({ above: expression }),
+    object<{ readonly below: Expression }>({ below: expression }),
   ]),
   onlyWhile: expression,
 });
 
 // ── Trials ──────────────────────────────────────────────────────────────────────────────────────────────────────────────
 
-const occurrence = z.union([
-  z.strictObject({ kind: kind("is", "moves to"), name, value: expression }),
-  z.strictObject({ kind: kind("falls silent", "sticks", "refuses", "is pressed"), name }),
-  z.strictObject({ kind: kind("jumps to"), name, value: expression, for: expression }),
-  z.strictObject({ kind: kind("reports every", "wobbles by", "arrives late"), name, by: expression }),
-  z.strictObject({ kind: kind("person sets"), name, value: expression, for: expression.optional() }),
-  z.strictObject({ kind: kind("person pauses"), name, for: expression.optional() }),
-  z.strictObject({
-    kind: kind("person releases", "person resumes", "person applies", "person starts", "person stops", "person runs"),
-    name,
-  }),
-  z.strictObject({ kind: kind("message"), topic: z.string(), reads: z.string() }),
-  z.strictObject({ kind: kind("the house restarts") }),
-  z.strictObject({ kind: kind("the house is down"), for: expression }),
-  z.strictObject({ kind: kind("the clock jumps"), by: expression }),
+const told = { name, value: expression };
+const occurrence = kinds<Occurrence>({
+  is: told,
+  "moves to": told,
+  "falls silent": { name },
+  sticks: { name },
+  refuses: { name },
+  "is pressed": { name },
+  "jumps to": { ...told, for: expression },
+  "reports every": { name, by: expression },
+  "wobbles by": { name, by: expression },
+  "arrives late": { name, by: expression },
+  "person sets": { ...told, for: maybe(expression) },
+  "person pauses": { name, for: maybe(expression) },
+  "person releases": { name },
+  "person resumes": { name },
+  "person applies": { name },
+  "person starts": { name },
+  "person stops": { name },
+  "person runs": { name },
+  message: { topic: text, reads: text },
+  "the house restarts": {},
+  "the house is down": { for: expression },
+  "the clock jumps": { by: expression },
+});
+const when: z.ZodType<Happening["when"]> = z.union([
+  object<Extract<Happening["when"], { readonly at: unknown }>>({ at: expression, to: maybe(expression) }),
+  object<{ readonly later: number }>({ later: number }),
 ]);
-const trial = z.strictObject({
+const recorded = object<Recorded>({ at: number, name: text, value: maybe(value), unit: maybe(unit) });
+const expectation = object<Expectation>({
+  claim: oneOf("holds", "never", "always", "whenever"),
+  condition: expression,
+  then: maybe(expression),
+  within: maybe(expression),
+  by: maybe(expression),
+  at: maybe(expression),
+  from: maybe(expression),
+  to: maybe(expression),
+});
+const trial = object<Trial>({
   ...titled,
   from: expression,
-  lasts: expression.optional(),
-  to: expression.optional(),
-  replay: z.string().optional(),
-  recorded: z.array(z.object({ at: z.number(), name: z.string(), value: value.optional(), unit: unit.optional() })).optional(),
-  simulated: z.strictObject({ weather: name.optional() }).optional(),
-  given: z.array(z.strictObject({ name, value: expression })).readonly(),
-  happenings: z
-    .array(
-      z.strictObject({
-        when: z.union([z.strictObject({ at: expression, to: expression.optional() }), z.strictObject({ later: z.number() })]),
-        what: occurrence,
-      }),
-    )
-    .readonly(),
-  expectations: z
-    .array(
-      z.strictObject({
-        claim: kind("holds", "never", "always", "whenever"),
-        condition: expression,
-        then: expression.optional(),
-        within: expression.optional(),
-        by: expression.optional(),
-        at: expression.optional(),
-        from: expression.optional(),
-        to: expression.optional(),
-      }),
-    )
-    .readonly(),
+  lasts: maybe(expression),
+  to: maybe(expression),
+  replay: maybe(text),
+  recorded: maybe(list(recorded)),
+  simulated: maybe(object<NonNullable<Trial["simulated"]>>({ weather: maybe(name) })),
+  given: list(object<Setting>({ name, value: expression })),
+  happenings: list(object<Happening>({ when, what: occurrence })),
+  expectations: list(expectation),
 });
 
 // ── The simulated house and its wiring ──────────────────────────────────────────────────────────────────────────────────
 
-const physics = z.strictObject({
-  zones: z
-    .array(
-      z.strictObject({
-        zone: name,
-        volume: z.number(),
-        loses: z.number(),
-        stores: z.number(),
-        leaks: z.number(),
-        soaks: z.number(),
-        window: z.number(),
-      }),
-    )
-    .readonly(),
-  effects: z
-    .array(
-      z.union([
-        z.strictObject({ kind: kind("gives"), output: name, what: kind("heat", "water", "light"), amount: z.number() }),
-        z.strictObject({ kind: kind("leak"), sensor: name, word: z.string(), perHour: z.number(), to: name }),
-        z.strictObject({ kind: kind("passes"), zone: name, other: name, amount: z.number() }),
-      ]),
-    )
-    .readonly(),
+const zone = object<ZonePhysics>({
+  zone: name,
+  volume: number,
+  loses: number,
+  stores: number,
+  leaks: number,
+  soaks: number,
+  window: number,
 });
-const weather = z.strictObject({
+const effect = kinds<Effect>({
+  gives: { output: name, what: oneOf("heat", "water", "light"), amount: number },
+  leak: { sensor: name, word: text, perHour: number, to: name },
+  passes: { zone: name, other: name, amount: number },
+});
+const weather = object<Weather>({
   ...titled,
-  recording: z.string().optional(),
-  outdoors: z.number(),
-  swings: z.number(),
-  humidity: z.number(),
-  cloud: z.number(),
-  fronts: z.number().optional(),
-  seed: z.number().optional(),
+  recording: maybe(text),
+  outdoors: number,
+  swings: number,
+  humidity: number,
+  cloud: number,
+  fronts: maybe(number),
+  seed: maybe(number),
 });
-const habit = z.strictObject({ zone: name, during: name, every: z.number().optional(), breathes: z.number().optional() });
-const by = z.string();
-const wiring = z.union([
-  z.strictObject({ kind: kind("alive"), by, zone: name, topic: z.string(), reads: z.string() }),
-  z.strictObject({ kind: kind("notices"), by, way: z.string(), topic: z.string() }),
-  z.strictObject({
-    kind: kind("reading"),
-    by,
+const habit = object<PeopleHabit>({ zone: name, during: name, every: maybe(number), breathes: maybe(number) });
+const wired = { by: text, topic: text };
+type TextAs = NonNullable<OfKind<Wiring, "reading">["texts"]>[number];
+type WordAs = NonNullable<OfKind<Wiring, "writing">["texts"]>[number];
+const wiring = kinds<Wiring>({
+  alive: { ...wired, zone: name, reads: text },
+  notices: { ...wired, way: text },
+  reading: {
+    ...wired,
     sensor: name,
-    topic: z.string(),
-    at: z.string().optional(),
-    record: z.string().optional(),
-    texts: z
-      .array(z.strictObject({ text: z.string(), as: value }))
-      .readonly()
-      .optional(),
-  }),
-  z.strictObject({
-    kind: kind("writing"),
-    by,
+    at: maybe(text),
+    record: maybe(text),
+    texts: maybe(list(object<TextAs>({ text, as: value }))),
+  },
+  writing: {
+    ...wired,
     output: name,
-    topic: z.string(),
-    text: z.string().optional(),
-    texts: z
-      .array(z.strictObject({ word: value, text: z.string() }))
-      .readonly()
-      .optional(),
-    confirmedBy: z.string().optional(),
-    againEvery: z.number().optional(),
-  }),
-]);
+    text: maybe(text),
+    texts: maybe(list(object<WordAs>({ word: value, text }))),
+    confirmedBy: maybe(text),
+    againEvery: maybe(number),
+  },
+});
 
 /** A whole house. */
-export const houseSchema = z.strictObject({
-  name: z.string(),
-  note: z.string().optional(),
-  place: z.strictObject({ latitude: z.number(), longitude: z.number() }).optional(),
-  clock: z.string(),
-  handLasts: expression.optional(),
-  zones: z.array(z.strictObject(titled)).readonly(),
-  sensors: z.array(sensor).readonly(),
-  outputs: z.array(output).readonly(),
-  dials: z.array(dial).readonly(),
-  modes: z.array(z.strictObject({ ...titled, type: wordType, atFirst: z.string() })).readonly(),
-  groups: z.array(z.strictObject({ ...titled, members: z.array(name).readonly() })).readonly(),
-  lets: z
-    .array(z.strictObject({ ...titled, type: z.union([valueType, z.strictObject({ kind: kind("truth") })]), value: expression }))
-    .readonly(),
-  countdowns: z.array(z.strictObject({ ...titled, lasts: expression })).readonly(),
-  presets: z.array(z.strictObject({ ...titled, targets: z.array(target).readonly() })).readonly(),
-  schedules: z.array(schedule).readonly(),
-  profiles: z.array(profile).readonly(),
-  rules: z.array(rule).readonly(),
-  guards: z.array(z.strictObject({ ...titled, permits: z.array(permit).readonly() })).readonly(),
-  trials: z.array(trial).readonly(),
-  physics,
-  weathers: z.array(weather).readonly(),
-  people: z.array(habit).readonly(),
-  wirings: z.array(wiring).readonly(),
-}) as unknown as z.ZodType<House>;
+export const houseSchema = object<House>({
+  name: text,
+  note: maybe(text),
+  place: maybe(object<NonNullable<House["place"]>>({ latitude: number, longitude: number })),
+  clock: text,
+  handLasts: maybe(expression),
+  zones: list(object<House["zones"][number]>(titled)),
+  sensors: list(sensor),
+  outputs: list(output),
+  dials: list(dial),
+  modes: list(object<House["modes"][number]>({ ...titled, type: wordType, atFirst: text })),
+  groups: list(object<House["groups"][number]>({ ...titled, members: list(name) })),
+  lets: list(object<Let>({ ...titled, type: kinds<Let["type"]>({ ...types, truth: {} }), value: expression })),
+  countdowns: list(object<Countdown>({ ...titled, lasts: expression })),
+  presets: list(object<Preset>({ ...titled, targets: list(target) })),
+  schedules: list(schedule),
+  profiles: list(profile),
+  rules: list(rule),
+  guards: list(object<Guard>({ ...titled, permits: list(permit) })),
+  trials: list(trial),
+  physics: object<RoomPhysics>({ zones: list(zone), effects: list(effect) }),
+  weathers: list(weather),
+  people: list(habit),
+  wirings: list(wiring),
+});
