@@ -121,7 +121,7 @@ function explain(share: number): void {
   const day = run;
   const at = Math.round((day.from + share * (day.to - day.from)) / MINUTE) * MINUTE;
   const zone = look?.zone;
-  const here = day.program.house.outputs.filter(({ name }) => isIn(zone, name));
+  const here = day.past.house.outputs.filter(({ name }) => isIn(zone, name));
   const outputs = here.map(({ name }) => why(day, name, at));
-  tell({ kind: "explained", when: sayDate(clockOf(day.program.house.clock), at), outputs });
+  tell({ kind: "explained", when: sayDate(clockOf(day.past.house.clock), at), outputs });
 }

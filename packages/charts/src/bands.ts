@@ -1,5 +1,5 @@
 // Target bands of `keep` sentences about one sensor, while they apply.
-import type { Expression, History, Keep, Run } from "modrik";
+import { type Expression, type Keep, type Run, valueAt } from "modrik";
 import type { Point } from "./stretches.js";
 
 export interface Band {
@@ -12,8 +12,9 @@ const nothing: Expression = { kind: "number", value: 0, unit: "" };
 const exactly = { below: nothing, above: nothing };
 
 /** Points of the lower and upper edge, one pair for each sentence; null where it does not apply. Times are instants. */
-export function bandsOf(run: Run, history: History, sensor: string, scale: (value: number) => number): Band[] {
-  const { house, graph } = run.program;
+export function bandsOf(run: Run, sensor: string, scale: (value: number) => number): Band[] {
+  const { past } = run;
+  const { house } = past;
   return house.rules.flatMap(({ sentences }) =>
     sentences.flatMap((sentence) => {
       if (!("keep" in sentence) || sentence.keep.value.kind !== "value" || sentence.keep.value.of !== sensor) return [];
@@ -23,16 +24,15 @@ export function bandsOf(run: Run, history: History, sensor: string, scale: (valu
 
   function edges({ at, tolerance = exactly }: Keep, applies: Expression | undefined): Band {
     const [lowTarget, highTarget] = "low" in at ? [at.low, at.high] : [at, at];
-    const nodes = [lowTarget, highTarget, tolerance.below, tolerance.above, ...(applies ? [applies] : [])].map((part) =>
-      graph.node(part),
-    );
+    const parts = [lowTarget, highTarget, tolerance.below, tolerance.above, ...(applies ? [applies] : [])];
+    const lines = parts.map((part) => past.line(part));
     const within = (time: number) => time > run.from && time < run.to;
-    const times = new Set([run.from, ...nodes.flatMap((node) => history.line(node).times.filter(within)), run.to]);
+    const times = new Set([run.from, ...lines.flatMap((line) => line.times.filter(within)), run.to]);
     const sorted = [...times].sort((a, b) => a - b);
     const low: Point[] = [];
     const high: Point[] = [];
     sorted.forEach((time, index) => {
-      const [bottom = 0, top = 0, below = 0, above = 0, holds = 1] = nodes.map((node) => history.at(node, time));
+      const [bottom = 0, top = 0, below = 0, above = 0, holds = 1] = lines.map((line) => valueAt(line, time));
       const shown = holds === 1 && !Number.isNaN(bottom + top + below + above);
       const end = sorted[index + 1] ?? time;
       for (const at of [time, end]) {

@@ -1,6 +1,6 @@
 // A run of a house as a chart description: measured values in a panel for each unit, the target band behind the curve it
 // belongs to, outputs as bands under them, modes and schedules as strips, marks where a dial changed.
-import { clockOf, fromBase, History, isIn, type Output, type Run, type Sensor, sayValue, titleOf, type Unit } from "modrik";
+import { clockOf, fromBase, isIn, type Output, type Run, readingOf, type Sensor, titleOf, type Unit } from "modrik";
 import { bandsOf } from "./bands.js";
 import { type Box, type ChartDescription, Sheet } from "./sheet.js";
 import { curve, steps, stretchesOf, wallTime } from "./stretches.js";
@@ -41,16 +41,17 @@ export interface Chart {
  */
 export function chartOf(run: Run, options: ChartOptions = {}): Chart {
   const { theme = "light", width = 1280, height = 800, zone } = options;
-  const { house } = run.program;
-  const history = new History(run);
+  const { past } = run;
+  const { house } = past;
+  const lineOf = (name: string) => past.line({ kind: "value", of: name });
   const time = wallTime(clockOf(house.clock), run);
   const sheet = new Sheet(themes[theme], { width, height, from: time(run.from), to: time(run.to) });
   const here = ({ name }: { readonly name: string }) => isIn(zone, name);
-  const measured = house.sensors.filter(({ name, type }) => type.kind === "number" && history.seriesOf(name).times.length > 0);
+  const measured = house.sensors.filter(({ name, type }) => type.kind === "number" && lineOf(name).times.length > 0);
   const shown = measured.filter(here);
   const outputs = house.outputs.filter(here);
   const schedules = house.schedules.flatMap((schedule) => {
-    const stretches = stretchesOf(history.series(run.program.graph.schedule(schedule.name)), run);
+    const stretches = stretchesOf(past.line({ kind: "during", schedule: schedule.name }), run);
     return stretches.length > 1 ? [{ schedule, open: stretches.filter(({ value }) => value === 1) }] : [];
   });
   const units = [...new Set(shown.map(unitOf))];
@@ -69,20 +70,20 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
     const scale = (value: number) => fromBase(value, unit);
     sensors.forEach((sensor, place) => {
       const color = sheet.color();
-      for (const band of bandsOf(run, history, sensor.name, scale)) sheet.band(grid, color, band.low, band.high, time);
+      for (const band of bandsOf(run, sensor.name, scale)) sheet.band(grid, color, band.low, band.high, time);
       const dash = dashes[place % dashes.length];
-      sheet.curve(grid, nameOf(sensor), color, dash, curve(history.seriesOf(sensor.name), run, time, scale));
+      sheet.curve(grid, nameOf(sensor), color, dash, curve(lineOf(sensor.name), run, time, scale));
     });
     sheet.marks(grid, dialChanges());
   }
 
   function dialChanges(): { at: number; says: string }[] {
     return house.dials.flatMap((dial) => {
-      const { times } = history.seriesOf(dial.name);
+      const { times } = lineOf(dial.name);
       const within = times.filter((at) => at > run.from && at <= run.to);
       return within.map((at) => ({
         at: time(at),
-        says: `${titleOf(dial)} ${sayValue(dial.type, history.valueOf(dial.name, at))}`,
+        says: `${titleOf(dial)} ${readingOf(run, dial.name, at)}`,
       }));
     });
   }
@@ -90,7 +91,7 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
   let row = 0;
   for (const mode of house.modes) {
     const words = mode.type.words;
-    const stretches = stretchesOf(history.seriesOf(mode.name), run);
+    const stretches = stretchesOf(lineOf(mode.name), run);
     const named = stretches.map(({ from, to, value }) => ({
       from: time(from),
       to: time(to),
@@ -105,7 +106,7 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
   }
   for (const output of outputs) {
     const share = shareOf(output);
-    sheet.bar(strips[row++] as Box, titleOf(output), steps(history.seriesOf(output.name), run, time, share));
+    sheet.bar(strips[row++] as Box, titleOf(output), steps(lineOf(output.name), run, time, share));
   }
   return { options: sheet.description(), width, height: sheet.height };
 }

@@ -44,8 +44,8 @@ export function simulatedSpan(house: House, options: RunOptions): { readonly fro
 }
 
 /** What a run is of: the house, its time, weather and seed. */
-export function describeRun({ program, from, to, weather, seed }: Simulation): string {
-  const clock = clockOf(program.house.clock);
+export function describeRun({ past, from, to, weather, seed }: Simulation): string {
+  const clock = clockOf(past.house.clock);
   return `${sayDate(clock, from)} to ${sayDate(clock, to)}, weather ${weather.name}, seed ${seed}`;
 }
 

@@ -1,27 +1,26 @@
 // A chart of a few lines for a terminal: what some things were over a run, a mark under the moment in question.
-import { clockOf, fromBase, History, type Run, sayInstant, writeReading } from "modrik";
+import { clockOf, fromBase, type Run, sayInstant, typeOf, unitOfExpression, valueAt, writeReading } from "modrik";
 
 const WIDTH = 60;
 const heights = "▁▂▃▄▅▆▇█";
 
 /** A line for each thing, from the beginning of a run to its end, and one with the mark. */
 export function sketch(run: Run, things: readonly string[], at: number): string[] {
-  const history = new History(run);
-  const { graph, cells } = run.program;
-  const named = things.filter((name) => cells.has(name) || run.program.house.lets.some((one) => one.name === name));
+  const { past } = run;
+  const { house } = past;
+  const there = new Set([house.sensors, house.outputs, house.dials, house.modes, house.lets].flat().map(({ name }) => name));
+  const named = things.filter((name) => there.has(name));
   const longest = Math.max(0, ...named.map(({ length }) => length));
   const instants = Array.from({ length: WIDTH }, (_, place) => run.from + ((run.to - run.from) * place) / (WIDTH - 1));
   const rows = named.map((name) => {
-    const node = graph.thing(name);
-    const values = instants.map((instant) => history.at(node, instant));
+    const line = past.line({ kind: "value", of: name });
+    const values = instants.map((instant) => valueAt(line, instant));
     const known = values.filter((value) => !Number.isNaN(value));
     const low = known.reduce((a, b) => Math.min(a, b), Number.POSITIVE_INFINITY);
     const high = known.reduce((a, b) => Math.max(a, b), Number.NEGATIVE_INFINITY);
-    const type = graph.typeOf(name);
-    const say = (base: number) =>
-      type.kind === "words"
-        ? (type.words[base] ?? "")
-        : writeReading(fromBase(base, graph.unitOf({ kind: "value", of: name })), graph.unitOf({ kind: "value", of: name }));
+    const type = typeOf(house, name);
+    const unit = unitOfExpression(house, { kind: "value", of: name });
+    const say = (base: number) => (type.kind === "words" ? (type.words[base] ?? "") : writeReading(fromBase(base, unit), unit));
     // Of words the first counts as true, and stands high.
     const height = (value: number) => {
       if (type.kind === "words") {
@@ -36,6 +35,6 @@ export function sketch(run: Run, things: readonly string[], at: number): string[
     return `${name.padEnd(longest)} ${bars} ${range}`;
   });
   const place = Math.round(((at - run.from) / Math.max(1, run.to - run.from)) * (WIDTH - 1));
-  const mark = `${" ".repeat(longest + 1 + Math.max(0, Math.min(WIDTH - 1, place)))}^ ${sayInstant(clockOf(run.program.house.clock), at, run.from)}`;
+  const mark = `${" ".repeat(longest + 1 + Math.max(0, Math.min(WIDTH - 1, place)))}^ ${sayInstant(clockOf(house.clock), at, run.from)}`;
   return rows.length === 0 ? [] : ["", ...rows, mark];
 }

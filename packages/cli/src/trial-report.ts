@@ -1,7 +1,6 @@
 // How a trial went, as plain data that crosses to and from workers: what was expected, what was, and why.
 import {
   clockOf,
-  History,
   type House,
   lookedAtFor,
   type Margin,
@@ -74,9 +73,9 @@ function sayCounted({ counted = 0, countedAs }: Verdict): string {
 
 /** What a thing was, and what it was before and after, as near as it turned. */
 function around(run: Run, name: string, at: number): string {
-  const clock = clockOf(run.program.house.clock);
+  const clock = clockOf(run.past.house.clock);
   const now = readingOf(run, name, at);
-  const { times } = new History(run).series(run.program.graph.thing(name));
+  const { times } = run.past.line({ kind: "value", of: name });
   const since = times.findLast((time) => time <= at);
   const next = times.find((time) => time > at && time <= run.to);
   const parts: string[] = [];

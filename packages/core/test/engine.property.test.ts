@@ -102,13 +102,15 @@ test("restoring a snapshot, taken at any second, equals never having stopped", L
     const journal = new Journal();
     const whole = createEngine(house, { at: START, journal });
     let parts = createEngine(house, { at: START });
+    let seen = 0;
     for (const [second, given] of inputs.entries()) {
       const at = START + second * 1000;
       feed(whole, given, at);
       feed(parts, given, at);
       parts.takeChanges();
       // Rules that chase each other are looked at again with the next step, which a start brings sooner.
-      if (journal.records.splice(0).some(({ event }) => event.kind === "problem" && event.code === "ring")) break;
+      if (journal.records.slice(seen).some(({ event }) => event.kind === "problem" && event.code === "ring")) break;
+      seen = journal.records.length;
       const saved = readSnapshot(JSON.parse(JSON.stringify(parts.snapshot())));
       parts = createEngine(house, { at, restore: saved });
       const values = (from: Engine) => Object.fromEntries(shown(house).map((name) => [name, from.value(name)]));

@@ -189,7 +189,7 @@ describe("people", () => {
     const run = simulate(house, { from: START, seed });
     return [
       ...new Set(
-        run.journal.records.flatMap(({ event, at }) =>
+        run.past.records.flatMap(({ event, at }) =>
           event.kind === "value" && event.thing === sensor && event.value === word && at >= run.from
             ? [new Date(at).getUTCHours()]
             : [],
@@ -206,8 +206,8 @@ describe("people", () => {
     const house = houseOf(text("z during am, comes and goes every 20 min"));
     expect(hours(house, "z.door", "open")).toEqual([8, 9, 10]);
     const moves = (seed: number) => {
-      const { journal } = simulate(house, { from: START, seed });
-      return journal.records.flatMap(({ event, at }) =>
+      const { past } = simulate(house, { from: START, seed });
+      return past.records.flatMap(({ event, at }) =>
         event.kind === "value" && event.thing === "z.m" && at >= START + 8 * HOUR && at < START + 10 * HOUR ? [at] : [],
       );
     };

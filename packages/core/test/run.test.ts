@@ -52,7 +52,7 @@ describe("a simulated day of the bench room", () => {
   const output = (name: string) => measures.outputs.find((one) => one.output === name);
 
   test("is the same each time, and another with another seed", () => {
-    expect(simulate(house).journal.records).toEqual(run.journal.records);
+    expect(simulate(house).past.records).toEqual(run.past.records);
     expect(measure(simulate(house, { seed: 2 }))).not.toEqual(measures);
   });
 

@@ -105,7 +105,7 @@ function runOf(house: House, options: WhyOptions): { span: Span; run: (keepAt?: 
 function answerNotice({ run, about }: Described, number: number, json: boolean): boolean {
   const told = noticesOf(run);
   if (number > told.length) {
-    const clock = clockOf(run.program.house.clock);
+    const clock = clockOf(run.past.house.clock);
     const list = told.map(({ at, text }, index) => `${index + 1}: ${sayDate(clock, at)} "${text}"`).join("\n  ");
     throw new CallError(
       `There is no notice ${number} (${about}).`,

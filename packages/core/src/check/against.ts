@@ -1,10 +1,10 @@
 // Two keeps that pull one air apart, and heaters and humidifiers that undo each other in turn.
-import { type Condition, isIn, type Keep, type Sensor } from "../house/index.js";
+import { type Condition, isIn, type Keep, type Sensor, switchPoints } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { simulate } from "../physics/index.js";
 import { DAY, MINUTE } from "../time/index.js";
 import { dimensionOf, stepOf } from "../units/index.js";
-import { type Ask, switchPoints } from "./asks.js";
+import type { Ask } from "./asks.js";
 import type { Draft } from "./finding.js";
 import type { Inquiry } from "./inquiry.js";
 
@@ -94,9 +94,9 @@ export function alternating(inquiry: Inquiry): Draft[] {
   );
   const simulated = couples.filter(([up]) => house.physics.zones.some(({ zone }) => isIn(zone, up.output)));
   if (simulated.length === 0) return [];
-  const { journal, from } = simulate(house, { lasts: DAY, every: 5 * MINUTE });
+  const { past, from } = simulate(house, { lasts: DAY, every: 5 * MINUTE });
   return simulated.flatMap(([up, down]): Draft[] => {
-    const starts = journal.records.flatMap(({ event, at }) =>
+    const starts = past.records.flatMap(({ event, at }) =>
       at >= from && event.kind === "sent" && event.value === "on" && (event.output === up.output || event.output === down.output)
         ? [event.output]
         : [],

@@ -1,5 +1,6 @@
 // What rules ask of outputs: each sentence and step as one claim, with all that must hold for it.
 import {
+  bandOf,
   branchCondition,
   type Condition,
   type EventSentence,
@@ -11,6 +12,7 @@ import {
   type Step,
   stepsIn,
   type Trigger,
+  targetsOf,
 } from "../house/index.js";
 import type { SpokenOf } from "../language/index.js";
 
@@ -32,6 +34,7 @@ export interface Ask {
   readonly about: SpokenOf;
 }
 
+const zero: Expression = { kind: "number", value: 0, unit: "K" };
 const on: Expression = { kind: "word", word: "on", of: ["on", "off"] };
 
 /** A fixed value that is asked for: a word, or a number in the unit it is written in. */
@@ -85,38 +88,6 @@ function following(house: House, output: string, keep: Keep, way: "raise" | "low
     value: keep.value,
     from: { low: way === "raise" ? low : high, high: all },
     to: { low: bottom, high: top },
-  };
-}
-
-/** The two ends of what a `keep` aims at. */
-export function targetsOf({ at }: Keep): [low: Expression, high: Expression] {
-  return "low" in at ? [at.low, at.high] : [at, at];
-}
-
-/** The switch points of one way of a `keep`, as expressions: where it starts, where it stops. */
-export function switchPoints(keep: Keep, way: "raise" | "lower"): { starts: Expression; stops: Expression; reached: boolean } {
-  const [low, high] = targetsOf(keep);
-  const tolerance = keep.tolerance ?? { below: zero, above: zero };
-  const bottom: Expression = { kind: "minus", left: low, right: tolerance.below };
-  const top: Expression = { kind: "plus", left: high, right: tolerance.above };
-  const both = keep.raiseWith !== undefined && keep.lowerWith !== undefined;
-  return way === "raise"
-    ? { starts: bottom, stops: both ? low : top, reached: both }
-    : { starts: top, stops: both ? high : bottom, reached: both };
-}
-
-const zero: Expression = { kind: "number", value: 0, unit: "K" };
-
-/** When one way of a `keep` drives, as a condition with memory. */
-function bandOf(keep: Keep, way: "raise" | "lower"): Condition {
-  const { starts, stops, reached } = switchPoints(keep, way);
-  const { value } = keep;
-  const [begin, end] =
-    way === "raise" ? (["below", reached ? "at least" : "above"] as const) : (["above", reached ? "at most" : "below"] as const);
-  return {
-    kind: "until",
-    condition: { kind: begin, left: value, right: starts },
-    reset: { kind: end, left: value, right: stops },
   };
 }
 

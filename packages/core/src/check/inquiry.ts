@@ -8,6 +8,7 @@ import {
   type Sensor,
   type Trigger,
   thingsBehind,
+  unitOfExpression,
   visitExpressions,
 } from "../house/index.js";
 import { HOUR, MINUTE } from "../time/index.js";
@@ -29,7 +30,7 @@ export class Inquiry {
   }
 
   unitOf(expression: Expression): Unit {
-    return this.scene.settled.graph.unitOf(expression);
+    return unitOfExpression(this.house, expression);
   }
 
   /** A base value as people read it. */

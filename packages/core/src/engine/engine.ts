@@ -1,7 +1,7 @@
 // Runs a house: inputs and time in, changes of outputs out. A pure function of the house, its starting state and the
 // inputs with their times; it reads no clock and does no I/O.
 import { Agenda, Evaluator, packed, windowed } from "../expression/index.js";
-import type { House, Value } from "../house/index.js";
+import { type House, typeOf, type Value } from "../house/index.js";
 import { type Clock, clockOf, dateOfDay, type Sky } from "../time/index.js";
 import { writeDuration } from "../units/index.js";
 import { clampTo, misfit, misfitNumber } from "./cell.js";
@@ -10,7 +10,6 @@ import type { Deed } from "./deed.js";
 import { actOf, type Hands, outputValue } from "./deeds.js";
 import { Events, type StepHost } from "./events.js";
 import type { Change, Engine, EngineOptions, Message, Notice } from "./interface.js";
-import type { Journal } from "./journal.js";
 import { FOR_EVER, restore, takeSnapshot } from "./memory.js";
 import { Outputs } from "./outputs.js";
 import {
@@ -151,8 +150,8 @@ class Runner implements Engine, StepHost, Hands {
     this.#start();
   }
 
-  get journal(): Journal | undefined {
-    return this.recorder.journal;
+  get asksObedience(): boolean {
+    return this.program.outputs.some(({ disobeys }) => disobeys >= 0);
   }
 
   get house(): House {
@@ -369,9 +368,9 @@ class Runner implements Engine, StepHost, Hands {
 
   value(name: string): Value | undefined {
     const derived = this.program.derived.get(name);
-    if (derived !== undefined) return ownOf(this.evaluator.current(derived), this.program.graph.typeOf(name));
-    const { node, type, kind } = this.#cell(name);
-    return ownOf(this.evaluator.current(kind === "sensor" ? this.program.graph.thing(name) : node), type);
+    if (derived !== undefined) return ownOf(this.evaluator.current(derived), typeOf(this.house, name));
+    const { type } = this.#cell(name);
+    return ownOf(this.evaluator.current(this.program.shown.get(name) as number), type);
   }
 
   watched(index: number): number {
@@ -475,7 +474,7 @@ class Runner implements Engine, StepHost, Hands {
       this.#phase = "inputs";
       this.evaluator.now = at;
       this.#againAt = Number.POSITIVE_INFINITY;
-      this.#quiet = this.journal === undefined;
+      this.#quiet = this.#options.journal === undefined;
       if (this.#inputsAt <= at) this.#takeInputs();
       this.#pending = this.#inputsAt;
       this.#takeDeadlines(at);

@@ -1,8 +1,7 @@
 // What an engine is to those who drive it: simulator, trial, running house, browser.
 import type { Expression, House, Value } from "../house/index.js";
 import type { Deed } from "./deed.js";
-import type { Journal, Reason } from "./journal.js";
-import type { Program } from "./program.js";
+import type { Reason, Recording } from "./journal.js";
 import type { Snapshot } from "./snapshot.js";
 
 /** How a house starts, and what is written down of it. */
@@ -18,7 +17,7 @@ export interface EngineOptions {
   /** Called after every instant in which something was looked at, with the state it shows to the outside. */
   readonly onInstant?: (at: number) => void;
   /** Where to write down what happens; with `restore`, the journal so far is gone on with. Left out: nowhere. */
-  readonly journal?: Journal;
+  readonly journal?: Recording;
 }
 
 /** An output that took another value. */
@@ -99,9 +98,8 @@ export interface Engine {
   takeNotices(): Notice[];
   /** What steps sent since the last call. */
   takeMessages(): Message[];
-  readonly journal: Journal | undefined;
-  /** The house compiled: what the numbers of nodes in the journal mean. */
-  readonly program: Program;
+  /** Whether something in the house asks if an output disobeys: its host then says what each one does, by `confirm`. */
+  readonly asksObedience: boolean;
   /** What of a restored snapshot did not fit the house, by name. */
   readonly leftOut: readonly string[];
   /** All that the house remembers, as plain JSON: to be restored later. */

@@ -1,6 +1,7 @@
-// What happened and because of what. Each record has an id, its instant and the ids of the records it came of, so that
-// *why* is a walk along causes.
-import type { Value } from "../house/index.js";
+// What happened and because of what, as an engine writes it down. Each record has an id, its instant and the ids of the
+// records it came of, so that *why* is a walk along causes. Expressions stand in it by their keys, which are equal for
+// equal expressions in every version of a house: a journal outlives the program that wrote it.
+import type { House, Value } from "../house/index.js";
 
 /** Why an output is as it is: what won, and what kept a stronger wish from winning. */
 export interface Reason {
@@ -21,8 +22,8 @@ export interface Reason {
 /** What happened. `value` is in the thing's own unit, undefined when unknown. */
 export type JournalEvent =
   | { readonly kind: "value"; readonly thing: string; readonly value: Value | undefined }
-  /** A node of the house's graph took a new value. */
-  | { readonly kind: "node"; readonly node: number; readonly value: number }
+  /** An expression took a new value: its key by number, see {@link Recording.keyOf}; in the base unit, NaN when unknown. */
+  | { readonly kind: "node"; readonly key: number; readonly value: number }
   | { readonly kind: "trigger"; readonly rule: string; readonly sentence: number }
   | { readonly kind: "step"; readonly rule: string; readonly sentence: number; readonly step: number }
   | { readonly kind: "decided"; readonly output: string; readonly value: Value | undefined; readonly reason: Reason }
@@ -46,14 +47,24 @@ export interface JournalRecord {
   readonly causes: readonly number[];
 }
 
-/** Records in the order in which they came, ids from 0. */
-export class Journal {
-  readonly records: JournalRecord[] = [];
+/** A sentence that may ask an output for something, and the key of what has to be true for it; none: it always asks. */
+export interface AskingSentence {
+  readonly rule: string;
+  readonly sentence: number;
+  readonly output: string;
+  readonly when: number | undefined;
+}
 
-  /** Adds a record and gives its id. */
-  add(at: number, event: JournalEvent, causes: readonly number[]): number {
-    const id = this.records.length;
-    this.records.push({ id, at, event, causes });
-    return id;
-  }
+/** What an engine writes its journal into: one in memory, or a host's own over a store. */
+export interface Recording {
+  /** A house begins to be written down, or goes on in another version. */
+  begin(house: House, asking: readonly AskingSentence[]): void;
+  /** The number of the key of an expression, in this recording for good. */
+  keyOf(key: string): number;
+  /** Writes a record and gives its id; ids count up by one. */
+  write(at: number, event: JournalEvent, causes: readonly number[]): number;
+  /** A sensor said again what it said last: no record, but it was heard. */
+  heard(key: number, at: number): void;
+  /** The id of the last record of each key that has one. */
+  lastOfKeys(): ReadonlyMap<number, number>;
 }

@@ -1,12 +1,14 @@
 // A house compiled for the engine: the graph of its expressions, and what each node, timer and output has to do with.
-import { Graph, placeOf } from "../expression/index.js";
+import { type Graph, GraphBuilder, placeOf } from "../expression/index.js";
 import {
+  bandOf,
   type DayTime,
   type Drive,
   type EventSentence,
   type Expression,
   type House,
   type Keep,
+  modesMentioned,
   type Occasion,
   type Output,
   type Permit,
@@ -17,9 +19,11 @@ import {
   type Text,
   type Thing,
   type Trigger,
-  thingsIn,
+  targetsOf,
   thingsOf,
+  typeOf,
   type Until,
+  unitOfExpression,
   type Value,
   type ValueType,
 } from "../house/index.js";
@@ -30,8 +34,6 @@ import { fromBase, toBase } from "../units/index.js";
 export interface Held {
   readonly when: number;
   readonly value: number;
-  /** Of a `keep`: the memory of its band, and which way it drives. */
-  readonly band?: { readonly node: number; readonly way: "raise" | "lower" };
 }
 
 /** A reason to ask something of an output. */
@@ -217,6 +219,8 @@ export interface Program {
   readonly cells: ReadonlyMap<string, Cell>;
   /** Nodes of all that holds a value and is no cell: lets and profiles. */
   readonly derived: ReadonlyMap<string, number>;
+  /** The node of what each cell shows: of a sensor that is smoothed, its mean. */
+  readonly shown: ReadonlyMap<string, number>;
   readonly outputs: readonly OutputProgram[];
   readonly claims: readonly ClaimProgram[];
   readonly events: readonly EventProgram[];
@@ -260,7 +264,7 @@ export function compile(house: House, watch: readonly Expression[] = []): Progra
 }
 
 class Compiler {
-  readonly #graph: Graph;
+  readonly #graph: GraphBuilder;
   readonly #claims: ClaimProgram[] = [];
   readonly #timers: Timer[] = [];
   readonly #outputs: ReadonlyMap<string, number>;
@@ -276,7 +280,7 @@ class Compiler {
     for (const { name, permits } of house.guards)
       for (const permit of permits)
         this.#permitsOf.set(permit.output, [...(this.#permitsOf.get(permit.output) ?? []), [name, permit]]);
-    this.#graph = new Graph(house);
+    this.#graph = new GraphBuilder(house);
     this.#outputs = new Map(house.outputs.map(({ name }, index) => [name, index]));
     this.#cells = this.#makeCells();
   }
@@ -284,6 +288,7 @@ class Compiler {
   compile(watch: readonly Expression[]): Program {
     const { house } = this;
     const graph = this.#graph;
+    const shown = new Map([...this.#cells].map(([name, { kind, node }]) => [name, kind === "sensor" ? graph.thing(name) : node]));
     const derived = new Map([...house.lets, ...house.profiles].map(({ name }) => [name, graph.thing(name)]));
     const countdowns = house.countdowns.map((_, index) => this.#countdown(index));
     const events: EventProgram[] = [];
@@ -322,9 +327,10 @@ class Compiler {
     const day = { timer: this.timer({ kind: "day" }) };
     const program = {
       house,
-      graph,
+      graph: graph.seal(),
       cells: this.#cells,
       derived,
+      shown,
       pulses: graph.nodes.flatMap(({ op, key, name }, node) => (op === "pulse" ? [pulseOf(key, name, node)] : [])),
       presses,
       watched,
@@ -341,7 +347,7 @@ class Compiler {
     return { ...program, listeners: listenersOf(program) };
   }
 
-  get graph(): Graph {
+  get graph(): GraphBuilder {
     return this.#graph;
   }
 
@@ -426,21 +432,8 @@ class Compiler {
   /** The memory of a band follows its signal at all times; `when` only decides whether it claims. */
   #keep(keep: Keep, when: number, claim: (output: string, held: Held) => number): void {
     const graph = this.#graph;
+    const [low, high] = targetsOf(keep).map((target) => graph.node(target)) as [number, number];
     const value = graph.node(keep.value);
-    const [low, high] =
-      "low" in keep.at ? [graph.node(keep.at.low), graph.node(keep.at.high)] : [graph.node(keep.at), graph.node(keep.at)];
-    const both = keep.raiseWith !== undefined && keep.lowerWith !== undefined;
-    const switches = (way: "raise" | "lower") => {
-      if (!keep.tolerance) throw new RangeError("a switch is kept by a tolerance");
-      const bottom = graph.combine("minus", low, graph.node(keep.tolerance.below));
-      const top = graph.combine("plus", high, graph.node(keep.tolerance.above));
-      if (way === "raise") {
-        const stops = both ? graph.compare("at least", value, low) : graph.compare("above", value, top);
-        return graph.until(graph.compare("below", value, bottom), stops);
-      }
-      const stops = both ? graph.compare("at most", value, high) : graph.compare("below", value, bottom);
-      return graph.until(graph.compare("above", value, top), stops);
-    };
     for (const [drive, way] of [
       [keep.raiseWith, "raise"],
       [keep.lowerWith, "lower"],
@@ -451,9 +444,9 @@ class Compiler {
         this.#follow(drive, distance, when, claim);
         continue;
       }
-      const node = switches(way);
-      for (const output of drive.outputs)
-        claim(output, { when: graph.all(when, node), value: this.#on(output), band: { node, way } });
+      if (!keep.tolerance) throw new RangeError("a switch is kept by a tolerance");
+      const band = graph.node(bandOf(keep, way));
+      for (const output of drive.outputs) claim(output, { when: graph.all(when, band), value: this.#on(output) });
     }
   }
 
@@ -521,21 +514,8 @@ class Compiler {
   }
 
   #modesOfRule(index: number): readonly string[] {
-    const known = this.#ruleModes.get(index);
-    if (known) return known;
-    const names = new Set<string>();
-    const follow = (name: string): void => {
-      if (names.has(name)) return;
-      names.add(name);
-      const found = this.#things.get(name);
-      if (found?.kind === "let") thingsIn(found.thing.value).forEach(follow);
-      if (found?.kind === "profile") thingsIn(found.thing.days).forEach(follow);
-    };
     const rule = this.house.rules[index];
-    thingsIn(rule).forEach(follow);
-    for (const sentence of rule?.sentences ?? [])
-      if ("when" in sentence) for (const trigger of sentence.when) if (trigger.kind === "changes") follow(trigger.of);
-    const modes = [...names].filter((name) => this.#things.get(name)?.kind === "mode");
+    const modes = this.#ruleModes.get(index) ?? (rule ? modesMentioned(this.house, rule) : []);
     this.#ruleModes.set(index, modes);
     return modes;
   }
@@ -564,7 +544,7 @@ class EventCompiler {
     this.#claim = claim;
   }
 
-  get #graph(): Graph {
+  get #graph(): GraphBuilder {
     return this.#compiler.graph;
   }
 
@@ -753,13 +733,13 @@ class EventCompiler {
 
   #typeOf(part: Expression): ValueType {
     if (part.kind === "value") {
-      const type = this.#graph.typeOf(part.of);
+      const type = typeOf(this.#compiler.house, part.of);
       return type.kind === "truth" ? { kind: "words", words: ["no", "yes"], ordered: false } : type;
     }
     if (part.kind === "clock" && part.what === "weekday") return { kind: "words", words: weekdayNames, ordered: true };
     if ((part.kind === "clock" && part.what === "time") || part.kind === "sun time" || part.kind === "time")
       return { kind: "time" };
-    return { kind: "number", unit: this.#graph.unitOf(part) };
+    return { kind: "number", unit: unitOfExpression(this.#compiler.house, part) };
   }
 }
 

@@ -1,5 +1,5 @@
-// Writes down what happens in a house and because of what; does nothing where no journal is kept.
-import type { Journal, JournalEvent, Reason, RunningProblem } from "./journal.js";
+// Tells a recording what happens in a house and because of what; does nothing where there is none.
+import type { AskingSentence, JournalEvent, Reason, Recording, RunningProblem } from "./journal.js";
 import { type Cell, type OutputProgram, ownOf, type Program } from "./program.js";
 
 /** What causes are left out of: nothing came before. */
@@ -11,18 +11,24 @@ export class Recorder {
   /** The last record of each node and output, the causes of what comes of them. */
   readonly #lastOfNode: number[] = [];
   readonly #lastOfOutput = new Map<string, number>();
+  /** The recording's number for the key of each node. */
+  readonly #keys: readonly number[];
+  /** What each sensor last said, so that what it says again is only heard. */
+  readonly #said = new Map<number, number>();
 
   constructor(
-    readonly journal: Journal | undefined,
+    readonly recording: Recording | undefined,
     readonly program: Program,
     readonly now: () => number,
     /** Told of each problem, as it may be asked for. */
     readonly onProblem: (code: RunningProblem) => void,
-  ) {}
+  ) {
+    this.#keys = recording ? program.graph.nodes.map(({ key }) => recording.keyOf(key)) : [];
+  }
 
   /** The id of the record, -1 without a journal. */
   note(event: JournalEvent, causes: readonly number[]): number {
-    return this.journal ? this.journal.add(this.now(), event, causes) : -1;
+    return this.recording ? this.recording.write(this.now(), event, causes) : -1;
   }
 
   problem(code: RunningProblem, text: string): void {
@@ -30,21 +36,32 @@ export class Recorder {
     this.onProblem(code);
   }
 
-  /** A thing was reported or set: what its node becomes comes of that. */
-  put({ name, node, type }: Cell, value: number): void {
-    if (!this.journal) return;
+  /** A thing was reported or set: what its node becomes comes of that. A sensor that says the same again is only heard. */
+  put({ name, node, type, kind }: Cell, value: number): void {
+    if (!this.recording) return;
+    if (kind === "sensor" && Object.is(this.#said.get(node), value)) {
+      this.recording.heard(this.#keys[node] as number, this.now());
+      return;
+    }
+    this.#said.set(node, value);
     this.#lastOfNode[node] = this.note({ kind: "value", thing: name, value: ownOf(value, type) }, this.cause);
   }
 
   changed(node: number, value: number): void {
-    if (!this.journal) return;
+    if (!this.recording) return;
     const { op, args } = this.program.graph.nodes[node] as Program["graph"]["nodes"][number];
+    // What was unknown may say the same again, and that is news.
+    if (op === "sensor" && Number.isNaN(value)) this.#said.delete(node);
     const causes = this.#causesOr(() => (op === "sensor" || op === "cell" ? [node] : args));
-    this.#lastOfNode[node] = this.note({ kind: "node", node, value }, causes);
+    this.#write(node, value, causes);
+  }
+
+  #write(node: number, value: number, causes: readonly number[]): void {
+    this.#lastOfNode[node] = this.note({ kind: "node", key: this.#keys[node] as number, value }, causes);
   }
 
   decided({ name, type, claims, permits }: OutputProgram, value: number, reason: Reason): void {
-    if (!this.journal) return;
+    if (!this.recording) return;
     const causes = this.#causesOr(() => [
       ...claims.flatMap(({ held }) => (held ? [held.when, held.value] : [])),
       ...permits.map(({ onlyWhile }) => onlyWhile),
@@ -53,7 +70,7 @@ export class Recorder {
   }
 
   sent({ name, type }: OutputProgram, value: number): void {
-    if (!this.journal) return;
+    if (!this.recording) return;
     this.note({ kind: "sent", output: name, value: ownOf(value, type) }, known([this.#lastOfOutput.get(name)]));
   }
 
@@ -67,13 +84,26 @@ export class Recorder {
 
   /** The journal begins with what is known, as of the start; one that is gone on with knows it already. */
   begin(values: Float64Array, goesOn: boolean): void {
-    if (!this.journal) return;
+    if (!this.recording) return;
+    this.recording.begin(this.program.house, this.#asking());
     if (goesOn) {
-      for (const { id, event } of this.journal.records) if (event.kind === "node") this.#lastOfNode[event.node] = id;
+      const last = this.recording.lastOfKeys();
+      this.#keys.forEach((key, node) => {
+        const id = last.get(key);
+        if (id !== undefined) this.#lastOfNode[node] = id;
+      });
       return;
     }
-    for (const [node, value] of values.entries())
-      if (!Number.isNaN(value)) this.#lastOfNode[node] = this.note({ kind: "node", node, value }, nothing);
+    for (const [node, value] of values.entries()) if (!Number.isNaN(value)) this.#write(node, value, nothing);
+  }
+
+  #asking(): AskingSentence[] {
+    const { claims, outputs } = this.program;
+    return claims.flatMap(({ rule, sentence, output, held }): AskingSentence[] => {
+      if (!held) return [];
+      const when = held.when < 0 ? undefined : this.#keys[held.when];
+      return [{ rule, sentence, output: outputs[output]?.name ?? "", when }];
+    });
   }
 }
 

@@ -15,7 +15,7 @@
 // A moving node has no value in `values` but a function of time, `at`. Comparisons of moving values have a deadline at
 // their next crossing, found to the millisecond by halving a stretch in which nothing turns; such a stretch ends at a
 // corner: where a window drops an entry, a schedule turns, a clamp begins.
-import type { Sensor } from "../house/index.js";
+import { type Sensor, typeOf } from "../house/index.js";
 import {
   EVERY_DAY,
   instantOn,
@@ -166,8 +166,9 @@ export class Evaluator {
     this.#aged = new Uint8Array(size);
     this.#lowest = new Float64Array(size).fill(Number.POSITIVE_INFINITY);
     this.#highest = new Float64Array(size).fill(Number.NEGATIVE_INFINITY);
+    const sensors = new Map(graph.house.sensors.map((sensor) => [sensor.name, sensor]));
     graph.nodes.forEach(({ op, name }, node) => {
-      if (op === "sensor") [this.#lowest[node], this.#highest[node]] = surelyIn(graph.sensorNamed(name));
+      if (op === "sensor") [this.#lowest[node], this.#highest[node]] = surelyIn(sensors.get(name) as Sensor);
     });
     for (const { op, args } of graph.nodes) if (op === "age") this.#aged[args[0] as number] = 1;
     [this.#parts, this.#partsAt] = packed(graph.nodes.map(({ args }) => args));
@@ -295,7 +296,7 @@ export class Evaluator {
     this.#quietLow[node] = Number.POSITIVE_INFINITY;
     this.#quietHigh[node] = Number.NEGATIVE_INFINITY;
     const { op, name } = this.#nodes[node] as Node;
-    const kind = op === "sensor" ? this.#graph.sensorNamed(name).type.kind : undefined;
+    const kind = op === "sensor" ? typeOf(this.#graph.house, name).kind : undefined;
     if (kind === undefined || kind === "words" || kind === "colour") return;
     if (Number.isNaN(this.values[node] as number) || this.#isTold(node)) return;
     this.#low = this.#lowest[node] as number;

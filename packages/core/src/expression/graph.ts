@@ -7,16 +7,14 @@ import {
   type DayTime,
   type Expression,
   type House,
-  type Sensor,
   type SeveralFunction,
   type Thing,
-  type TruthType,
   thingsOf,
   type ValueFunction,
   type ValueType,
 } from "../house/index.js";
 import { DAY, type SunEvent } from "../time/index.js";
-import { toBase, type Unit } from "../units/index.js";
+import { toBase } from "../units/index.js";
 
 /** What a node does with its parts. */
 export type Op =
@@ -134,16 +132,28 @@ export interface Node {
   readonly moving: boolean;
 }
 
-/** Numbers of the nodes of a house, and how to add more before the graph is run. */
-export class Graph {
-  readonly nodes: Node[] = [];
+/** Nodes of a house, each behind its parts: what is run. Nothing is added to it any more. */
+export interface Graph {
+  readonly house: House;
+  readonly nodes: readonly Node[];
   /** Nodes that somebody reads; the others are only parts of these. */
+  readonly asked: ReadonlySet<number>;
+}
+
+/** Numbers of the nodes of a house, and how to add more before the graph is run. */
+export class GraphBuilder implements Graph {
+  readonly nodes: Node[] = [];
   readonly asked = new Set<number>();
   readonly #byKey = new Map<string, number>();
   readonly #things: ReadonlyMap<string, Thing>;
 
   constructor(readonly house: House) {
     this.#things = thingsOf(house);
+  }
+
+  /** The graph as it is now. */
+  seal(): Graph {
+    return { house: this.house, nodes: [...this.nodes], asked: new Set(this.asked) };
   }
 
   #found(name: string): Thing {
@@ -175,63 +185,11 @@ export class Graph {
     return smoothOver ? this.#combine("mean over", [raw, this.#node(smoothOver)]) : raw;
   }
 
-  sensorNamed(name: string): Sensor {
-    const found = this.#found(name);
-    if (found.kind !== "sensor") throw new RangeError(`"${name}" is no sensor but a ${found.kind}`);
-    return found.thing;
-  }
-
   /** What a sensor reports, before it is smoothed. */
   sensor(name: string): number {
     const found = this.#found(name);
     const after = found.kind === "sensor" ? found.thing.unknownAfter : undefined;
     return this.#add("sensor", after ? [this.#node(after)] : [], name, name);
-  }
-
-  typeOf(name: string): ValueType | TruthType {
-    return this.#found(name).thing.type;
-  }
-
-  /** The unit a number is best told in: that of the first thing or number in it. */
-  unitOf(expression: Expression): Unit {
-    switch (expression.kind) {
-      case "number":
-        return expression.unit;
-      case "value": {
-        const type = this.typeOf(expression.of);
-        return type.kind === "number" ? type.unit : "";
-      }
-      case "plus":
-      case "minus":
-      case "times":
-      case "divided":
-        return this.unitOf(expression.left) || this.unitOf(expression.right);
-      case "negative":
-        return this.unitOf(expression.of);
-      case "if":
-        return this.unitOf(expression.then) || this.unitOf(expression.else);
-      case "pick":
-        return expression.cases.map(({ then }) => this.unitOf(then)).find((unit) => unit !== "") ?? "";
-      case "of several":
-        return expression.of.map((part) => this.unitOf(part)).find((unit) => unit !== "") ?? "";
-      case "call":
-        return callUnits[expression.function] ?? this.unitOf(expression.of[0] as Expression);
-      case "clamp":
-        return this.unitOf(expression.value) || this.unitOf(expression.low);
-      case "scale":
-        return this.unitOf(expression.to.low) || this.unitOf(expression.to.high);
-      case "over":
-        if (expression.function === "count") return "";
-        return expression.function === "time" ? "ms" : this.unitOf(expression.value);
-      case "age":
-      case "begins in":
-      case "ends in":
-        return "ms";
-      case "sun":
-        return "°";
-      default:
-        return "";
-    }
   }
 
   schedule(name: string): number {
@@ -454,13 +412,6 @@ export class Graph {
     return this.nodes.length - 1;
   }
 }
-
-const callUnits: Partial<Record<ValueFunction, Unit>> = {
-  dew_point: "°C",
-  absolute_humidity: "g/m³",
-  vapour_pressure_deficit: "kPa",
-  feels_like: "°C",
-};
 
 /** The events of the sun that the ends of a span of the clock go by. */
 export function eventsOf(node: Node): [SunEvent | undefined, SunEvent | undefined] {

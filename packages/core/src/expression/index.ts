@@ -1,6 +1,7 @@
 export { Agenda } from "./agenda.js";
 export { Evaluator, type NodeState } from "./evaluator.js";
 export { compares, compute } from "./functions.js";
-export { eventsOf, Graph, type Node, placeOf, windowed } from "./graph.js";
+export { eventsOf, type Graph, GraphBuilder, type Node, placeOf, windowed } from "./graph.js";
+export { Keys, type Series } from "./keys.js";
 export { packed } from "./packed.js";
 export { absoluteHumidity, relativeHumidity } from "./psychrometrics.js";

@@ -4,7 +4,9 @@ export { colours, nameOfColour } from "./colours.js";
 export type * from "./expression.js";
 export { baseOfNumber, givenIn, ownValue, recordedValue, unitOf } from "./given.js";
 export type * from "./house.js";
-export { isIn, type Thing, thingsBehind, thingsOf, titleOf } from "./lookup.js";
+export { bandOf, switchPoints, targetsOf } from "./keep.js";
+export { typeOf, unitOfExpression } from "./kinds.js";
+export { isIn, modesMentioned, type Thing, thingsBehind, thingsOf, titleOf } from "./lookup.js";
 export { branchCondition, setsIn, stepsIn } from "./steps.js";
 export type {
   ColourType,

@@ -1,6 +1,6 @@
 // Finding things of a house by name.
 
-import type { Dial, House, Let, Mode, Output, Profile, Sensor } from "./house.js";
+import type { Dial, House, Let, Mode, Output, Profile, Rule, Sensor } from "./house.js";
 import { thingsIn } from "./visit.js";
 
 /** A thing that holds a value. */
@@ -12,9 +12,14 @@ export type Thing =
   | { readonly kind: "let"; readonly thing: Let }
   | { readonly kind: "profile"; readonly thing: Profile };
 
+const thingsByHouse = new WeakMap<House, ReadonlyMap<string, Thing>>();
+
 /** Every thing that holds a value, by its whole name. */
 export function thingsOf(house: House): ReadonlyMap<string, Thing> {
+  const known = thingsByHouse.get(house);
+  if (known) return known;
   const things = new Map<string, Thing>();
+  thingsByHouse.set(house, things);
   for (const thing of house.sensors) things.set(thing.name, { kind: "sensor", thing });
   for (const thing of house.outputs) things.set(thing.name, { kind: "output", thing });
   for (const thing of house.dials) things.set(thing.name, { kind: "dial", thing });
@@ -45,4 +50,21 @@ export function isIn(zone: string | undefined, name: string): boolean {
 /** What people call a thing: its title, else its name in words. */
 export function titleOf(named: { readonly name: string; readonly title?: string }): string {
   return named.title ?? named.name;
+}
+
+/** Modes that a rule mentions in a condition, trigger or value, also behind lets and profiles. */
+export function modesMentioned(house: House, rule: Rule): readonly string[] {
+  const things = thingsOf(house);
+  const names = new Set<string>();
+  const follow = (name: string): void => {
+    if (names.has(name)) return;
+    names.add(name);
+    const found = things.get(name);
+    if (found?.kind === "let") thingsIn(found.thing.value).forEach(follow);
+    if (found?.kind === "profile") thingsIn(found.thing.days).forEach(follow);
+  };
+  thingsIn(rule).forEach(follow);
+  for (const sentence of rule.sentences)
+    if ("when" in sentence) for (const trigger of sentence.when) if (trigger.kind === "changes") follow(trigger.of);
+  return [...names].filter((name) => things.get(name)?.kind === "mode");
 }

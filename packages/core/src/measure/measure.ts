@@ -1,6 +1,7 @@
 // What a run was like: how often and how long each output worked, and how near each kept value stayed to its target.
-import { History, type Run, type Series } from "../engine/index.js";
-import type { Keep, Output } from "../house/index.js";
+import type { Run } from "../engine/index.js";
+import type { Series } from "../expression/index.js";
+import { type Expression, type Keep, type Output, unitOfExpression } from "../house/index.js";
 import { fromBase, greatest, least, type Unit, units } from "../units/index.js";
 
 /** Lengths of finished cycles, in milliseconds; a length cut off by the beginning or the end of the run does not count. */
@@ -55,20 +56,20 @@ export interface Measures {
 
 /** Measures a run between its `from` and its `to`. */
 export function measure(run: Run): Measures {
-  const history = new History(run);
-  const { house } = run.program;
+  const { past } = run;
+  const { house } = past;
   const kept = house.rules.flatMap((rule) =>
     rule.sentences.flatMap((sentence, index) => {
       if (!("keep" in sentence)) return [];
-      const measured = measureKept(history, run, sentence.keep, sentence.while);
+      const measured = measureKept(run, sentence.keep, sentence.while);
       return measured ? [{ rule: rule.name, sentence: index, ...measured }] : [];
     }),
   );
-  const notices = run.journal.records.filter(({ event, at }) => event.kind === "notice" && at >= run.from && at <= run.to).length;
+  const notices = past.notices(run.from, run.to).length;
   return {
     from: run.from,
     to: run.to,
-    outputs: house.outputs.map((output) => measureOutput(history, run, output)),
+    outputs: house.outputs.map((output) => measureOutput(run, output)),
     kept,
     notices,
   };
@@ -80,8 +81,8 @@ interface Stretch {
   readonly to: number;
 }
 
-function measureOutput(history: History, run: Run, output: Output): OutputMeasure {
-  const stretches = stretchesOf(history.seriesOf(output.name), run, output);
+function measureOutput(run: Run, output: Output): OutputMeasure {
+  const stretches = stretchesOf(run.past.line({ kind: "value", of: output.name }), run, output);
   const lengths = (on: boolean) => {
     const finished = stretches.filter((one) => one.on === on && one.from > run.from && one.to < run.to);
     return lengthsOf(finished.map(({ from, to }) => to - from));
@@ -119,13 +120,13 @@ function lengthsOf(ms: readonly number[]): Lengths | undefined {
   return { count: ms.length, mean, min: least(ms), max: greatest(ms) };
 }
 
-function measureKept(history: History, run: Run, keep: Keep, applies: Parameters<typeof nodeOf>[1] | undefined) {
-  const { graph } = run.program;
+function measureKept(run: Run, keep: Keep, applies: Expression | undefined) {
+  const { past } = run;
   const [low, high] = "low" in keep.at ? [keep.at.low, keep.at.high] : [keep.at, keep.at];
   const nothing: Keep["value"] = { kind: "number", value: 0, unit: "" };
   const { below: under, above: over } = keep.tolerance ?? { below: nothing, above: nothing };
-  const lines = [keep.value, low, high, under, over].map((part) => history.line(nodeOf(run, part)));
-  const when = applies ? [history.line(nodeOf(run, applies))] : [];
+  const lines = [keep.value, low, high, under, over].map((part) => past.line(part));
+  const when = applies ? [past.line(applies)] : [];
   let applied = 0;
   let within = 0;
   let known = 0;
@@ -144,7 +145,7 @@ function measureKept(history: History, run: Run, keep: Keep, applies: Parameters
     lowest = Math.min(lowest, x);
     highest = Math.max(highest, x);
   }
-  const unit = graph.unitOf(keep.value);
+  const unit = unitOfExpression(past.house, keep.value);
   if (known === 0) return undefined;
   return {
     value: keep.value,
@@ -155,10 +156,6 @@ function measureKept(history: History, run: Run, keep: Keep, applies: Parameters
     lowest: fromBase(lowest, unit),
     highest: fromBase(highest, unit),
   };
-}
-
-function nodeOf(run: Run, expression: Keep["value"]): number {
-  return run.program.graph.node(expression);
 }
 
 interface Piece {

@@ -27,6 +27,7 @@ export interface SimulationOptions {
 }
 
 export interface Simulation extends Run {
+  readonly past: Journal;
   readonly weather: Weather;
   readonly seed: number;
 }
@@ -62,7 +63,7 @@ export function simulate(house: House, options: SimulationOptions = {}): Simulat
     world.passTo(at);
     if (at === keepAt) kept = { at, snapshot: engine.snapshot() };
   }
-  return { program: engine.program, journal, from, to, weather, seed, ...(kept && { kept }) };
+  return { past: journal, from, to, weather, seed, ...(kept && { kept }) };
 }
 
 /** Local midnight of the first simulated trial, else of the first; without trials a day in winter. */

@@ -43,7 +43,7 @@ export class World {
     this.#every = every;
     this.#physics = physics;
     this.#random = randomFrom(seed);
-    this.#confirms = engine.program.outputs.some(({ disobeys }) => disobeys >= 0);
+    this.#confirms = engine.asksObedience;
   }
 
   /** Tells a sensor a value from an instant on, whatever its room is like. */

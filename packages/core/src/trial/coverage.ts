@@ -2,8 +2,8 @@
 //
 // A condition's effect is covered in the sense of modified condition/decision coverage (RTCA DO-178C, with masking after
 // Chilenski, DOT/FAA/AR-01/18): seen true and seen false, each time while turning it alone would have turned the whole.
-import { type Engine, Journal, type Program } from "../engine/index.js";
-import type { Condition, Expression, House, Trial } from "../house/index.js";
+import { compile, type Engine, Journal, type Program } from "../engine/index.js";
+import { type Condition, type Expression, type House, type Trial, unitOfExpression } from "../house/index.js";
 import type { SpokenOf } from "../language/index.js";
 import { writeExpression, writeSentence } from "../language/index.js";
 import { clockOf } from "../time/index.js";
@@ -63,6 +63,8 @@ export function coverage(house: House, onProgress?: (share: number) => void): Co
 
 class Study {
   readonly #house: House;
+  /** Which of the steps of a sentence are branches. */
+  readonly #program: Program;
   readonly #search: Search;
   readonly #decisions: readonly Decision[];
   readonly #bounds: readonly BoundPoint[];
@@ -74,6 +76,7 @@ class Study {
 
   constructor(house: House) {
     this.#house = house;
+    this.#program = compile(house);
     this.#search = new Search(new Settled(house));
     this.#decisions = decisionsIn(house);
     this.#bounds = this.#decisions.flatMap(({ about, condition }) =>
@@ -159,7 +162,7 @@ class Study {
   #boundPoint(about: SpokenOf, bound: BoundTest): BoundPoint {
     const { left, right } = bound;
     const { settled } = this.#search;
-    const unit = settled.graph.unitOf(left) || settled.graph.unitOf(right);
+    const unit = unitOfExpression(settled.house, left) || unitOfExpression(settled.house, right);
     const step = stepOf(unit);
     const name = writeExpression(left);
     const isSensor = left.kind === "value" && this.#house.sensors.some((sensor) => sensor.name === left.of);
@@ -204,8 +207,8 @@ class Study {
       last = values;
       this.#see(values, hit);
     };
-    const { engine } = new Play(this.#house, trial, timeline, { watch: this.#watch, journal, onInstant }).run();
-    this.#seeRun(journal, engine.program, hit);
+    new Play(this.#house, trial, timeline, { watch: this.#watch, journal, onInstant }).run();
+    this.#seeRun(journal, this.#program, hit);
     for (const point of hit) point.seen++;
   }
 

@@ -3,8 +3,7 @@
 // and Pappas 2009, Theoretical Computer Science 410; Donzé and Maler 2010, FORMATS). What is only true or false counts by
 // time, as theirs does: how much earlier or later it would have had to turn.
 
-import { Graph } from "../expression/index.js";
-import { baseOfNumber, type Expectation, type Expression, type House } from "../house/index.js";
+import { baseOfNumber, type Expectation, type Expression, type House, unitOfExpression } from "../house/index.js";
 import { differenceUnit, dimensionOf, greatest, least, stepOf, type Unit, units } from "../units/index.js";
 import type { Window } from "./timeline.js";
 import { at, type Line, numberWith, within } from "./verdict.js";
@@ -22,8 +21,7 @@ export interface Margin {
 export function distanceOf(house: House, condition: Expression): Expression | undefined {
   const distance = numberOf(condition);
   if (!distance) return undefined;
-  const graph = new Graph(house);
-  const sides = boundsOf(condition).map((side) => graph.unitOf(side));
+  const sides = boundsOf(condition).map((side) => unitOfExpression(house, side));
   const kinds = new Set(sides.map(dimensionOf));
   return kinds.size === 1 && !kinds.has("plain") ? distance : undefined;
 }

@@ -1,7 +1,16 @@
 // Houses with one small mistake in them: trials that pass all the same do not look at that place.
 
-import { Graph } from "../expression/index.js";
-import type { Bound, Condition, Expression, Guard, House, Rule, Sentence, Trial } from "../house/index.js";
+import {
+  type Bound,
+  type Condition,
+  type Expression,
+  type Guard,
+  type House,
+  type Rule,
+  type Sentence,
+  type Trial,
+  unitOfExpression,
+} from "../house/index.js";
 import type { SpokenOf } from "../language/index.js";
 import { writeExpression, writePermit, writeSentence, writeTrigger } from "../language/index.js";
 import { MINUTE } from "../time/index.js";
@@ -38,14 +47,11 @@ interface Change {
  * memory dropped, a condition negated, a time of day moved by half an hour, a sentence or permit taken out.
  */
 export function mutantsOf(house: House): Mutant[] {
-  const graph = new Graph(house);
   return [
-    ...house.rules.flatMap((rule) =>
-      rule.sentences.flatMap((sentence, index) => ofSentence(house, graph, rule, sentence, index)),
-    ),
-    ...house.guards.flatMap((guard) => ofGuard(house, graph, guard)),
+    ...house.rules.flatMap((rule) => rule.sentences.flatMap((sentence, index) => ofSentence(house, rule, sentence, index))),
+    ...house.guards.flatMap((guard) => ofGuard(house, guard)),
     ...house.lets.flatMap((one) =>
-      changesIn(graph, one.value).map((change) =>
+      changesIn(house, one.value).map((change) =>
         mutant(
           { kind: "thing", name: one.name },
           change,
@@ -87,7 +93,7 @@ function replaced<Holder>(holder: Holder, part: object, to: unknown): Holder {
   return Object.fromEntries(Object.entries(holder).map(([key, inner]) => [key, replaced(inner, part, to)])) as Holder;
 }
 
-function ofSentence(house: House, graph: Graph, rule: Rule, sentence: Sentence, index: number): Mutant[] {
+function ofSentence(house: House, rule: Rule, sentence: Sentence, index: number): Mutant[] {
   const about: SpokenOf = { kind: "sentence", rule: rule.name, sentence: index };
   const withSentences = (sentences: readonly Sentence[]): House => ({
     ...house,
@@ -106,10 +112,10 @@ function ofSentence(house: House, graph: Graph, rule: Rule, sentence: Sentence, 
   };
   const inHouse = (replace: Replace) =>
     withSentences(rule.sentences.map((other) => (other === sentence ? replace(sentence) : other)));
-  return [without, ...changesOf(graph, sentence).map((change) => mutant(about, change, inHouse, touches))];
+  return [without, ...changesOf(house, sentence).map((change) => mutant(about, change, inHouse, touches))];
 }
 
-function ofGuard(house: House, graph: Graph, guard: Guard): Mutant[] {
+function ofGuard(house: House, guard: Guard): Mutant[] {
   const withPermits = (permits: Guard["permits"]): House => ({
     ...house,
     guards: house.guards.map((other) => (other === guard ? { ...guard, permits } : other)),
@@ -128,24 +134,24 @@ function ofGuard(house: House, graph: Graph, guard: Guard): Mutant[] {
         return withPermits(guard.permits.filter((other) => other !== permit));
       },
     };
-    return [without, ...changesIn(graph, permit.onlyWhile).map((change) => mutant(about, change, inHouse, touches))];
+    return [without, ...changesIn(house, permit.onlyWhile).map((change) => mutant(about, change, inHouse, touches))];
   });
 }
 
-function changesOf(graph: Graph, sentence: Sentence): Change[] {
+function changesOf(house: House, sentence: Sentence): Change[] {
   if (!("do" in sentence)) {
-    const own = sentence.while ? changesIn(graph, sentence.while) : [];
+    const own = sentence.while ? changesIn(house, sentence.while) : [];
     return "keep" in sentence ? [...own, ...changesOfKeep(sentence.keep)] : own;
   }
   const conditions = sentence.when.flatMap((trigger): Change[] => {
-    if (trigger.kind === "becomes true") return changesIn(graph, trigger.condition);
+    if (trigger.kind === "becomes true") return changesIn(house, trigger.condition);
     if (trigger.kind !== "at" || trigger.at.time.kind !== "time") return [];
     const ms = (trigger.at.time.ms + 30 * MINUTE) % (24 * 60 * MINUTE);
     const later = { ...trigger, at: { ...trigger.at, time: { kind: "time", ms } as const } };
     return [{ part: trigger, to: later, before: writeTrigger(trigger), after: writeTrigger(later) }];
   });
-  const provided = sentence.provided ? changesIn(graph, sentence.provided) : [];
-  return [...conditions, ...provided, ...branchesIn(sentence.do).flatMap((one) => changesIn(graph, one))];
+  const provided = sentence.provided ? changesIn(house, sentence.provided) : [];
+  return [...conditions, ...provided, ...branchesIn(sentence.do).flatMap((one) => changesIn(house, one))];
 }
 
 function branchesIn(steps: Extract<Sentence, { do: unknown }>["do"]): Condition[] {
@@ -175,8 +181,8 @@ function changesOfKeep({ at, tolerance, value }: Extract<Sentence, { keep: unkno
 }
 
 /** Mistakes in a condition and its parts. */
-function changesIn(graph: Graph, expression: Expression): Change[] {
-  const own = variantsOf(graph, expression).map(
+function changesIn(house: House, expression: Expression): Change[] {
+  const own = variantsOf(house, expression).map(
     (to): Change => ({
       part: expression,
       to,
@@ -185,7 +191,7 @@ function changesIn(graph: Graph, expression: Expression): Change[] {
       isCondition: true,
     }),
   );
-  return [...own, ...conditionsWithin(expression).flatMap((part) => changesIn(graph, part))];
+  return [...own, ...conditionsWithin(expression).flatMap((part) => changesIn(house, part))];
 }
 
 function conditionsWithin(expression: Expression): Condition[] {
@@ -209,13 +215,13 @@ function conditionsWithin(expression: Expression): Condition[] {
 
 const turned: Readonly<Record<Bound, Bound>> = { above: "below", below: "above", "at least": "at most", "at most": "at least" };
 
-function variantsOf(graph: Graph, expression: Expression): Expression[] {
+function variantsOf(house: House, expression: Expression): Expression[] {
   switch (expression.kind) {
     case "above":
     case "below":
     case "at least":
     case "at most":
-      return [{ ...expression, kind: turned[expression.kind] }, ...movedBounds(graph, expression)];
+      return [{ ...expression, kind: turned[expression.kind] }, ...movedBounds(house, expression)];
     case "for":
     case "in the last":
       return [expression.condition];
@@ -236,9 +242,9 @@ function variantsOf(graph: Graph, expression: Expression): Expression[] {
 }
 
 /** A plain difference to either side. */
-function movedBounds(graph: Graph, bound: Extract<Expression, { kind: Bound }>): Expression[] {
+function movedBounds(house: House, bound: Extract<Expression, { kind: Bound }>): Expression[] {
   const { right } = bound;
-  const unit = graph.unitOf(bound.left) || graph.unitOf(right);
+  const unit = unitOfExpression(house, bound.left) || unitOfExpression(house, right);
   if (right.kind === "word" || right.kind === "time" || right.kind === "date" || unit === "") return [];
   const far = plainMove(right.kind === "number" ? toBase(right) : Number.NaN, unit);
   return ([-1, 1] as const).map((sign) => ({ ...bound, right: movedBy(right, sign * far, unit) }));

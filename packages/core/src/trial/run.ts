@@ -1,6 +1,6 @@
 // Runs trials: a timeline into an engine, the lines of its expectations out, a verdict for each.
 import { type Engine, Journal, type Run } from "../engine/index.js";
-import type { Expectation, Expression, House, Trial } from "../house/index.js";
+import { type Expectation, type Expression, type House, type Trial, unitOfExpression } from "../house/index.js";
 import { writeExpectation } from "../language/index.js";
 import { clockOf } from "../time/index.js";
 import { distanceOf, figureMargin, limitOf, type Margin, marginOf } from "./margin.js";
@@ -58,8 +58,8 @@ export interface TrialOptions {
 /** Runs one trial of a house and judges each of its expectations. */
 export function runTrial(house: House, trial: Trial, { keepAt }: TrialOptions = {}): TrialResult {
   const journal = new Journal();
-  const { engine, kept, timeline, verdicts } = judgeTrial(house, trial, { journal, margins: true, keepAt });
-  const run: Run = { program: engine.program, journal, from: timeline.from, to: timeline.to, ...(kept && { kept }) };
+  const { kept, timeline, verdicts } = judgeTrial(house, trial, { journal, margins: true, keepAt });
+  const run: Run = { past: journal, from: timeline.from, to: timeline.to, ...(kept && { kept }) };
   return { trial, passed: verdicts.every(({ passed }) => passed), verdicts, run };
 }
 
@@ -86,16 +86,16 @@ function judgeTrial(house: House, trial: Trial, { journal, margins = false, keep
   const watch = watched.flatMap(({ conditions, distance }) => (distance ? [...conditions, distance] : conditions));
   const lines = watch.map((condition): Line => ({ times: [], values: [], moments: isMoment(condition) }));
   const onInstant = (at: number, engine: Engine) => lines.forEach((line, index) => write(line, at, engine.watched(index)));
-  const { engine, kept } = new Play(house, trial, timeline, { watch, onInstant, ...(journal && { journal }) }).run(keepAt);
+  const { kept } = new Play(house, trial, timeline, { watch, onInstant, ...(journal && { journal }) }).run(keepAt);
   let next = 0;
   const verdicts = trial.expectations.map((expectation, index) => {
     const { conditions, distance } = watched[index] as Watched;
     const own = lines.slice(next, next + conditions.length);
     next += own.length;
-    const far = distance && { line: lines[next++] as Line, unit: engine.program.graph.unitOf(distance) };
+    const far = distance && { line: lines[next++] as Line, unit: unitOfExpression(house, distance) };
     return judge(expectation, timeline.windows[index] as Window, own, far, timeline.to);
   });
-  return { engine, kept, timeline, verdicts };
+  return { kept, timeline, verdicts };
 }
 
 function watchedOf(house: House, expectation: Expectation, margins: boolean): Watched {

@@ -1,6 +1,6 @@
 // What a condition is in a house where everything has been as it is for ever: spans have run, windows are full of one
 // value. A band between its two points remembers what the situation says it does.
-import { compares, compute, eventsOf, Graph, type Node, windowed } from "../expression/index.js";
+import { compares, compute, eventsOf, GraphBuilder, type Node, windowed } from "../expression/index.js";
 import type { Expression, House } from "../house/index.js";
 import { exampleDay } from "../physics/index.js";
 import {
@@ -50,14 +50,14 @@ const bounds: ReadonlySet<Node["op"]> = new Set<Node["op"]>(["above", "below", "
 const remembers: ReadonlySet<Node["op"]> = new Set<Node["op"]>(["until", "limited until"]);
 
 export class Settled {
-  readonly graph: Graph;
+  readonly graph: GraphBuilder;
   readonly sky: Sky;
   /** Midnight of the day that examples are told of. */
   readonly beginning: number;
   readonly #schedules = new Map<string, readonly Stretch[]>();
 
   constructor(readonly house: House) {
-    this.graph = new Graph(house);
+    this.graph = new GraphBuilder(house);
     this.beginning = exampleDay(house);
     this.sky = { clock: clockOf(house.clock), place: house.place };
   }

@@ -1,6 +1,6 @@
 // Why a condition is true, false or unknown at an instant: its parts with their values, in sentences.
-import { History, ownOf, type Run } from "../engine/index.js";
-import type { Expression } from "../house/index.js";
+import { ownOf, type Past, type Run, sinceAt, valueAt } from "../engine/index.js";
+import { type Expression, type House, typeOf, unitOfExpression } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { type Clock, clockOf, stretchOf } from "../time/index.js";
 import { fromBase, writeDuration, writeReading, writeTimeOfDay } from "../units/index.js";
@@ -18,7 +18,8 @@ export function explanation(says: string, because: readonly Explanation[] = []):
 
 /** Speaks about a run as it was at one instant. */
 export class Narrator {
-  readonly history: History;
+  readonly past: Past;
+  readonly house: House;
   readonly clock: Clock;
   /** Where the journal begins: what was so then, was so before. */
   readonly beginning: number;
@@ -27,22 +28,20 @@ export class Narrator {
     readonly run: Run,
     readonly at: number,
   ) {
-    this.history = new History(run);
-    this.clock = clockOf(run.program.house.clock);
-    this.beginning = run.journal.records[0]?.at ?? run.from;
-  }
-
-  node(expression: Expression): number {
-    return this.run.program.graph.node(expression);
+    this.past = run.past;
+    this.house = run.past.house;
+    this.clock = clockOf(this.house.clock);
+    this.beginning = run.past.beginning;
   }
 
   /** 1 true, 0 false, NaN unknown; or a number in base units. */
   value(expression: Expression, instant = this.at): number {
-    return this.history.at(this.node(expression), instant);
+    return valueAt(this.past.line(expression), instant);
   }
 
-  since(node: number): number {
-    return this.history.since(node, this.at);
+  /** Since when an expression has had the value it has; the run's beginning where it always had it. */
+  since(expression: Expression): number {
+    return sinceAt(this.past.line(expression), this.at) ?? this.run.from;
   }
 
   /** An instant beside the one spoken of. */
@@ -53,17 +52,16 @@ export class Narrator {
   /** What a value reads: `41.9 %RH`, `open`; told apart from a number, in base units, that it stands beside. */
   reading(expression: Expression, instant = this.at, beside = Number.NaN): string {
     if (expression.kind === "word") return expression.word;
-    const { graph } = this.run.program;
     const base = this.value(expression, instant);
     if (Number.isNaN(base)) return "unknown";
     if (expression.kind === "time") return writeTimeOfDay(expression.ms);
     if (expression.kind === "value") {
-      const type = graph.typeOf(expression.of);
+      const type = typeOf(this.house, expression.of);
       const own = ownOf(base, type);
       if (typeof own === "string") return own;
       if (type.kind === "time") return writeTimeOfDay(base);
     }
-    const unit = graph.unitOf(expression);
+    const unit = unitOfExpression(this.house, expression);
     if (unit === "ms" || unit === "min") return writeDuration(base);
     return writeReading(fromBase(base, unit), unit, fromBase(beside, unit));
   }
@@ -106,7 +104,7 @@ export class Narrator {
       case "until":
         return this.#until(expression, truth);
       case "during": {
-        const { schedules, place } = this.run.program.house;
+        const { schedules, place } = this.house;
         const calendar = schedules.find(({ name }) => name === expression.schedule) ?? { openings: [] };
         const { until } = stretchOf(calendar, { clock: this.clock, place }, this.at);
         const ends = Number.isFinite(until) ? ` until ${this.when(until)}` : "";
@@ -146,7 +144,7 @@ export class Narrator {
   }
 
   #sinceWhen(expression: Expression): string {
-    const since = this.since(this.node(expression));
+    const since = this.since(expression);
     return since <= this.beginning ? "" : `, since ${this.when(since)}`;
   }
 
@@ -154,7 +152,7 @@ export class Narrator {
     const held = this.value(condition);
     const says = writeExpression({ kind: "for", condition, duration });
     if (held !== 1) return explanation(`${says}: not so`, [this.explain(condition)]);
-    const since = this.since(this.node(condition));
+    const since = this.since(condition);
     const lasts = this.value(duration);
     if (truth === 1) return explanation(`${says}: since ${this.when(since)}`, this.#inner(condition));
     return explanation(
@@ -166,7 +164,7 @@ export class Narrator {
   #inTheLast({ condition, duration }: Extract<Expression, { kind: "in the last" }>, truth: number): Explanation {
     const says = writeExpression({ kind: "in the last", condition, duration });
     if (this.value(condition) === 1) return explanation(`${says}: it is so now`, this.#inner(condition));
-    const ended = this.since(this.node(condition));
+    const ended = this.since(condition);
     if (truth === 1) {
       const ends = this.when(ended + this.value(duration));
       return explanation(`${says}: until ${this.when(ended)}, which counts until ${ends}`);
@@ -177,7 +175,7 @@ export class Narrator {
   #until(expression: Extract<Expression, { kind: "until" }>, truth: number): Explanation {
     const { condition, reset } = expression;
     const says = writeExpression(expression);
-    const since = this.since(this.node(expression));
+    const since = this.since(expression);
     const now = [this.explain(truth === 1 ? reset : condition)];
     if (Number.isNaN(truth)) return explanation(`${says}: unknown`, now);
     return explanation(`${says}: ${truth === 1 ? "holds" : "does not hold"} since ${this.when(since)}`, now);

@@ -1,5 +1,5 @@
 // What a condition still lacks at an instant: by how much a value is off, how long it must last yet.
-import type { Bound, Condition, Expression } from "../house/index.js";
+import { type Bound, type Condition, type Expression, unitOfExpression } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { differenceUnit, units, writeDuration, writeReading } from "../units/index.js";
 import { type Explanation, explanation, type Narrator } from "./condition.js";
@@ -37,7 +37,7 @@ function farOff(narrator: Narrator, bound: Extract<Expression, { kind: Bound }>)
   const { says } = narrator.explain(bound);
   const distance = narrator.value(bound.left) - narrator.value(bound.right);
   if (Number.isNaN(distance)) return explanation(says);
-  const unit = narrator.run.program.graph.unitOf(bound.left);
+  const unit = unitOfExpression(narrator.house, bound.left);
   const wantsMore = bound.kind === "above" || bound.kind === "at least";
   if (unit === "") return explanation(says);
   const size = Math.abs(distance);
@@ -51,7 +51,7 @@ function tooShort(narrator: Narrator, condition: Extract<Expression, { kind: "fo
   const lasts = narrator.value(condition.duration);
   const inner = lacking(narrator, condition.condition);
   if (inner.length > 0) return explanation(`${says}: not so, and then it must last ${writeDuration(lasts)}`, inner);
-  const since = narrator.since(narrator.node(condition.condition));
+  const since = narrator.since(condition.condition);
   const left = since + lasts - narrator.at;
   return explanation(`${says}: only since ${narrator.when(since)}, ${writeDuration(Math.max(0, left))} more are lacking`);
 }

@@ -1,6 +1,6 @@
 // Instants and values as people say them.
-import { History, type Run } from "../engine/index.js";
-import type { Value, ValueType } from "../house/index.js";
+import { ownOf, type Run, valueAt } from "../engine/index.js";
+import { typeOf, type Value, type ValueType } from "../house/index.js";
 import { type Clock, dateOfDay, SECOND } from "../time/index.js";
 import { writeReading, writeTimeOfDay } from "../units/index.js";
 
@@ -26,11 +26,11 @@ export function sayValue(type: ValueType, value: Value | undefined): string {
 }
 
 /**
- * What a sensor, output, dial or mode had at an instant of a run.
+ * What a sensor, output, dial, mode or let had at an instant of a run.
  * @throws RangeError when the house has no such thing
  */
 export function readingOf(run: Run, thing: string, at: number): string {
-  const cell = run.program.cells.get(thing);
-  if (!cell) throw new RangeError(`the house has no thing called "${thing}"`);
-  return sayValue(cell.type, new History(run).valueOf(thing, at));
+  const type = typeOf(run.past.house, thing);
+  const value = ownOf(valueAt(run.past.line({ kind: "value", of: thing }), at), type);
+  return type.kind === "truth" ? (value === undefined ? "unknown" : String(value)) : sayValue(type, value);
 }

@@ -4,7 +4,6 @@ import { World } from "../physics/index.js";
 import { clockOf, DAY, HOUR, MINUTE } from "../time/index.js";
 import { type Explanation, explanation, Narrator } from "./condition.js";
 import { sayInstant, sayValue } from "./moments.js";
-import { lastReason } from "./why.js";
 
 /**
  * When an output next turns, and because of what, if every sensor goes on saying what it says; looked for over a day.
@@ -12,9 +11,9 @@ import { lastReason } from "./why.js";
  * @throws RangeError when the run kept nothing, or the house has no such output
  */
 export function whatNext(run: Run, output: string): Explanation {
-  const { kept, program } = run;
+  const { kept, past } = run;
   if (!kept) throw new RangeError("the run kept nothing to go on from; ask it to with keepAt");
-  const { house } = program;
+  const { house } = past;
   const type = house.outputs.find(({ name }) => name === output)?.type;
   if (!type) throw new RangeError(`the house has no output called "${output}"`);
   const journal = new Journal();
@@ -32,8 +31,8 @@ export function whatNext(run: Run, output: string): Explanation {
     world.passTo(at);
     const change = engine.takeChanges().find((one) => one.output === output && one.value !== before);
     if (!change) continue;
-    const then: Run = { program: engine.program, journal, from: kept.at, to: at };
-    const { rule, guard, hand } = lastReason(then, output, change.at);
+    const then: Run = { past: journal, from: kept.at, to: at };
+    const { rule, guard, hand } = journal.reason(output, change.at);
     const narrator = new Narrator(then, change.at);
     const because =
       rule !== undefined

@@ -3,6 +3,7 @@ import type { Run } from "../engine/index.js";
 import type { EventSentence, Rule } from "../house/index.js";
 import { writeTrigger } from "../language/index.js";
 import { type Explanation, explanation, Narrator } from "./condition.js";
+import { sayInstant } from "./moments.js";
 
 /** A notice of a run, in the order in which they came. */
 export interface ToldNotice {
@@ -12,11 +13,8 @@ export interface ToldNotice {
 }
 
 /** What was told in a run, from its beginning to its end. */
-export function noticesOf({ journal, from, to }: Run): ToldNotice[] {
-  return journal.records.flatMap(({ event, at }) => {
-    if (event.kind !== "notice" || at < from || at > to) return [];
-    return [{ at, text: event.text, ...(event.through !== undefined && { through: event.through }) }];
-  });
+export function noticesOf({ past, from, to }: Run): ToldNotice[] {
+  return past.notices(from, to).map(({ by: _, ...told }) => told);
 }
 
 /**
@@ -25,25 +23,23 @@ export function noticesOf({ journal, from, to }: Run): ToldNotice[] {
  * @throws RangeError when the run has no such notice
  */
 export function whyNotice(run: Run, number: number): Explanation {
-  const { records } = run.journal;
-  const told = records.filter(({ event, at }) => event.kind === "notice" && at >= run.from && at <= run.to);
-  const record = told[number - 1];
-  if (record?.event.kind !== "notice") throw new RangeError(`the run has no notice ${number}, only ${told.length}`);
-  const narrator = new Narrator(run, record.at);
-  const clock = new Narrator(run, run.from);
-  const through = record.event.through === undefined ? "" : ` through ${record.event.through}`;
-  const head = `notice ${number}, at ${clock.when(record.at)}${through}: "${record.event.text}"`;
-  const step = record.causes.map((id) => records[id]).find((one) => one?.event.kind === "step");
-  if (step?.event.kind !== "step") return explanation(head);
-  const { rule: name, sentence } = step.event;
-  const rule = run.program.house.rules.find((one) => one.name === name) as Rule;
+  const told = run.past.notices(run.from, run.to);
+  const notice = told[number - 1];
+  if (!notice) throw new RangeError(`the run has no notice ${number}, only ${told.length}`);
+  const narrator = new Narrator(run, notice.at);
+  const through = notice.through === undefined ? "" : ` through ${notice.through}`;
+  const when = sayInstant(narrator.clock, notice.at, run.from);
+  const head = `notice ${number}, at ${when}${through}: "${notice.text}"`;
+  if (!notice.by) return explanation(head);
+  const { rule: name, sentence, startedAt } = notice.by;
+  const rule = run.past.house.rules.find((one) => one.name === name) as Rule;
   const event = rule.sentences[sentence] as EventSentence;
-  const trigger = step.causes.map((id) => records[id]).find((one) => one?.event.kind === "trigger");
   const title = rule.title === undefined ? "" : ` "${rule.title}"`;
-  const started = trigger
-    ? `rule ${name}${title} was started at ${narrator.when(trigger.at)}`
-    : `rule ${name}${title} was run by hand`;
-  return explanation(head, [explanation(started, trigger ? startedBy(run, event, trigger.at) : [])]);
+  const started =
+    startedAt === undefined
+      ? `rule ${name}${title} was run by hand`
+      : `rule ${name}${title} was started at ${narrator.when(startedAt)}`;
+  return explanation(head, [explanation(started, startedAt === undefined ? [] : startedBy(run, event, startedAt))]);
 }
 
 /** The triggers that were true then, and what was provided. */

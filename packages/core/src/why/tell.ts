@@ -1,6 +1,6 @@
 // The house read back in sentences: what there is, who may claim each output and in which order, rules with their switch
 // points as numbers, when schedules and moments next come, and what uses each dial.
-import { createEngine, type Engine, ownOf } from "../engine/index.js";
+import { createEngine, type Engine, restOf } from "../engine/index.js";
 import {
   type Drive,
   type Expression,
@@ -8,6 +8,7 @@ import {
   type House,
   type Keep,
   type Let,
+  modesMentioned,
   type Output,
   type Range,
   type Rule,
@@ -17,6 +18,7 @@ import {
   setsIn,
   type Trigger,
   thingsIn,
+  unitOfExpression,
   type Value,
   type ValueType,
 } from "../house/index.js";
@@ -163,10 +165,10 @@ export class Teller {
       const standing = rule.standing === "plain" ? "" : `, ${rule.standing}`;
       return explanation(`rule ${rule.name}${standing}, ${way}: ${this.#asks(sentence, output.name)}`);
     });
-    const program = this.#engine.program.outputs.find(({ name }) => name === output.name);
-    const rest = program?.atRest === undefined ? undefined : ownOf(program.atRest, output.type);
+    const rest = restOf(output);
     const idle = rest === undefined ? "else it stays as it is" : `else ${sayValue(output.type, rest)}`;
-    const ending = (program?.modes ?? []).map((node) => this.#engine.program.graph.nodes[node]?.name);
+    const asking = new Set(askersOf(this.#house, output.name).map(({ rule }) => rule));
+    const ending = [...new Set([...asking].flatMap((rule) => modesMentioned(this.#house, rule)))];
     const lasts = this.#house.handLasts ? writeExpression(this.#house.handLasts) : "2 h";
     const hand = `a person's hand, until they say, else ${ending.length > 0 ? `until ${ending.join(" or ")} changes` : `for ${lasts}`}`;
     const protects = (name: string) => name === "atLeast" || name === "atMost";
@@ -196,7 +198,7 @@ export class Teller {
   /** `on below 42 %RH, off above 48 %RH`. */
   switchPoints(keep: Keep, way: "raise" | "lower"): string {
     const drive = (way === "raise" ? keep.raiseWith : keep.lowerWith) as Drive;
-    const unit = this.#engine.program.graph.unitOf(keep.value);
+    const unit = unitOfExpression(this.#house, keep.value);
     const [low, high] = endsOf(keep).map((end) => this.#number(end)) as [number, number];
     const say = (base: number) => (Number.isNaN(base) ? "an unknown value" : writeReading(fromBase(base, unit), unit));
     if (drive.proportion) {
@@ -247,7 +249,7 @@ export class Teller {
 
   #bounds(holder: unknown): string[] {
     return boundsIn(holder).map((bound) => {
-      const unit = this.#engine.program.graph.unitOf(bound);
+      const unit = unitOfExpression(this.#house, bound);
       const base = this.#number(bound);
       const value = Number.isNaN(base) ? "unknown now" : `${writeReading(fromBase(base, unit), unit)} now`;
       return `${writeExpression(bound)} is ${value}`;

@@ -1,13 +1,12 @@
 // Why an output is not otherwise: every rule that could have asked for something else, and what each still lacked.
 import { type Ask, asksOf } from "../check/index.js";
-import type { OutputProgram, Reason, Run } from "../engine/index.js";
-import type { Condition, EventSentence, Trigger } from "../house/index.js";
+import type { Reason, Run } from "../engine/index.js";
+import { type Condition, type EventSentence, type Output, type Trigger, unitOfExpression } from "../house/index.js";
 import { writeExpression, writePermit, writeTrigger } from "../language/index.js";
 import { nextOccurrence, stretchOf } from "../time/index.js";
 import { differenceUnit, fromBase, units, writeReading } from "../units/index.js";
 import { type Explanation, explanation, Narrator } from "./condition.js";
 import { lacking } from "./lacking.js";
-import { lastReason } from "./why.js";
 
 /**
  * Why an output does not have another value at an instant of a run.
@@ -16,12 +15,12 @@ import { lastReason } from "./why.js";
  */
 export function whyNot(run: Run, output: string, at: number, wanted?: string): Explanation {
   if (at < run.from || at > run.to) throw new RangeError(`instant ${at} is outside the run, ${run.from} to ${run.to}`);
-  const program = run.program.outputs.find(({ name }) => name === output);
-  if (!program) throw new RangeError(`the house has no output called "${output}"`);
-  return new Missing(run, program, at, wanted).tell();
+  const found = run.past.house.outputs.find(({ name }) => name === output);
+  if (!found) throw new RangeError(`the house has no output called "${output}"`);
+  return new Missing(run, found, at, wanted).tell();
 }
 
-function otherWord({ name, type }: OutputProgram, narrator: Narrator): string | undefined {
+function otherWord({ name, type }: Output, narrator: Narrator): string | undefined {
   if (type.kind !== "words" || type.words.length !== 2) return undefined;
   const value = narrator.reading({ kind: "value", of: name });
   return type.words.find((word) => word !== value);
@@ -30,25 +29,25 @@ function otherWord({ name, type }: OutputProgram, narrator: Narrator): string | 
 class Missing {
   readonly #narrator: Narrator;
   readonly #run: Run;
-  readonly #program: OutputProgram;
+  readonly #output: Output;
   readonly #wanted: string | undefined;
   readonly #reason: Reason;
 
-  constructor(run: Run, program: OutputProgram, at: number, wanted: string | undefined) {
+  constructor(run: Run, output: Output, at: number, wanted: string | undefined) {
     this.#run = run;
-    this.#program = program;
+    this.#output = output;
     this.#narrator = new Narrator(run, at);
-    this.#wanted = wanted ?? otherWord(program, this.#narrator);
-    this.#reason = lastReason(run, program.name, at);
+    this.#wanted = wanted ?? otherWord(output, this.#narrator);
+    this.#reason = run.past.reason(output.name, at);
   }
 
   tell(): Explanation {
-    const { name } = this.#program;
+    const { name } = this.#output;
     const narrator = this.#narrator;
     const value = narrator.reading({ kind: "value", of: name });
     if (value === this.#wanted)
-      return explanation(`${name} is ${value}, since ${narrator.when(narrator.since(this.#program.node))}`);
-    const asks = asksOf(this.#run.program.house).filter((ask) => ask.output === name && this.#isOther(ask, value));
+      return explanation(`${name} is ${value}, since ${narrator.when(narrator.since({ kind: "value", of: name }))}`);
+    const asks = asksOf(narrator.house).filter((ask) => ask.output === name && this.#isOther(ask, value));
     const parts = [...this.#standing(value), ...this.#permits(), ...asks.flatMap((ask) => this.#ask(ask))];
     const other = this.#wanted ?? "anything else";
     const head = `${name} is ${value}, not ${other}`;
@@ -74,10 +73,10 @@ class Missing {
 
   /** Permits for the value asked about that do not hold. */
   #permits(): Explanation[] {
-    const { house } = this.#run.program;
+    const { house } = this.#narrator;
     return house.guards.flatMap((guard) =>
       guard.permits
-        .filter(({ output, onlyWhile }) => output === this.#program.name && this.#narrator.value(onlyWhile) !== 1)
+        .filter(({ output, onlyWhile }) => output === this.#output.name && this.#narrator.value(onlyWhile) !== 1)
         .filter(({ what }) => !("word" in what) || this.#wanted === undefined || what.word === this.#wanted)
         .map((permit) =>
           explanation(
@@ -107,16 +106,15 @@ class Missing {
   }
 
   /** The band of a `keep` is told by its switch point. */
-  #lacks(condition: Condition, { keep, rule, sentence }: Ask): Explanation[] {
-    const band = this.#program.claims.find((claim) => claim.rule === rule.name && claim.sentence === sentence)?.held?.band;
+  #lacks(condition: Condition, { keep }: Ask): Explanation[] {
     const isBand =
       keep !== undefined && condition.kind === "until" && condition.condition.kind === (keep.way === "raise" ? "below" : "above");
-    if (!isBand || !band || !("left" in condition.condition)) return lacking(this.#narrator, condition);
-    if (this.#narrator.history.at(band.node, this.#narrator.at) === 1) return [];
+    if (!isBand || !("left" in condition.condition)) return lacking(this.#narrator, condition);
+    if (this.#narrator.value(condition) === 1) return [];
     const { left, right } = condition.condition;
     const narrator = this.#narrator;
-    const unit = this.#run.program.graph.unitOf(left);
-    const point = this.#number(right);
+    const unit = unitOfExpression(this.#narrator.house, left);
+    const point = narrator.value(right);
     const now = narrator.value(left);
     const side = keep.way === "raise" ? "below" : "above";
     const reading = `${writeExpression(left)} ${narrator.reading(left, narrator.at, point)}`;
@@ -131,22 +129,10 @@ class Missing {
     ];
   }
 
-  /** A sum that the program need not have as a whole. */
-  #number(expression: Parameters<Narrator["value"]>[0]): number {
-    if (expression.kind === "plus" || expression.kind === "minus") {
-      const [left, right] = [this.#narrator.value(expression.left), this.#narrator.value(expression.right)];
-      return expression.kind === "plus" ? left + right : left - right;
-    }
-    return this.#narrator.value(expression);
-  }
-
   #event(event: EventSentence, ask: Ask): Explanation[] {
     const narrator = this.#narrator;
-    const fired = this.#run.journal.records.findLast(
-      ({ event: one, at }) =>
-        one.kind === "trigger" && one.rule === ask.rule.name && one.sentence === ask.sentence && at <= narrator.at,
-    );
-    if (!fired) {
+    const fired = this.#run.past.lastOf("trigger", ask.rule.name, ask.sentence, narrator.at);
+    if (fired === undefined) {
       const provided = event.provided ? lacking(narrator, event.provided) : [];
       return [
         explanation(
@@ -158,7 +144,7 @@ class Missing {
     }
     const ended = ask.way === "for a time" ? "that is over" : "something later took that back, or is stronger";
     return [
-      explanation(`it was started at ${narrator.when(fired.at)}: ${ended}`),
+      explanation(`it was started at ${narrator.when(fired)}: ${ended}`),
       ...event.when.map((trigger) => this.#trigger(trigger)),
     ];
   }
@@ -166,12 +152,12 @@ class Missing {
   /** When a trigger next comes, or what it waits for. */
   #trigger(trigger: Trigger): Explanation {
     const narrator = this.#narrator;
-    const sky = { clock: narrator.clock, place: this.#run.program.house.place };
+    const sky = { clock: narrator.clock, place: this.#narrator.house.place };
     const says = `when ${writeTrigger(trigger)}`;
     switch (trigger.kind) {
       case "becomes true": {
         if (narrator.value(trigger.condition) !== 1) return explanation(says, lacking(narrator, trigger.condition));
-        const since = narrator.when(narrator.since(narrator.node(trigger.condition)));
+        const since = narrator.when(narrator.since(trigger.condition));
         return explanation(`${says}: it has been so since ${since}, and does not become so anew`);
       }
       case "at": {
@@ -181,7 +167,7 @@ class Missing {
       }
       case "begins":
       case "ends": {
-        const schedule = this.#run.program.house.schedules.find(({ name }) => name === trigger.schedule);
+        const schedule = this.#narrator.house.schedules.find(({ name }) => name === trigger.schedule);
         const { open, until } = schedule
           ? stretchOf(schedule, sky, narrator.at)
           : { open: false, until: Number.POSITIVE_INFINITY };

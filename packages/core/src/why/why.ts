@@ -1,6 +1,6 @@
 // Why an output is as it is: who won, what they rest on, what kept others back, and what each of them still lacks.
-import type { ClaimProgram, JournalRecord, OutputProgram, Reason, Run } from "../engine/index.js";
-import type { Expression, Guard, Keep, Rule, Sentence } from "../house/index.js";
+import type { Reason, Run } from "../engine/index.js";
+import { bandOf, type Expression, type Guard, type Keep, type Rule, type Sentence, unitOfExpression } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { equalNumbers, fromBase, writeReading } from "../units/index.js";
 import { type Explanation, explanation, Narrator } from "./condition.js";
@@ -11,35 +11,28 @@ import { type Explanation, explanation, Narrator } from "./condition.js";
  */
 export function why(run: Run, output: string, at: number): Explanation {
   if (at < run.from || at > run.to) throw new RangeError(`instant ${at} is outside the run, ${run.from} to ${run.to}`);
-  const program = run.program.outputs.find(({ name }) => name === output);
-  if (!program) throw new RangeError(`the house has no output called "${output}"`);
-  return new OutputStory(run, program, at).tell();
-}
-
-/** The reason of an output's last decision. */
-export function lastReason({ journal }: Run, output: string, instant: number): Reason {
-  const isDecision = ({ event, at }: JournalRecord) => event.kind === "decided" && event.output === output && at <= instant;
-  const last = journal.records.findLast(isDecision)?.event;
-  return last?.kind === "decided" ? last.reason : {};
+  if (!run.past.house.outputs.some(({ name }) => name === output))
+    throw new RangeError(`the house has no output called "${output}"`);
+  return new OutputStory(run, output, at).tell();
 }
 
 class OutputStory {
   readonly #narrator: Narrator;
   readonly #run: Run;
-  readonly #program: OutputProgram;
+  readonly #output: string;
 
-  constructor(run: Run, program: OutputProgram, at: number) {
+  constructor(run: Run, output: string, at: number) {
     this.#run = run;
-    this.#program = program;
+    this.#output = output;
     this.#narrator = new Narrator(run, at);
   }
 
   tell(): Explanation {
-    const { name, node } = this.#program;
-    const since = this.#narrator.since(node);
-    const value = this.#narrator.reading({ kind: "value", of: name });
-    const head = `${name} is ${value}, since ${this.#narrator.when(since)}`;
-    return explanation(head, this.#because(lastReason(this.#run, name, this.#narrator.at)));
+    const thing: Expression = { kind: "value", of: this.#output };
+    const since = this.#narrator.since(thing);
+    const value = this.#narrator.reading(thing);
+    const head = `${this.#output} is ${value}, since ${this.#narrator.when(since)}`;
+    return explanation(head, this.#because(this.#run.past.reason(this.#output, this.#narrator.at)));
   }
 
   #because(reason: Reason): Explanation[] {
@@ -59,9 +52,9 @@ class OutputStory {
   }
 
   #guard(name: string): Explanation {
-    const guard = this.#run.program.house.guards.find((one) => one.name === name) as Guard;
+    const guard = this.#narrator.house.guards.find((one) => one.name === name) as Guard;
     const refusing = guard.permits.filter(
-      ({ output, onlyWhile }) => output === this.#program.name && this.#narrator.value(onlyWhile) !== 1,
+      ({ output, onlyWhile }) => output === this.#output && this.#narrator.value(onlyWhile) !== 1,
     );
     return explanation(
       `guard ${name} forbids more`,
@@ -70,9 +63,9 @@ class OutputStory {
   }
 
   #rule(name: string, index: number): Explanation {
-    const rule = this.#run.program.house.rules.find((one) => one.name === name) as Rule;
+    const rule = this.#narrator.house.rules.find((one) => one.name === name) as Rule;
     const sentence = rule.sentences[index] as Sentence;
-    if ("keep" in sentence) return this.#keep(rule, index, sentence.keep, sentence.while);
+    if ("keep" in sentence) return this.#keep(rule, sentence.keep, sentence.while);
     if ("hold" in sentence) return explanation(`${sayRule(rule)} holds it`, this.#while(sentence.while));
     if ("cycle" in sentence) return explanation(`${sayRule(rule)} switches it on and off in turn`, this.#while(sentence.while));
     return this.#asked(rule, index);
@@ -84,27 +77,22 @@ class OutputStory {
 
   /** A step asked for it: when, and what had happened. */
   #asked(rule: Rule, index: number): Explanation {
-    const isStep = ({ event, at }: JournalRecord) =>
-      event.kind === "step" && event.rule === rule.name && event.sentence === index && at <= this.#narrator.at;
-    const step = this.#run.journal.records.findLast(isStep);
-    const when = step ? ` at ${this.#narrator.when(step.at)}` : "";
+    const { at } = this.#narrator;
+    const step = this.#run.past.lastOf("step", rule.name, index, at);
+    const when = step === undefined ? "" : ` at ${this.#narrator.when(step)}`;
     return explanation(`${sayRule(rule)} asked for it${when}`);
   }
 
-  #claimOf(rule: string, index: number): ClaimProgram | undefined {
-    return this.#program.claims.find((claim) => claim.rule === rule && claim.sentence === index);
-  }
-
-  #keep(rule: Rule, index: number, keep: Keep, applies: Expression | undefined): Explanation {
-    const band = this.#claimOf(rule.name, index)?.held?.band;
+  #keep(rule: Rule, keep: Keep, applies: Expression | undefined): Explanation {
     const narrator = this.#narrator;
-    if (!band) return explanation(`${sayRule(rule)} follows in proportion`, this.#while(applies));
-    const points = this.#points(keep, band.way);
+    const way = wayOf(keep, this.#output);
+    if (way === undefined) return explanation(`${sayRule(rule)} follows in proportion`, this.#while(applies));
+    const points = this.#points(keep, way);
     const name = writeExpression(keep.value);
-    const began = narrator.since(band.node);
+    const began = narrator.since(bandOf(keep, way));
     const then = narrator.reading(keep.value, began, points.startsAt);
     const now = narrator.reading(keep.value, narrator.at, points.stopsAt);
-    const side = band.way === "raise" ? "below" : "above";
+    const side = way === "raise" ? "below" : "above";
     const start =
       began <= narrator.beginning
         ? `${name} was ${side} ${points.starts} before the beginning`
@@ -115,9 +103,8 @@ class OutputStory {
 
   /** The two switch points of one way of a `keep`, with how they come about. */
   #points(keep: Keep, way: "raise" | "lower"): { starts: string; startsAt: number; stops: string; stopsAt: number } {
-    const { graph } = this.#run.program;
     const narrator = this.#narrator;
-    const unit = graph.unitOf(keep.value);
+    const unit = unitOfExpression(this.#narrator.house, keep.value);
     const say = (base: number) => writeReading(fromBase(base, unit), unit);
     const [low, high] = "low" in keep.at ? [keep.at.low, keep.at.high] : [keep.at, keep.at];
     const below = keep.tolerance ? narrator.value(keep.tolerance.below) : 0;
@@ -137,35 +124,49 @@ class OutputStory {
 
   /** What each rule that could have asked still lacks. */
   #others(): Explanation[] {
-    const { house } = this.#run.program;
-    return this.#program.claims.flatMap(({ rule, sentence, held }): Explanation[] => {
-      const named = house.rules.find(({ name }) => name === rule) as Rule;
-      const said = named.sentences[sentence] as Sentence;
-      if (!held || "do" in said) return [];
-      // One that asks now, and is refused, is told like one that has its way.
-      if (held.when < 0 || this.#narrator.history.at(held.when, this.#narrator.at) === 1) {
-        return [explanation("it is asked for all the same", [this.#rule(rule, sentence)])];
-      }
-      return [explanation(`${sayRule(named)} would, but`, this.#lacks(said, held.band))];
-    });
+    return this.#narrator.house.rules.flatMap((rule) =>
+      rule.sentences.flatMap((sentence, index): Explanation[] => {
+        if ("do" in sentence || !outputsOf(sentence).includes(this.#output)) return [];
+        // One that asks now, and is refused, is told like one that has its way.
+        if (this.#run.past.asked(rule.name, index, this.#output, this.#narrator.at))
+          return [explanation("it is asked for all the same", [this.#rule(rule.name, index)])];
+        return [explanation(`${sayRule(rule)} would, but`, this.#lacks(sentence))];
+      }),
+    );
   }
 
-  #lacks(
-    sentence: Exclude<Sentence, { do: unknown }>,
-    band: { node: number; way: "raise" | "lower" } | undefined,
-  ): Explanation[] {
+  #lacks(sentence: StateSentence): Explanation[] {
     const narrator = this.#narrator;
     const parts: Explanation[] = [];
     if (sentence.while && narrator.value(sentence.while) !== 1) parts.push(narrator.explain(sentence.while));
-    if ("keep" in sentence && band && narrator.history.at(band.node, narrator.at) !== 1) {
-      const { starts, startsAt } = this.#points(sentence.keep, band.way);
-      const side = band.way === "raise" ? "below" : "above";
+    const way = "keep" in sentence ? wayOf(sentence.keep, this.#output) : undefined;
+    if ("keep" in sentence && way && narrator.value(bandOf(sentence.keep, way)) !== 1) {
+      const { starts, startsAt } = this.#points(sentence.keep, way);
+      const side = way === "raise" ? "below" : "above";
       const { value } = sentence.keep;
       const reading = narrator.reading(value, narrator.at, startsAt);
       parts.push(explanation(`${writeExpression(value)} ${reading} has not been ${side} ${starts}`));
     }
     return parts;
   }
+}
+
+type StateSentence = Exclude<Sentence, { readonly do: unknown }>;
+
+function outputsOf(sentence: StateSentence): readonly string[] {
+  if ("hold" in sentence) return sentence.hold.map(({ output }) => output);
+  if ("cycle" in sentence) return sentence.cycle.outputs;
+  return [sentence.keep.raiseWith, sentence.keep.lowerWith].flatMap((drive) => drive?.outputs ?? []);
+}
+
+/** Which way a `keep` drives an output by its band; in proportion it has none. */
+function wayOf({ raiseWith, lowerWith }: Keep, output: string): "raise" | "lower" | undefined {
+  const drives = [
+    ["raise", raiseWith],
+    ["lower", lowerWith],
+  ] as const;
+  const own = drives.find(([, drive]) => drive?.outputs.includes(output));
+  return own?.[1]?.proportion ? undefined : own?.[0];
 }
 
 function sayRule({ name, title }: Rule): string {

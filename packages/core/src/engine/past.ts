@@ -1,0 +1,261 @@
+// What is read of a journal: by why, measures, charts, trials and panels. The one in memory keeps the line of each
+// expression as its records come, so that a question is a look-up; another may stand over a store.
+import { Keys, type Series } from "../expression/index.js";
+import type { Expression, House } from "../house/index.js";
+import type { AskingSentence, JournalEvent, JournalRecord, Reason, Recording } from "./journal.js";
+import type { Snapshot } from "./snapshot.js";
+
+/** A notice that was told, and the step it came of. */
+export interface NoticeRecord {
+  readonly at: number;
+  readonly text: string;
+  readonly through?: string;
+  /** The sentence whose step told it, and when what started its steps fired; left out where a person ran them. */
+  readonly by?: { readonly rule: string; readonly sentence: number; readonly startedAt?: number };
+}
+
+/** The past of a house, in memory or in a store. */
+export interface Past {
+  /** The version that ran last. */
+  readonly house: House;
+  /** Where it begins: what was so then, was so before. */
+  readonly beginning: number;
+  /** The line of an expression; what was not written down is put together from its parts, where these are enough. */
+  line(expression: Expression): Series;
+  /** The reason of the last decision on an output, at an instant or before it. */
+  reason(output: string, at: number): Reason;
+  /** Whether a sentence asked an output for something at an instant. */
+  asked(rule: string, sentence: number, output: string, at: number): boolean;
+  /** When a sentence last was started, and last did a step, at an instant or before it. */
+  lastOf(kind: "trigger" | "step", rule: string, sentence: number, at: number): number | undefined;
+  /** What was told from one instant to another, both included. */
+  notices(from: number, to: number): readonly NoticeRecord[];
+}
+
+/** A stretch of a house's life, written down. */
+export interface Run {
+  readonly past: Past;
+  /** Milliseconds since 1970 UTC. */
+  readonly from: number;
+  readonly to: number;
+  /** The house as it was at an instant, where that was asked for. */
+  readonly kept?: { readonly at: number; readonly snapshot: Snapshot };
+}
+
+interface Line {
+  readonly times: number[];
+  readonly values: number[];
+  /** The last record of it, and when it was last heard of. */
+  id: number;
+  heard: number;
+}
+
+/** A journal in memory, and what can be read of it. As plain JSON it may be kept, and read by another program. */
+export class Journal implements Recording, Past {
+  readonly #records: JournalRecord[] = [];
+  readonly #keys: string[] = [];
+  readonly #numbers = new Map<string, number>();
+  readonly #lines: (Line | undefined)[] = [];
+  readonly #decisions = new Map<string, { readonly times: number[]; readonly reasons: Reason[] }>();
+  readonly #happened = new Map<string, number[]>();
+  readonly #notices: NoticeRecord[] = [];
+  readonly #asking = new Map<string, AskingSentence>();
+  #house: House | undefined;
+  #known: Keys | undefined;
+
+  /** In the order in which they came, ids from 0. */
+  get records(): readonly JournalRecord[] {
+    return this.#records;
+  }
+
+  // ── Written ─────────────────────────────────────────────────────────────────────────────────────────────────────────
+
+  begin(house: House, asking: readonly AskingSentence[]): void {
+    this.#house = house;
+    this.#known = undefined;
+    for (const one of asking) this.#asking.set(askingKey(one.rule, one.sentence, one.output), one);
+  }
+
+  keyOf(key: string): number {
+    const known = this.#numbers.get(key);
+    if (known !== undefined) return known;
+    this.#numbers.set(key, this.#keys.length);
+    return this.#keys.push(key) - 1;
+  }
+
+  write(at: number, event: JournalEvent, causes: readonly number[]): number {
+    const id = this.#records.length;
+    const record = { id, at, event, causes };
+    this.#records.push(record);
+    this.#see(record);
+    return id;
+  }
+
+  heard(key: number, at: number): void {
+    const line = this.#lines[key];
+    if (line) line.heard = at;
+  }
+
+  lastOfKeys(): ReadonlyMap<number, number> {
+    return new Map(this.#lines.flatMap((line, key) => (line ? [[key, line.id] as const] : [])));
+  }
+
+  #see({ id, at, event, causes }: JournalRecord): void {
+    switch (event.kind) {
+      case "node": {
+        const line = this.#lines[event.key] ?? { times: [], values: [], id, heard: at };
+        this.#lines[event.key] = line;
+        line.id = id;
+        line.heard = at;
+        put(line.times, line.values, at, event.value);
+        break;
+      }
+      case "decided": {
+        const line = this.#decisions.get(event.output) ?? { times: [], reasons: [] };
+        this.#decisions.set(event.output, line);
+        put(line.times, line.reasons, at, event.reason);
+        break;
+      }
+      case "trigger":
+      case "step": {
+        const key = happeningKey(event.kind, event.rule, event.sentence);
+        const times = this.#happened.get(key) ?? [];
+        this.#happened.set(key, times);
+        times.push(at);
+        break;
+      }
+      case "notice":
+        this.#notices.push({ at, text: event.text, ...through(event.through), ...this.#toldBy(causes) });
+        break;
+      default:
+    }
+  }
+
+  #toldBy(causes: readonly number[]): Pick<NoticeRecord, "by"> {
+    const step = causes.map((id) => this.#records[id]).find((one) => one?.event.kind === "step");
+    if (step?.event.kind !== "step") return {};
+    const { rule, sentence } = step.event;
+    const trigger = step.causes.map((id) => this.#records[id]).find((one) => one?.event.kind === "trigger");
+    return { by: { rule, sentence, ...(trigger && { startedAt: trigger.at }) } };
+  }
+
+  // ── Read ────────────────────────────────────────────────────────────────────────────────────────────────────────────
+
+  get house(): House {
+    if (!this.#house) throw new RangeError("nothing has been written into this journal");
+    return this.#house;
+  }
+
+  get beginning(): number {
+    return this.#records[0]?.at ?? Number.NEGATIVE_INFINITY;
+  }
+
+  line(expression: Expression): Series {
+    this.#known ??= new Keys(this.house);
+    return this.#known.lineOf(expression, (key) => {
+      const number = this.#numbers.get(key);
+      return number === undefined ? undefined : this.#lines[number];
+    });
+  }
+
+  reason(output: string, at: number): Reason {
+    const line = this.#decisions.get(output);
+    return line?.reasons[lastNotAfter(line.times, at)] ?? {};
+  }
+
+  asked(rule: string, sentence: number, output: string, at: number): boolean {
+    const asking = this.#asking.get(askingKey(rule, sentence, output));
+    if (!asking) return false;
+    if (asking.when === undefined) return true;
+    const line = this.#lines[asking.when];
+    return line !== undefined && line.values[lastNotAfter(line.times, at)] === 1;
+  }
+
+  lastOf(kind: "trigger" | "step", rule: string, sentence: number, at: number): number | undefined {
+    const times = this.#happened.get(happeningKey(kind, rule, sentence)) ?? [];
+    return times[lastNotAfter(times, at)];
+  }
+
+  notices(from: number, to: number): readonly NoticeRecord[] {
+    return this.#notices.filter(({ at }) => at >= from && at <= to);
+  }
+
+  // ── Kept ────────────────────────────────────────────────────────────────────────────────────────────────────────────
+
+  toJSON(): StoredJournal {
+    const records = this.#records.map(({ at, event, causes }): StoredJournal["records"][number] => {
+      // Unknown is null, as JSON has no other word for it.
+      const value = event.kind === "node" && Number.isNaN(event.value) ? { ...event, value: null } : event;
+      return [at, value, causes];
+    });
+    return { version: 1, house: this.house, keys: this.#keys, asking: [...this.#asking.values()], records };
+  }
+
+  /**
+   * A journal read back from JSON: it answers as it did.
+   * @throws RangeError when it is no journal of this version
+   */
+  static fromJSON(json: unknown): Journal {
+    const version = typeof json === "object" && json !== null && "version" in json ? json.version : undefined;
+    if (version !== 1) throw new RangeError(`this is no journal of version 1, but ${JSON.stringify(version)}`);
+    const { house, keys, asking, records } = json as StoredJournal;
+    const journal = new Journal();
+    for (const key of keys) journal.keyOf(key);
+    journal.begin(house, asking);
+    for (const [at, event, causes] of records) {
+      const known = event.kind === "node" && event.value === null ? { ...event, value: Number.NaN } : (event as JournalEvent);
+      journal.write(at, known, causes);
+    }
+    return journal;
+  }
+}
+
+/** A journal as plain JSON. */
+export interface StoredJournal {
+  readonly version: 1;
+  readonly house: House;
+  /** Keys of expressions, by their numbers. */
+  readonly keys: readonly string[];
+  readonly asking: readonly AskingSentence[];
+  readonly records: readonly (readonly [
+    at: number,
+    event: JournalEvent | { readonly kind: "node"; readonly key: number; readonly value: null },
+    causes: readonly number[],
+  ])[];
+}
+
+const askingKey = (rule: string, sentence: number, output: string) => `${rule} ${sentence} ${output}`;
+const happeningKey = (kind: string, rule: string, sentence: number) => `${kind} ${rule} ${sentence}`;
+const through = (way: string | undefined) => (way === undefined ? {} : { through: way });
+
+/** The last value of an instant is the one it shows. */
+function put<Value>(times: number[], values: Value[], at: number, value: Value): void {
+  if (times.at(-1) === at) {
+    values[values.length - 1] = value;
+    return;
+  }
+  times.push(at);
+  values.push(value);
+}
+
+/** The index of the last time not after an instant, or -1. */
+export function lastNotAfter(times: readonly number[], instant: number): number {
+  let low = 0;
+  let high = times.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((times[middle] as number) <= instant) low = middle + 1;
+    else high = middle;
+  }
+  return low - 1;
+}
+
+/** What a line had at an instant, after its last turn; NaN before it had anything. */
+export function valueAt({ times, values }: Series, instant: number): number {
+  return values[lastNotAfter(times, instant)] ?? Number.NaN;
+}
+
+/** Since when a line has had the value it has at an instant; nothing where it never had one. */
+export function sinceAt({ times }: Series, instant: number): number | undefined {
+  return times[lastNotAfter(times, instant)];
+}
