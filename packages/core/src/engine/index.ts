@@ -1,7 +1,7 @@
 export type { Deed } from "./deed.js";
 export { createEngine } from "./engine.js";
 export type { Change, Engine, EngineOptions, Message, Notice } from "./interface.js";
-export type { AskingSentence, JournalEvent, JournalRecord, Reason, Recording, RunningProblem } from "./journal.js";
+export type { JournalEvent, JournalRecord, Reason, Recording, RunningProblem } from "./journal.js";
 export {
   Journal,
   lastNotAfter,

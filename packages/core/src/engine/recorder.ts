@@ -39,7 +39,8 @@ export class Recorder {
   /** A thing was reported or set: what its node becomes comes of that. A sensor that says the same again is only heard. */
   put({ name, node, type, kind }: Cell, value: number): void {
     if (!this.recording) return;
-    if (kind === "sensor" && Object.is(this.#said.get(node), value)) {
+    const before = this.#said.get(node);
+    if (kind === "sensor" && (before === value || Object.is(before, value))) {
       this.recording.heard(this.#keys[node] as number, this.now());
       return;
     }

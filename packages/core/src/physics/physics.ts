@@ -148,7 +148,8 @@ class SimulatedHouse implements Physics {
       const unit = unitOf(sensor);
       this.#read.set(sensor.name, () => {
         const base = of(this.#rooms.air(room), this.#light[room] as number);
-        return kept(Math.round(fromBase(base, unit) * parts) / parts);
+        // Nothing below zero reads 0 as well.
+        return kept(Math.round(fromBase(base, unit) * parts) / parts + 0);
       });
       return;
     }
