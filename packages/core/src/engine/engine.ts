@@ -1,6 +1,6 @@
 // Runs a house: inputs and time in, changes of outputs out. A pure function of the house, its starting state and the
 // inputs with their times; it reads no clock and does no I/O.
-import { Agenda, Evaluator, packed, windowed } from "../expression/index.js";
+import { Agenda, Evaluator, ops, packed, type Quiet } from "../expression/index.js";
 import { type House, typeOf, type Value } from "../house/index.js";
 import { type Clock, clockOf, dateOfDay, type Sky } from "../time/index.js";
 import { writeDuration } from "../units/index.js";
@@ -54,6 +54,7 @@ const QUEUED = 1;
 const REFUSED = 2;
 /** As far as instants go. */
 const LAST_INSTANT = Number.MAX_SAFE_INTEGER;
+const NEVER = Number.NEGATIVE_INFINITY;
 
 /** More turns in one instant mean that rules chase each other. */
 const MOST_TURNS = 64;
@@ -66,6 +67,7 @@ class Runner implements Engine, StepHost, Hands {
   readonly program: Program;
   readonly agenda: Agenda;
   readonly evaluator: Evaluator;
+  readonly #quietly: Quiet;
   readonly outputs: Outputs;
   readonly events: Events;
   readonly recorder: Recorder;
@@ -102,8 +104,11 @@ class Runner implements Engine, StepHost, Hands {
   #againAt = Number.POSITIVE_INFINITY;
   /** The earlier of the two. */
   #pending = Number.POSITIVE_INFINITY;
-  /** The latest instant that something came for. In an array, as it is written at every report: a field would be boxed. */
-  readonly #heard = new Float64Array(1).fill(FOR_EVER);
+  /**
+   * From when until when a report may be taken without a step: from the latest instant that something came for until the
+   * first that something waits for, or never. In an array, as it is read and written at every report.
+   */
+  readonly #calm = Float64Array.of(FOR_EVER, NEVER);
   #phase: Phase = "idle";
   /** What broke it. */
   #broken: unknown;
@@ -127,9 +132,13 @@ class Runner implements Engine, StepHost, Hands {
       (code) => this.#raiseFor("problem", (text) => text === code),
     );
     this.agenda = new Agenda(graph.nodes.length + timers.length);
-    const onChange = (node: number, value: number) => this.#changed(node, value);
-    const isTold = (node: number) => program.listeners.has(node);
-    this.evaluator = new Evaluator(graph, this.agenda, timers.length, options.at, onChange, this.#quiet, isTold);
+    this.evaluator = new Evaluator(graph, this.agenda, timers.length, options.at, {
+      onChange: (node, value) => this.#changed(node, value),
+      isTold: (node) => program.listeners.has(node),
+      isAwaited: (node) => this.#awaited[node] !== 0,
+      foldsSides: this.#quiet,
+    });
+    this.#quietly = this.evaluator.quiet;
     this.unknownTimes = new UnknownTimes(this.recorder);
     this.outputs = new Outputs(program, this.evaluator, this.agenda, this.recorder, this.unknownTimes);
     const size = graph.nodes.length;
@@ -191,25 +200,22 @@ class Runner implements Engine, StepHost, Hands {
    * that it is inlined where it is called: else its numbers are boxed (measured: twice the time of a quiet report).
    */
   reportNumber(sensor: number, base: number, at: number): void {
-    if (this.#mayBeQuiet(sensor, at) && this.evaluator.reportQuietly(sensor, base, at)) {
-      this.#heard[0] = at;
-      return;
-    }
-    this.#reportSlowly(sensor, base, at);
+    if (!this.#takeQuietly(sensor, base, at)) this.#reportSlowly(sensor, base, at);
   }
 
-  /** Whether nothing happens before a report, which comes in order of time and for an instant that is one. */
-  #mayBeQuiet(sensor: number, at: number): boolean {
-    return (
-      this.#quiet &&
-      this.#awaited[sensor] === 0 &&
-      at <= this.agenda.next &&
-      at <= this.#pending &&
-      at >= (this.#heard[0] as number) &&
-      at >= this.evaluator.now &&
-      at <= LAST_INSTANT &&
-      Math.floor(at) === at
-    );
+  /** Takes a report that comes in order of time, and before which nothing happens, where it changes nothing either. */
+  #takeQuietly(sensor: number, base: number, at: number): boolean {
+    const calm = this.#calm;
+    if (!(at >= (calm[0] as number) && at <= (calm[1] as number) && Math.floor(at) === at)) return false;
+    if (!this.#quietly.take(sensor, base, at)) return false;
+    calm[0] = at;
+    return true;
+  }
+
+  /** Until when it is calm, looked at anew whenever that may have changed. */
+  #lookAhead(): void {
+    this.#calm[0] = Math.max(this.#calm[0] as number, this.now);
+    this.#calm[1] = this.#quiet && this.#phase === "idle" ? Math.min(this.nextDeadline, LAST_INSTANT) : NEVER;
   }
 
   #reportSlowly(sensor: number, base: number, at: number): void {
@@ -219,10 +225,7 @@ class Runner implements Engine, StepHost, Hands {
     if (this.nextDeadline < at) {
       this.advanceTo(at - 1);
       // What had to happen first has happened: it may still be a report that changes nothing.
-      if (this.#mayBeQuiet(sensor, at) && this.evaluator.reportQuietly(sensor, base, at)) {
-        this.#heard[0] = at;
-        return;
-      }
+      if (this.#takeQuietly(sensor, base, at)) return;
     }
     const why = misfitNumber(cell, base);
     if (why) this.#refuse(cell, ownOf(base, cell.type) ?? base, why, at);
@@ -232,7 +235,13 @@ class Runner implements Engine, StepHost, Hands {
   #accept(cell: Cell, base: number, at: number): void {
     this.#refusing.delete(cell.name);
     this.#take(cell, base, at);
-    this.#awaited[cell.node] = QUEUED;
+    this.#await(cell.node, QUEUED);
+  }
+
+  /** The next report of a node makes a step, for the reasons that are given as flags. */
+  #await(node: number, reasons: number): void {
+    this.#awaited[node] = reasons;
+    this.#quietly.unsettle(node);
   }
 
   /** The last good value stands until it is too old; a sensor whose values never are is unknown at once. */
@@ -242,7 +251,7 @@ class Runner implements Engine, StepHost, Hands {
     this.#refusing.add(cell.name);
     if (!cell.ages) this.#take(cell, Number.NaN, at);
     // Its next good report ends that, and is no quiet one.
-    this.#awaited[cell.node] = (this.#awaited[cell.node] as number) | REFUSED;
+    this.#await(cell.node, (this.#awaited[cell.node] as number) | REFUSED);
   }
 
   press(sensor: string, at: number): void {
@@ -267,7 +276,7 @@ class Runner implements Engine, StepHost, Hands {
   #queue(node: number, value: number): void {
     const awaited = this.#awaited[node] as number;
     if ((awaited & QUEUED) === 0) this.#queued.push(node);
-    this.#awaited[node] = awaited | QUEUED;
+    this.#await(node, awaited | QUEUED);
     this.#queuedValues[node] = value;
   }
 
@@ -283,11 +292,12 @@ class Runner implements Engine, StepHost, Hands {
   #come(at: number, what: string): void {
     this.#enter(what, at);
     if (this.nextDeadline < at) this.advanceTo(at - 1);
-    const present = Math.max(this.now, this.#heard[0] as number);
+    const present = Math.max(this.now, this.#calm[0] as number);
     if (at < present) this.recorder.problem("late", `${what} came ${writeDuration(present - at)} late`);
-    this.#heard[0] = Math.max(at, present);
-    this.#inputsAt = this.#heard[0];
+    this.#calm[0] = Math.max(at, present);
+    this.#inputsAt = this.#calm[0];
     this.#pending = Math.min(this.#inputsAt, this.#againAt);
+    this.#lookAhead();
   }
 
   person(deed: Deed, at: number): void {
@@ -358,6 +368,7 @@ class Runner implements Engine, StepHost, Hands {
       this.#step(instant);
     }
     this.evaluator.now = at;
+    this.#lookAhead();
   }
 
   #break(error: unknown): never {
@@ -415,7 +426,7 @@ class Runner implements Engine, StepHost, Hands {
         const cell = this.program.cells.get(name);
         if (cell?.kind !== "sensor") continue;
         this.#refusing.add(name);
-        this.#awaited[cell.node] = REFUSED;
+        this.#await(cell.node, REFUSED);
       }
     } else if (given) this.#settle(given);
     evaluator.now = at;
@@ -433,6 +444,7 @@ class Runner implements Engine, StepHost, Hands {
     if (this.house.place && this.#sunless.watches) this.agenda.set(this.program.day.timer, at);
     if (!snapshot) this.program.events.forEach((_, event) => this.events.planMoments(event));
     this.recorder.begin(evaluator.values, snapshot !== undefined);
+    this.#lookAhead();
   }
 
   /** What is given has been so for ever: nodes take their values as of long ago, then as of now, and nothing turns. */
@@ -472,6 +484,7 @@ class Runner implements Engine, StepHost, Hands {
     let thrown: { readonly error: unknown } | undefined;
     try {
       this.#phase = "inputs";
+      this.#calm[1] = NEVER;
       this.evaluator.now = at;
       this.#againAt = Number.POSITIVE_INFINITY;
       this.#quiet = this.#options.journal === undefined;
@@ -539,13 +552,13 @@ class Runner implements Engine, StepHost, Hands {
   }
 
   #takeDeadlines(at: number): void {
-    const { firstTimer } = this.evaluator;
+    const firstTimer = this.program.timers.length;
     for (;;) {
       const due = this.agenda.next;
       const timer = this.agenda.take(at);
       if (timer < 0) return;
       if (timer < firstTimer) this.#fallDue(timer, due);
-      else this.evaluator.mark(timer - firstTimer);
+      else this.evaluator.fallDue(timer);
     }
   }
 
@@ -794,7 +807,7 @@ class Runner implements Engine, StepHost, Hands {
     const queued = this.#whatIsQueued();
     return takeSnapshot(this, {
       // Reports that made no step are remembered too.
-      at: queued ? this.now : Math.max(this.now, this.#heard[0] as number),
+      at: queued ? this.now : Math.max(this.now, this.#calm[0] as number),
       clockAhead: this.#clockAhead,
       refusing: [...this.#refusing],
       ringing: this.#ringing,
@@ -816,7 +829,7 @@ class Runner implements Engine, StepHost, Hands {
   #queueAgain({ at, values, presses, acts }: Queued, now: number): void {
     const leftOut: string[] = [];
     const due = Math.max(at, now);
-    this.#heard[0] = due;
+    this.#calm[0] = due;
     this.#inputsAt = due;
     for (const [name, value] of values) {
       const cell = this.program.cells.get(name);
@@ -859,15 +872,12 @@ function skyAhead(clock: Clock, ahead: number, { place }: House): Sky {
   return { clock: shifted, place };
 }
 
-/** What is another some time after its parts are. */
-const lasting: ReadonlySet<string> = new Set<string>([...windowed, "for", "in the last", "limited until"]);
-
 /** How many parts that go by time stand within one another, at least one. */
 function lastingDepth({ graph: { nodes } }: Program): number {
   const depths: number[] = [];
   for (const { op, args } of nodes) {
     const within = Math.max(0, ...args.map((part) => depths[part] as number));
-    depths.push(within + (lasting.has(op) ? 1 : 0));
+    depths.push(within + (ops[op].lasts ? 1 : 0));
   }
   return Math.max(1, ...depths);
 }

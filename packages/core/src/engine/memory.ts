@@ -1,6 +1,6 @@
 // What a house remembers, written down and taken up again. Everything is keyed by names and expressions: after an edit,
 // what still fits is kept and the rest is listed.
-import type { Evaluator } from "../expression/index.js";
+import type { Agenda, Evaluator } from "../expression/index.js";
 import { fitsCell } from "./cell.js";
 import type { ClaimState, OutputState } from "./claims.js";
 import type { Events } from "./events.js";
@@ -12,6 +12,7 @@ import type { UnknownTimes } from "./unknown-times.js";
 /** The parts of a running house that remember. */
 export interface Remembering {
   readonly program: Program;
+  readonly agenda: Agenda;
   readonly evaluator: Evaluator;
   readonly outputs: Outputs;
   readonly events: Events;
@@ -43,8 +44,7 @@ function own<Saved>(record: Readonly<Record<string, Saved>>, name: string): Save
 }
 
 export function takeSnapshot(parts: Remembering, present: Present): Snapshot {
-  const { program, evaluator, outputs, events } = parts;
-  const { agenda } = evaluator;
+  const { program, evaluator, outputs, events, agenda } = parts;
   const due = (timer: number) => finite(agenda.due(timer));
   const named = <Item, Saved>(
     items: readonly Item[],
@@ -93,8 +93,8 @@ function lineOf(outputs: Outputs, claim: ClaimProgram): OutputState["movingBy"] 
 
 /** Takes a snapshot up into a house that has just been made, and comes up at `at`; names what does not fit. */
 export function restore(parts: Remembering, snapshot: Snapshot, at: number): string[] {
-  const { program, evaluator, outputs, events } = parts;
-  const plan = (timer: number, due: number | null) => evaluator.agenda.set(timer, due ?? Number.POSITIVE_INFINITY);
+  const { program, evaluator, outputs, events, agenda } = parts;
+  const plan = (timer: number, due: number | null) => agenda.set(timer, due ?? Number.POSITIVE_INFINITY);
   evaluator.now = snapshot.at;
   const leftOut = restoreNodes(parts, snapshot);
   for (const name of Object.keys(snapshot.outputs))
@@ -172,7 +172,7 @@ function restoreOutput(state: OutputState, saved: OutputSnapshot): void {
   });
 }
 
-function restoreClaims({ program, evaluator, outputs }: Remembering, { claims }: Snapshot): string[] {
+function restoreClaims({ program, agenda, outputs }: Remembering, { claims }: Snapshot): string[] {
   const taken = new Set<string>();
   for (const claim of program.claims) {
     const key = claimKey(claim, program);
@@ -184,7 +184,7 @@ function restoreClaims({ program, evaluator, outputs }: Remembering, { claims }:
     const { timed, step, turn, value, ends } = saved;
     const asked = { asked: true, timed, value: unknown(value), step, turn, ramp, rampEnded: unknown(saved.rampEnded) };
     Object.assign(outputs.claims[claim.index] as ClaimState, asked);
-    evaluator.agenda.set(claim.timer, ends ?? Number.POSITIVE_INFINITY);
+    agenda.set(claim.timer, ends ?? Number.POSITIVE_INFINITY);
   }
   return Object.keys(claims).filter((key) => !taken.has(key));
 }

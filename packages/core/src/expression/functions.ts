@@ -1,6 +1,6 @@
 // Functions of values that remember nothing; unknown is NaN.
 import { equalNumbers } from "../units/index.js";
-import type { Op } from "./graph.js";
+import type { Op } from "./ops.js";
 import { absoluteHumidity, dewPoint, feelsLike, vapourPressureDeficit } from "./psychrometrics.js";
 
 /** Values of functions that remember nothing. */

@@ -7,116 +7,13 @@ import {
   type DayTime,
   type Expression,
   type House,
-  type SeveralFunction,
   type Thing,
   thingsOf,
-  type ValueFunction,
   type ValueType,
 } from "../house/index.js";
 import { DAY, type SunEvent } from "../time/index.js";
 import { toBase } from "../units/index.js";
-
-/** What a node does with its parts. */
-export type Op =
-  | "constant"
-  /** Set from outside: an output, a dial, a mode, whether a countdown runs. */
-  | "cell"
-  /** Set from outside, true for its instant only. */
-  | "pulse"
-  /** Set by reports; part a, if any, is how long a report is good for. */
-  | "sensor"
-  | "schedule"
-  | "clock between"
-  | "weekday"
-  | "date"
-  | "sun time"
-  | "profile"
-  | "plus"
-  | "minus"
-  | "times"
-  | "divided"
-  | "negative"
-  | "if"
-  | SeveralFunction
-  | ValueFunction
-  | "clamp"
-  | "scale"
-  | Bound
-  | "is"
-  | "is unknown"
-  | "not"
-  | "and"
-  | "or"
-  | "for"
-  | "in the last"
-  | "until"
-  /** Parts: condition, reset, at most, pause. */
-  | "limited until"
-  /** Parts: when it applies, on, off. */
-  | "cycle"
-  /** Parts: when it applies, the share, the length of a cycle. */
-  | "share cycle"
-  // ── Values that move by themselves ──
-  | "age"
-  | "mean over"
-  | "min over"
-  | "max over"
-  | "rise over"
-  | "time over"
-  | "count over"
-  | "begins in"
-  | "ends in"
-  | "elevation"
-  | "azimuth"
-  | "time of day"
-  | "ramped profile";
-
-/** Ops over a window of time that ends now. */
-export const windowed: ReadonlySet<Op> = new Set<Op>([
-  "mean over",
-  "min over",
-  "max over",
-  "rise over",
-  "time over",
-  "count over",
-]);
-
-/** Ops whose value changes with time alone. */
-const movesByItself: ReadonlySet<Op> = new Set<Op>([
-  ...windowed,
-  "age",
-  "begins in",
-  "ends in",
-  "elevation",
-  "azimuth",
-  "time of day",
-  "ramped profile",
-]);
-
-/** Ops that move where one of their parts does. */
-const passesMoving: ReadonlySet<Op> = new Set<Op>([
-  "plus",
-  "minus",
-  "times",
-  "divided",
-  "negative",
-  "if",
-  "mean",
-  "median",
-  "min",
-  "max",
-  "sum",
-  "spread",
-  "first_known",
-  "abs",
-  "round",
-  "dew_point",
-  "absolute_humidity",
-  "vapour_pressure_deficit",
-  "feels_like",
-  "clamp",
-  "scale",
-]);
+import { type Op, ops } from "./ops.js";
 
 export interface Node {
   readonly op: Op;
@@ -406,7 +303,8 @@ export class GraphBuilder implements Graph {
   #add(op: Op, args: readonly number[], key: string, name: string, constant = Number.NaN): number {
     const known = this.#byKey.get(key);
     if (known !== undefined) return known;
-    const moving = movesByItself.has(op) || (passesMoving.has(op) && args.some((part) => this.nodes[part]?.moving));
+    const { moves } = ops[op];
+    const moving = moves === "by itself" || (moves === "with its parts" && args.some((part) => this.nodes[part]?.moving));
     this.nodes.push({ op, args, constant, key, name, moving });
     this.#byKey.set(key, this.nodes.length - 1);
     return this.nodes.length - 1;

@@ -2,7 +2,8 @@
 // they remember nothing.
 import type { Expression, House } from "../house/index.js";
 import { compares, compute } from "./functions.js";
-import { GraphBuilder, type Node, type Op } from "./graph.js";
+import { GraphBuilder, type Node } from "./graph.js";
+import { type Op, ops } from "./ops.js";
 
 /** Values that hold from their time until the next; NaN is unknown, words stand by their place, numbers in base units. */
 export interface Series {
@@ -31,7 +32,7 @@ export class Keys {
     const own = known(key);
     if (own) return own;
     const parts = args.map((part) => this.#line(part, known));
-    if (!isPure(op) || parts.length === 0 || parts.some(({ times }) => times.length === 0)) return nothing;
+    if (!ops[op].pure || parts.length === 0 || parts.some(({ times }) => times.length === 0)) return nothing;
     const times = [...new Set(parts.flatMap((part) => part.times))].sort((a, b) => a - b);
     return { times, values: joined(parts, times, (values) => pure(op, values, constant)) };
   }
@@ -49,41 +50,6 @@ function joined(parts: readonly Series[], times: readonly number[], value: (part
       }),
     ),
   );
-}
-
-const logic: ReadonlySet<Op> = new Set<Op>([
-  "is unknown",
-  "not",
-  "and",
-  "or",
-  "if",
-  "above",
-  "below",
-  "at least",
-  "at most",
-  "is",
-]);
-const arithmetic: ReadonlySet<Op> = new Set<Op>([
-  "plus",
-  "minus",
-  "times",
-  "divided",
-  "negative",
-  "mean",
-  "median",
-  "min",
-  "max",
-  "sum",
-  "spread",
-  "first_known",
-  "abs",
-  "round",
-  "clamp",
-  "scale",
-]);
-
-function isPure(op: Op): boolean {
-  return logic.has(op) || arithmetic.has(op);
 }
 
 function pure(op: Op, parts: readonly number[], constant: number): number {

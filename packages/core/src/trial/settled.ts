@@ -1,6 +1,6 @@
 // What a condition is in a house where everything has been as it is for ever: spans have run, windows are full of one
 // value. A band between its two points remembers what the situation says it does.
-import { compares, compute, eventsOf, GraphBuilder, type Node, windowed } from "../expression/index.js";
+import { compares, compute, eventsOf, GraphBuilder, type Node, ops } from "../expression/index.js";
 import type { Expression, House } from "../house/index.js";
 import { exampleDay } from "../physics/index.js";
 import {
@@ -25,30 +25,6 @@ export interface Situation {
   readonly values: ReadonlyMap<number, number>;
 }
 
-/** What cannot be reckoned in a settled house, or only in part. */
-const inexact: ReadonlySet<Node["op"]> = new Set<Node["op"]>([
-  "age",
-  "begins in",
-  "ends in",
-  ...windowed,
-  "in the last",
-  "limited until",
-  "cycle",
-  "share cycle",
-  "profile",
-  "ramped profile",
-  "pulse",
-  "date",
-  "sun time",
-  "elevation",
-  "azimuth",
-]);
-
-const bounds: ReadonlySet<Node["op"]> = new Set<Node["op"]>(["above", "below", "at least", "at most", "is"]);
-
-/** Bands, which remember: between their points they are what the situation says. */
-const remembers: ReadonlySet<Node["op"]> = new Set<Node["op"]>(["until", "limited until"]);
-
 export class Settled {
   readonly graph: GraphBuilder;
   readonly sky: Sky;
@@ -72,7 +48,7 @@ export class Settled {
 
   /** Whether a node remembers. */
   remembers(node: number): boolean {
-    return remembers.has(this.op(node).op);
+    return ops[this.op(node).op].remembers === true;
   }
 
   /** Things, flags and memories that a node rests on, in the order in which it is written. */
@@ -81,7 +57,7 @@ export class Settled {
     const visit = (at: number): void => {
       const { op, args } = this.op(at);
       for (const part of args) visit(part);
-      if (op === "cell" || op === "sensor" || op === "pulse" || remembers.has(op)) found.add(at);
+      if (ops[op].given || ops[op].remembers) found.add(at);
     };
     visit(node);
     return [...found];
@@ -90,7 +66,7 @@ export class Settled {
   /** The comparisons within a node. */
   comparisons(node: number): Node[] {
     const { op, args } = this.op(node);
-    const own = bounds.has(op) ? [this.op(node)] : [];
+    const own = ops[op].compares ? [this.op(node)] : [];
     return [...own, ...args.flatMap((part) => this.comparisons(part))];
   }
 
@@ -103,7 +79,7 @@ export class Settled {
 
   /** Whether a node changes with the hour or the day. */
   goesByTime(node: number): boolean {
-    return this.#some(node, ({ op }) => timed.has(op));
+    return this.#some(node, ({ op }) => ops[op].calendar === true);
   }
 
   /** Names of the schedules it asks for. */
@@ -117,7 +93,7 @@ export class Settled {
     const { op, args } = this.op(node);
     const inner = args.flatMap((part) => this.timesIn(part, values));
     const ends = () => args.map((part) => this.value(part, { at: this.beginning, values }));
-    if (bounds.has(op) && args.some((part) => this.op(part).op === "time of day"))
+    if (ops[op].compares && args.some((part) => this.op(part).op === "time of day"))
       return [...inner, ...ends().flatMap((ms = Number.NaN) => [ms, ms - MINUTE, ms + MINUTE])].filter(
         (ms) => ms >= 0 && ms < DAY,
       );
@@ -136,7 +112,7 @@ export class Settled {
   /** What has lasted is so now; what has not lasted may be so now all the same. */
   #isExact(node: number, denied: boolean): boolean {
     const { op, args, name } = this.op(node);
-    if (inexact.has(op) || (op === "clock between" && name.trim() !== "") || (op === "for" && denied)) return false;
+    if (ops[op].inexact || (op === "clock between" && name.trim() !== "") || (op === "for" && denied)) return false;
     return args.every((part, index) => this.#isExact(part, denied !== (op === "not" || (op === "until" && index === 1))));
   }
 
@@ -317,18 +293,3 @@ export interface Stretch {
 
 const YEAR = 366 * DAY;
 const MONTH = 30 * DAY;
-
-const timed: ReadonlySet<Node["op"]> = new Set<Node["op"]>([
-  "schedule",
-  "clock between",
-  "weekday",
-  "date",
-  "sun time",
-  "profile",
-  "ramped profile",
-  "elevation",
-  "azimuth",
-  "time of day",
-  "begins in",
-  "ends in",
-]);

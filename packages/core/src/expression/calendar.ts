@@ -1,0 +1,98 @@
+// Nodes that go by the clock, the days and the sun. Without a sky they are unknown.
+import {
+  EVERY_DAY,
+  instantOn,
+  type ProfileDay,
+  profileAt,
+  type SunEvent,
+  stretchOf,
+  sunEventOn,
+  weekdayOf,
+} from "../time/index.js";
+import { eventsOf, type Graph, type Node } from "./graph.js";
+import type { Op } from "./ops.js";
+import type { State } from "./state.js";
+
+export class Calendar {
+  readonly #graph: Graph;
+  readonly #state: State;
+  /** Profiles by their nodes, with the nodes of their values. */
+  readonly #profiles = new Map<number, readonly ProfileDay<number>[]>();
+
+  constructor(graph: Graph, state: State) {
+    this.#graph = graph;
+    this.#state = state;
+    graph.nodes.forEach(({ op, name, args }, node) => {
+      if (op === "profile" || op === "ramped profile") this.#profiles.set(node, this.#profileOf(name, args));
+    });
+  }
+
+  schedule(node: number, name: string): number {
+    const calendar = this.#graph.house.schedules.find((one) => one.name === name);
+    if (!this.#state.sky || !calendar) return Number.NaN;
+    const { open, until } = stretchOf(calendar, this.#state.sky, this.#state.now);
+    this.#state.plan(node, until);
+    return open ? 1 : 0;
+  }
+
+  clockBetween(node: number, from: number, to: number): number {
+    if (!this.#state.sky || Number.isNaN(from) || Number.isNaN(to)) return Number.NaN;
+    const [begins, ends] = eventsOf(this.#graph.nodes[node] as Node);
+    const time = (sun: SunEvent | undefined, ms: number) => ({ ...(sun && { sun }), ms });
+    const openings = [{ days: EVERY_DAY, spans: [{ from: time(begins, from), to: time(ends, to) }] }];
+    const { open, until } = stretchOf({ openings }, this.#state.sky, this.#state.now);
+    this.#state.plan(node, until);
+    return open ? 1 : 0;
+  }
+
+  /** The day, its weekday, or a time of the sun on it. */
+  calendarDay(node: number, op: Op, event: string): number {
+    if (!this.#state.sky) return Number.NaN;
+    this.#state.plan(node, this.midnight());
+    const { day } = this.#state.sky.clock.local(this.#state.now);
+    if (op === "date") return day;
+    if (op === "weekday") return weekdayOf(day);
+    const instant = sunEventOn(this.#state.sky, event as SunEvent, day);
+    return instant === undefined ? Number.NaN : this.#state.sky.clock.local(instant).ms;
+  }
+
+  /** How long it is until a schedule turns: nothing where it is already so. */
+  untilTurn(op: Op, schedule: number, name: string, instant: number): number {
+    const open = this.#state.values[schedule] as number;
+    if (Number.isNaN(open)) return Number.NaN;
+    if (open === (op === "begins in" ? 1 : 0)) return 0;
+    const calendar = this.#graph.house.schedules.find((one) => one.name === name);
+    const { until } = calendar && this.#state.sky ? stretchOf(calendar, this.#state.sky, this.#state.now) : { until: Number.NaN };
+    return Number.isFinite(until) ? Math.max(0, until - instant) : Number.NaN;
+  }
+
+  /** The next midnight of the clock. */
+  midnight(): number {
+    if (!this.#state.sky) return Number.POSITIVE_INFINITY;
+    return instantOn(this.#state.sky, { ms: 0 }, this.#state.sky.clock.local(this.#state.now).day + 1) as number;
+  }
+
+  /** The stretch of a profile at an instant, with the nodes of its values. */
+  profileAt(node: number, instant: number): ReturnType<typeof profileAt<number>> {
+    return this.#state.sky && profileAt(this.#profiles.get(node) ?? [], this.#state.sky, instant);
+  }
+
+  /** Between the points of a ramped profile. */
+  ramp(node: number, instant: number): number {
+    const stretch = this.profileAt(node, instant);
+    if (!stretch) return Number.NaN;
+    const from = this.#state.values[stretch.value] as number;
+    const to = this.#state.values[stretch.next] as number;
+    if (!Number.isFinite(stretch.until)) return from;
+    return from + ((to - from) * (instant - stretch.since)) / (stretch.until - stretch.since);
+  }
+
+  #profileOf(name: string, args: readonly number[]): ProfileDay<number>[] {
+    const profile = this.#graph.house.profiles.find((one) => one.name === name);
+    let place = 0;
+    return (profile?.days ?? []).map(({ days, points }) => ({
+      days,
+      points: points.map(({ from }) => ({ from, value: args[place++] as number })),
+    }));
+  }
+}

@@ -1,0 +1,65 @@
+// A graph laid out flat for running: what each node is, of which parts, and who has it as a part.
+import { codes, isComparison, OTHER, UNTIL } from "./codes.js";
+import type { Graph, Node } from "./graph.js";
+import { packed } from "./packed.js";
+
+export class Layout {
+  /** Code of each node's op; OTHER too where a part of it moves. */
+  readonly codes: Uint8Array;
+  /** Its first two parts, -1 where there are fewer. */
+  readonly first: Int32Array;
+  readonly second: Int32Array;
+  /** All parts of node n: parts[partsAt[n] … partsAt[n+1]-1]. */
+  readonly parts: Int32Array;
+  readonly partsAt: Int32Array;
+  /** Nodes that have node n as a part: users[usersAt[n] … usersAt[n+1]-1]. */
+  readonly users: Int32Array;
+  readonly usersAt: Int32Array;
+  readonly moves: Uint8Array;
+  /** Whether somebody looks at the age of a sensor. */
+  readonly aged: Uint8Array;
+  /**
+   * Whether a comparison is a side of an `until` that nobody else reads. Then it has no value of its own: the `until`
+   * compares when it has to, and a report that crosses a bound its memory makes irrelevant changes nothing (measured: a
+   * fifth of the time of a year, as a signal that swings about one bound of a band is the common case).
+   */
+  readonly folded: Uint8Array;
+
+  constructor(
+    { nodes, asked }: Graph,
+    /** Whether nobody looks at what is only a part: its changes may then go unseen. */
+    foldsSides: boolean,
+  ) {
+    [this.parts, this.partsAt] = packed(nodes.map(({ args }) => args));
+    this.moves = Uint8Array.from(nodes, ({ moving }) => (moving ? 1 : 0));
+    this.codes = Uint8Array.from(nodes, ({ op, args }) =>
+      args.some((part) => this.moves[part] === 1) ? OTHER : (codes[op] ?? OTHER),
+    );
+    this.first = Int32Array.from(nodes, ({ args }) => args[0] ?? -1);
+    this.second = Int32Array.from(nodes, ({ args }) => args[1] ?? -1);
+    this.aged = new Uint8Array(nodes.length);
+    for (const { op, args } of nodes) if (op === "age") this.aged[args[0] as number] = 1;
+    const users = usersOf(nodes);
+    const folds = ([user, ...others]: readonly number[], node: number) =>
+      user !== undefined &&
+      others.length === 0 &&
+      !asked.has(node) &&
+      this.codes[user] === UNTIL &&
+      isComparison(this.codes[node] as number);
+    this.folded = Uint8Array.from(nodes, (_, node) => (foldsSides && folds(users[node] as number[], node) ? 1 : 0));
+    [this.users, this.usersAt] = packed(users.map((all) => this.#unfolded(all, users)));
+  }
+
+  /** Users, and in the place of a side that is folded its `until`. */
+  #unfolded(users: readonly number[], all: readonly (readonly number[])[]): number[] {
+    return [...new Set(users.map((user) => (this.folded[user] === 1 ? (all[user]?.[0] as number) : user)))];
+  }
+}
+
+function usersOf(nodes: readonly Node[]): number[][] {
+  const users: number[][] = nodes.map(() => []);
+  nodes.forEach(({ args }, node) => {
+    for (const part of args) users[part]?.push(node);
+  });
+  return users;
+}

@@ -1,0 +1,147 @@
+// Nodes that remember: when a condition began, what was held until its end, where a cycle stands.
+import type { State } from "./state.js";
+
+export class Memory {
+  readonly #state: State;
+
+  constructor(state: State) {
+    this.#state = state;
+  }
+
+  /** Known until its report is `after` old, that instant excluded. */
+  sensor(node: number, after: number): number {
+    const since = this.#state.since[node] as number;
+    if (Number.isNaN(since) || Number.isNaN(after)) return Number.NaN;
+    if (this.#state.now - since >= after) return Number.NaN;
+    // A later report only moves the deadline out: it is looked at again when the earlier one falls due.
+    const end = Math.ceil(since + after);
+    if (this.#state.due(node) > end) this.#state.plan(node, end);
+    return this.#state.held[node] as number;
+  }
+
+  for(node: number, condition: number, duration: number): number {
+    const { now } = this.#state;
+    if (condition !== 1) {
+      if (!Number.isNaN(this.#state.since[node] as number)) {
+        this.#state.held[node] = this.#state.since[node] as number;
+        this.#state.mark[node] = now;
+        this.#state.since[node] = Number.NaN;
+      }
+      this.#state.unplan(node);
+      return condition === 0 ? 0 : Number.NaN;
+    }
+    if (Number.isNaN(this.#state.since[node] as number))
+      this.#state.since[node] = this.#state.mark[node] === now && !this.#state.ending ? (this.#state.held[node] as number) : now;
+    if (Number.isNaN(duration)) return Number.NaN;
+    const end = Math.ceil((this.#state.since[node] as number) + duration);
+    if (now >= end) {
+      this.#state.unplan(node);
+      return 1;
+    }
+    this.#state.plan(node, end);
+    return 0;
+  }
+
+  inTheLast(node: number, condition: number, duration: number): number {
+    const { now } = this.#state;
+    const risen = !Number.isNaN(this.#state.mark[node] as number);
+    if (condition === 1) {
+      if (!risen) {
+        this.#state.held[node] = this.#state.since[node] as number;
+        this.#state.mark[node] = now;
+      }
+      this.#state.unplan(node);
+      return 1;
+    }
+    if (risen) {
+      this.#state.since[node] = this.#state.mark[node] === now && !this.#state.ending ? (this.#state.held[node] as number) : now;
+      this.#state.mark[node] = Number.NaN;
+    }
+    const end = Math.ceil((this.#state.since[node] as number) + duration);
+    if (now < end) {
+      this.#state.plan(node, end);
+      return 1;
+    }
+    this.#state.unplan(node);
+    return Number.isNaN(duration) || Number.isNaN(condition) ? Number.NaN : 0;
+  }
+
+  until(node: number, condition: number, reset: number): number {
+    if (reset === 1) {
+      this.#state.held[node] = 0;
+      return 0;
+    }
+    if (Number.isNaN(reset)) return Number.NaN;
+    if (condition === 1) this.#state.held[node] = 1;
+    if (this.#state.held[node] === 1) return 1;
+    return condition === 0 ? 0 : Number.NaN;
+  }
+
+  /** Ends by itself too, and then pauses; an end by the reset has no pause. */
+  limitedUntil(node: number, condition: number, reset: number, atMost: number, pause: number): number {
+    const { now } = this.#state;
+    this.#state.unplan(node);
+    // What may last for nothing never begins.
+    if (atMost <= 0) return 0;
+    if (reset === 1) this.#state.since[node] = Number.NaN;
+    const over = (this.#state.since[node] as number) + atMost;
+    if (now >= over) {
+      this.#state.since[node] = Number.NaN;
+      this.#state.mark[node] = Math.ceil(over + pause);
+    }
+    if (now < (this.#state.mark[node] as number)) {
+      this.#state.plan(node, this.#state.mark[node] as number);
+      return 0;
+    }
+    this.#state.mark[node] = Number.NaN;
+    if (reset === 1) return 0;
+    if (Number.isNaN(reset) || Number.isNaN(atMost) || Number.isNaN(pause)) return Number.NaN;
+    if (condition === 1 && Number.isNaN(this.#state.since[node] as number)) this.#state.since[node] = now;
+    if (Number.isNaN(this.#state.since[node] as number)) return condition === 0 ? 0 : Number.NaN;
+    this.#state.plan(node, Math.ceil((this.#state.since[node] as number) + atMost));
+    return 1;
+  }
+
+  /** On and off in turn from when it began to apply. */
+  cycle(node: number, applies: number, on: number, off: number): number {
+    const { now } = this.#state;
+    this.#state.unplan(node);
+    if (applies !== 1 || !(on > 0) || Number.isNaN(off)) {
+      this.#state.since[node] = Number.NaN;
+      return 0;
+    }
+    if (Number.isNaN(this.#state.since[node] as number)) this.#state.since[node] = now;
+    const period = on + Math.max(0, off);
+    const begun = this.#state.since[node] as number;
+    const turn = begun + Math.floor((now - begun) / period) * period;
+    const isOn = now < turn + on;
+    this.#state.plan(node, Math.max(now + 1, Math.ceil(isOn ? turn + on : turn + period)));
+    return isOn ? 1 : 0;
+  }
+
+  /** On for the share taken at the beginning of each cycle; less than 4 % and more than 96 % are rounded off. */
+  shareCycle(node: number, applies: number, share: number, length: number): number {
+    const { now } = this.#state;
+    this.#state.unplan(node);
+    if (applies !== 1 || !(length > 0)) {
+      this.#state.since[node] = Number.NaN;
+      return 0;
+    }
+    if (Number.isNaN(this.#state.since[node] as number)) {
+      this.#state.since[node] = now;
+      this.#state.held[node] = share;
+    }
+    // However many cycles went by: what has been so for ever began very long ago.
+    const passed = Math.floor((now - (this.#state.since[node] as number)) / length);
+    if (passed > 0) {
+      this.#state.since[node] = (this.#state.since[node] as number) + passed * length;
+      this.#state.held[node] = share;
+    }
+    const begun = this.#state.since[node] as number;
+    const taken = this.#state.held[node] as number;
+    const rounded = taken < 0.04 ? 0 : taken > 0.96 ? 1 : taken;
+    const off = begun + rounded * length;
+    this.#state.plan(node, Math.max(now + 1, Math.ceil(now < off && rounded < 1 ? off : begun + length)));
+    return now < off ? 1 : 0;
+  }
+}

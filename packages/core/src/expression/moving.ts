@@ -1,0 +1,191 @@
+// Nodes that move have no value but a function of time, `at`. Comparisons of moving values have a deadline at their next
+// crossing, found to the millisecond by halving a stretch in which nothing turns; such a stretch ends at a corner: where a
+// window drops an entry, a schedule turns, a clamp begins.
+import { sunAzimuth, sunElevation } from "../time/index.js";
+import type { Calendar } from "./calendar.js";
+import { compares, compute } from "./functions.js";
+import type { Graph, Node } from "./graph.js";
+import type { Layout } from "./layout.js";
+import { type Op, ops } from "./ops.js";
+import type { State } from "./state.js";
+import { Window } from "./window.js";
+
+/** Nothing moves for longer without being looked at: 400 days. */
+const FAR = 400 * 86400e3;
+/** The sun is taken to move without a turn for so long. */
+const SUN_STRETCH = 600e3;
+
+export class Moving {
+  readonly windows = new Map<number, Window>();
+  readonly #nodes: readonly Node[];
+  readonly #layout: Layout;
+  readonly #state: State;
+  readonly #calendar: Calendar;
+
+  constructor({ nodes }: Graph, layout: Layout, state: State, calendar: Calendar) {
+    this.#nodes = nodes;
+    this.#layout = layout;
+    this.#state = state;
+    this.#calendar = calendar;
+    nodes.forEach(({ op }, node) => {
+      if (ops[op].window) this.windows.set(node, new Window());
+    });
+  }
+
+  /** Takes what the parts of a moving node have become. */
+  take(node: number): void {
+    const window = this.windows.get(node);
+    if (!window) return;
+    const { args } = this.#nodes[node] as Node;
+    window.put(this.#state.now, this.current(args[0] as number), this.current(args[1] as number) || 0);
+  }
+
+  /** The value of a node now, moving or not. */
+  current(node: number): number {
+    return this.#layout.moves[node] === 1 ? this.at(node, this.#state.now) : (this.#state.values[node] as number);
+  }
+
+  /** The value of a node at an instant not before now, if nothing but time passes until then. */
+  at(node: number, instant: number): number {
+    if (this.#layout.moves[node] === 0) return this.#state.values[node] as number;
+    const { op, args, constant, name } = this.#nodes[node] as Node;
+    const part = (place: number) => this.at(args[place] as number, instant);
+    switch (op) {
+      case "age":
+        return instant - (this.#state.since[args[0] as number] as number);
+      case "mean over":
+      case "min over":
+      case "max over":
+      case "rise over":
+      case "time over":
+      case "count over":
+        return this.#over(node, op, instant, this.current(args[1] as number));
+      case "begins in":
+      case "ends in":
+        return this.#calendar.untilTurn(op, args[0] as number, name, instant);
+      case "elevation":
+        return this.#state.sky?.place ? sunElevation(this.#state.sky.place, instant) : Number.NaN;
+      case "azimuth":
+        return this.#state.sky?.place ? sunAzimuth(this.#state.sky.place, instant) : Number.NaN;
+      case "time of day":
+        return this.#state.sky ? this.#state.sky.clock.local(instant).ms : Number.NaN;
+      case "ramped profile":
+        return this.#calendar.ramp(node, instant);
+      case "if": {
+        const condition = part(0);
+        return Number.isNaN(condition) ? Number.NaN : part(condition === 1 ? 1 : 2);
+      }
+      default:
+        return compute(
+          op,
+          args.map((_, place) => part(place)),
+          constant,
+        );
+    }
+  }
+
+  #over(node: number, op: Op, instant: number, over: number): number {
+    const window = this.windows.get(node) as Window;
+    if (Number.isNaN(over) || window.isEmpty) return Number.NaN;
+    switch (op) {
+      case "mean over":
+        return window.mean(instant, over);
+      case "min over":
+        return window.extreme(instant, over, Math.min);
+      case "max over":
+        return window.extreme(instant, over, Math.max);
+      case "rise over":
+        return window.rise(instant, over);
+      case "time over":
+        return window.isKnown(instant, over) ? window.sum(instant, over) : Number.NaN;
+      default:
+        return window.isKnown(instant, over) ? window.rises(instant, over) : Number.NaN;
+    }
+  }
+
+  /** The next instant at which a moving value may turn: until then it goes one way. */
+  corner(node: number): number {
+    const { op, args, moving } = this.#nodes[node] as Node;
+    if (!moving) return Number.POSITIVE_INFINITY;
+    switch (op) {
+      case "age":
+        return Number.POSITIVE_INFINITY;
+      case "elevation":
+      case "azimuth":
+        return this.#state.now + SUN_STRETCH;
+      case "time of day":
+        return this.#calendar.midnight();
+      case "ramped profile":
+        return this.#calendar.profileAt(node, this.#state.now)?.until ?? Number.POSITIVE_INFINITY;
+      case "begins in":
+      case "ends in":
+        return this.#state.due(args[0] as number);
+      case "mean over":
+      case "min over":
+      case "max over":
+      case "rise over":
+      case "time over":
+      case "count over":
+        return (this.windows.get(node) as Window).corner(this.#state.now, this.current(args[1] as number));
+      default:
+        return this.#cornerOfParts(op, args);
+    }
+  }
+
+  #cornerOfParts(op: Op, args: readonly number[]): number {
+    let corner = Number.POSITIVE_INFINITY;
+    for (const part of args) corner = Math.min(corner, this.corner(part));
+    const meet = (a: number, b: number) => {
+      const [one, other] = [args[a] as number, args[b] as number];
+      corner = Math.min(
+        corner,
+        this.#crossing((at) => this.at(one, at) >= this.at(other, at), corner),
+      );
+    };
+    if (op === "abs")
+      corner = Math.min(
+        corner,
+        this.#crossing((at) => this.at(args[0] as number, at) >= 0, corner),
+      );
+    if (op === "clamp" || op === "scale") {
+      meet(0, 1);
+      meet(0, 2);
+    }
+    if (op === "min" || op === "max" || op === "median" || op === "spread") {
+      for (let a = 0; a < args.length; a++) for (let b = a + 1; b < args.length; b++) meet(a, b);
+    }
+    return corner;
+  }
+
+  /** The first instant after now, and before an end, at which a statement is no longer what it is now; else the end. */
+  #crossing(holds: (at: number) => boolean | number, end: number): number {
+    const { now } = this.#state;
+    const before = holds(now);
+    const last = Math.min(end, now + FAR) - 1;
+    if (last <= now || Object.is(holds(last), before)) return end;
+    let low = now;
+    let high = Math.floor(last);
+    while (high - low > 1) {
+      const middle = Math.floor((low + high) / 2);
+      if (Object.is(holds(middle), before)) low = middle;
+      else high = middle;
+    }
+    return high;
+  }
+
+  /** The next instant from which a moving value is at least so far from what it is now, or turns. */
+  nextStep(node: number, step: number): number {
+    const from = this.current(node);
+    const corner = Math.min(this.corner(node), this.#state.now + FAR);
+    return this.#crossing((at) => Math.abs(this.at(node, at) - from) >= step, corner);
+  }
+
+  /** Plans when a comparison of moving values turns. */
+  planCrossing(node: number, op: Op, [left, right]: readonly [number, number]): void {
+    const end = Math.min(this.corner(left), this.corner(right), this.#state.now + FAR);
+    // A value that passes another is equal to it for an instant.
+    const kinds: Op[] = op === "is" ? ["above", "at least"] : [op];
+    const next = kinds.map((kind) => this.#crossing((at) => compares(kind, this.at(left, at), this.at(right, at)), end));
+    this.#state.plan(node, Math.max(this.#state.now + 1, Math.ceil(Math.min(...next))));
+  }
+}

@@ -1,0 +1,181 @@
+// Between which bounds a report of a sensor changes nothing but its value and time: most reports are taken here, without
+// a step. What may have moved the bounds makes them unsure, and they are found anew when the next report asks.
+import { type Sensor, thingsOf } from "../house/index.js";
+import { toBase } from "../units/index.js";
+import { ABOVE, AT_LEAST, AT_MOST, BELOW, compared, isComparison, SENSOR, turnedRound, UNTIL } from "./codes.js";
+import type { Graph } from "./graph.js";
+import type { Layout } from "./layout.js";
+import type { State } from "./state.js";
+
+/** Who, besides the nodes, wants to know of a report. */
+export interface Watchers {
+  /** Somebody is told when a node changes. */
+  isTold(node: number): boolean;
+  /** The next report of a sensor makes a step, whatever it is. */
+  isAwaited(node: number): boolean;
+}
+
+export class Quiet {
+  readonly #state: State;
+  readonly #layout: Layout;
+  readonly #watchers: Watchers;
+  /** Whether the bounds of a node have to be found first. */
+  readonly #unsure: Uint8Array;
+  /** The bounds themselves are not within; empty where no change is known to be quiet. */
+  readonly #low: Float64Array;
+  readonly #high: Float64Array;
+  readonly #since: Float64Array;
+  readonly #held: Float64Array;
+  readonly #values: Float64Array;
+  /** What may surely be taken: for a sensor all numbers within its range, for what is none nothing. */
+  readonly #lowest: Float64Array;
+  readonly #highest: Float64Array;
+  /** Sensors of numbers; words and colours do not move, and only one that is repeated is quiet. */
+  readonly #isNumber: Uint8Array;
+  readonly #asksWhetherKnown: Uint8Array;
+
+  constructor({ nodes, house }: Graph, layout: Layout, state: State, watchers: Watchers) {
+    const size = nodes.length;
+    this.#state = state;
+    this.#layout = layout;
+    this.#watchers = watchers;
+    this.#unsure = new Uint8Array(size).fill(1);
+    this.#low = new Float64Array(size).fill(Number.POSITIVE_INFINITY);
+    this.#high = new Float64Array(size).fill(Number.NEGATIVE_INFINITY);
+    this.#lowest = this.#low.slice();
+    this.#highest = this.#high.slice();
+    this.#isNumber = new Uint8Array(size);
+    this.#asksWhetherKnown = Uint8Array.from(nodes, ({ op }) => (op === "is unknown" ? 1 : 0));
+    ({ since: this.#since, held: this.#held, values: this.#values } = state);
+    const things = thingsOf(house);
+    nodes.forEach(({ op, name }, node) => {
+      if (op !== "sensor") return;
+      const sensor = things.get(name)?.thing as Sensor;
+      [this.#lowest[node], this.#highest[node]] = surelyIn(sensor);
+      this.#isNumber[node] = sensor.type.kind === "words" || sensor.type.kind === "colour" ? 0 : 1;
+    });
+  }
+
+  /** What is known of a node may no longer hold. */
+  unsettle(node: number): void {
+    this.#unsure[node] = 1;
+  }
+
+  /** A comparison was looked at anew: its sides may have moved. */
+  unsettleSides(comparison: number): void {
+    this.#unsure[this.#layout.first[comparison] as number] = 1;
+    this.#unsure[this.#layout.second[comparison] as number] = 1;
+  }
+
+  /**
+   * Takes a good report of a sensor that changes nothing but its value and time; false where it may change more, or may
+   * be no good report, and nothing was taken.
+   */
+  take(node: number, value: number, at: number): boolean {
+    if (this.#unsure[node] !== 0 && !this.#find(node)) return false;
+    if (!(value > (this.#low[node] as number) && value < (this.#high[node] as number)) && !this.#repeats(node, value))
+      return false;
+    this.#since[node] = at;
+    this.#held[node] = value;
+    this.#values[node] = value;
+    return true;
+  }
+
+  /** The same value again changes nothing, but for its age. */
+  #repeats(node: number, value: number): boolean {
+    const isGood = value >= (this.#lowest[node] as number) && value <= (this.#highest[node] as number);
+    return isGood && value === this.#values[node] && this.#layout.aged[node] === 0;
+  }
+
+  /** Finds the bounds of a sensor; false where no report of it is quiet. */
+  #find(node: number): boolean {
+    if (this.#watchers.isAwaited(node)) return false;
+    this.#low[node] = Number.POSITIVE_INFINITY;
+    this.#high[node] = Number.NEGATIVE_INFINITY;
+    this.#unsure[node] = 0;
+    if (this.#isNumber[node] === 0 || Number.isNaN(this.#values[node] as number) || this.#watchers.isTold(node)) return true;
+    this.#low[node] = this.#lowest[node] as number;
+    this.#high[node] = this.#highest[node] as number;
+    const { users, usersAt } = this.#layout;
+    const end = usersAt[node + 1] as number;
+    for (let at = usersAt[node] as number; at < end; at++) {
+      if (this.#narrowTo(node, users[at] as number)) continue;
+      this.#low[node] = Number.POSITIVE_INFINITY;
+      return true;
+    }
+    return true;
+  }
+
+  /** Narrows the bounds to where a user of a sensor stays as it is; false where that is not known. */
+  #narrowTo(node: number, user: number): boolean {
+    if (this.#layout.codes[user] === UNTIL) return this.#narrowToSides(node, user);
+    return this.#narrow(node, user) || this.#asksWhetherKnown[user] === 1;
+  }
+
+  /** Of an `until`: while it holds only its reset counts; while it does not, only its condition, as long as that is false. */
+  #narrowToSides(node: number, until: number): boolean {
+    const [set, reset] = [this.#layout.first[until] as number, this.#layout.second[until] as number];
+    const holds = this.#state.held[until] === 1;
+    const waits = !holds && this.side(set) === 0;
+    return (
+      (holds || this.#layout.folded[set] === 0 || this.#narrow(node, set)) &&
+      (waits || this.#layout.folded[reset] === 0 || this.#narrow(node, reset))
+    );
+  }
+
+  /**
+   * Narrows the bounds to where a comparison of a sensor stays as it is; false where that is not known. Its other side
+   * stands still unless it is looked at anew, which no other sensor does: that may move quietly too. Equal numbers lie
+   * within 1e-9 of one another: twice that is surely beside a bound, half of it surely on it.
+   */
+  #narrow(node: number, comparison: number): boolean {
+    const [left, right] = [this.#layout.first[comparison] as number, this.#layout.second[comparison] as number];
+    const other = left === node ? right : left;
+    const code = turnedRound(this.#layout.codes[comparison] as number, left !== node);
+    if (!isComparison(code) || other === node) return false;
+    // A side of an `until` may be about another thing.
+    if (left !== node && right !== node) return true;
+    if (this.#layout.codes[other] === SENSOR) return false;
+    const value = this.#state.values[node] as number;
+    const bound = this.#state.values[other] as number;
+    if (Number.isNaN(bound)) return true;
+    const beside = 2e-9 * Math.max(1, Math.abs(bound));
+    const onIt = beside / 4;
+    // What the comparison is now decides, not where the value lies: a value a little beside its bound is on it.
+    const holds = compared(code, value, bound) === 1;
+    if (code === ABOVE || code === AT_MOST) {
+      if (holds === (code === ABOVE)) this.#raise(node, bound + beside);
+      else this.#lower(node, bound + onIt);
+    } else if (code === BELOW || code === AT_LEAST) {
+      if (holds === (code === BELOW)) this.#lower(node, bound - beside);
+      else this.#raise(node, bound - onIt);
+    } else if (holds) return false;
+    else if (value < bound) this.#lower(node, bound - beside);
+    else this.#raise(node, bound + beside);
+    return true;
+  }
+
+  #raise(node: number, low: number): void {
+    if (low > (this.#low[node] as number)) this.#low[node] = low;
+  }
+
+  #lower(node: number, high: number): void {
+    if (high < (this.#high[node] as number)) this.#high[node] = high;
+  }
+
+  /** The value of a part of an `until`, compared now where it has none of its own. */
+  side(node: number): number {
+    if (this.#layout.folded[node] === 0) return this.#state.values[node] as number;
+    const [left, right] = [this.#layout.first[node] as number, this.#layout.second[node] as number];
+    return compared(this.#layout.codes[node] as number, this.#state.values[left] as number, this.#state.values[right] as number);
+  }
+}
+
+/** Readings that lie within a sensor's range whatever the last digits do. */
+function surelyIn({ type, range }: Sensor): [lowest: number, highest: number] {
+  if (!range) return [-Number.MAX_VALUE, Number.MAX_VALUE];
+  const unit = type.kind === "number" ? type.unit : "";
+  const [low, high] = range.map((value) => toBase({ value, unit })) as [number, number];
+  const within = 2e-9 * Math.max(1, Math.abs(low), Math.abs(high));
+  return [low + within, high - within];
+}

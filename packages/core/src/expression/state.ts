@@ -1,0 +1,50 @@
+// What a graph holds while it runs, by the numbers of its nodes: shared by the parts of the evaluator.
+//
+// What nodes remember, three doubles each, as of `now`:
+//   sensor         since = last good report; held = its value
+//   for            since = when the condition became true, NaN while it is not; held = `since` before a break at `mark`
+//   in the last    since = when the condition last ended; mark = when it rose, NaN while it is not true; held = `since` then
+//   until          held = the memory, 1 or 0
+//   limited until  since = when it began, NaN while it has not; mark = when its pause is over, NaN without one
+//   cycle          since = when it began, NaN while it does not apply
+//   share cycle    since = when the present cycle began; held = the share taken then
+// A change taken back within its instant leaves no trace, hence `held` and `mark`.
+import type { Sky } from "../time/index.js";
+import type { Agenda } from "./agenda.js";
+
+export class State {
+  readonly values: Float64Array;
+  readonly since: Float64Array;
+  readonly held: Float64Array;
+  readonly mark: Float64Array;
+  /** Without a sky, schedules and the sun are unknown. */
+  sky: Sky | undefined;
+  /** The moments of an instant are ending: what they held counts from now. */
+  ending = false;
+
+  constructor(
+    size: number,
+    readonly agenda: Agenda,
+    /** Number of the timer of node 0; the others follow. */
+    readonly firstTimer: number,
+    public now: number,
+  ) {
+    this.values = new Float64Array(size).fill(Number.NaN);
+    this.since = new Float64Array(size).fill(Number.NaN);
+    this.held = new Float64Array(size).fill(Number.NaN);
+    this.mark = new Float64Array(size).fill(Number.NaN);
+  }
+
+  /** A node is to be looked at anew at an instant. */
+  plan(node: number, at: number): void {
+    this.agenda.set(this.firstTimer + node, at);
+  }
+
+  unplan(node: number): void {
+    this.agenda.clear(this.firstTimer + node);
+  }
+
+  due(node: number): number {
+    return this.agenda.due(this.firstTimer + node);
+  }
+}
