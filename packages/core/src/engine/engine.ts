@@ -133,7 +133,7 @@ class Runner implements Engine, StepHost, Hands {
     );
     this.agenda = new Agenda(graph.nodes.length + timers.length);
     this.evaluator = new Evaluator(graph, this.agenda, timers.length, options.at, {
-      onChange: (node, value) => this.#changed(node, value),
+      onChange: (node) => this.#changed(node),
       isTold: (node) => program.listeners.has(node),
       isAwaited: (node) => this.#awaited[node] !== 0,
       foldsSides: this.#quiet,
@@ -527,12 +527,16 @@ class Runner implements Engine, StepHost, Hands {
       this.#awaited[node] = (this.#awaited[node] as number) & ~QUEUED;
       this.#takeInput(this.#cellOf[node] as Cell, this.#queuedValues[node] as number);
     }
-    for (const sensor of this.#presses) this.raise(this.program.presses.get(sensor) as number);
-    this.#presses.clear();
+    if (this.#presses.size > 0) this.#takePresses();
     if (this.#acts.length === 0) return;
     const acts = this.#acts;
     this.#acts = [];
     for (const act of acts) this.#act(act);
+  }
+
+  #takePresses(): void {
+    for (const sensor of this.#presses) this.raise(this.program.presses.get(sensor) as number);
+    this.#presses.clear();
   }
 
   #takeInput(cell: Cell, value: number): void {
@@ -665,8 +669,8 @@ class Runner implements Engine, StepHost, Hands {
   }
 
   /** Told by the evaluator of every node that changed. */
-  #changed(node: number, value: number): void {
-    if (!this.#silent) this.recorder.changed(node, value);
+  #changed(node: number): void {
+    if (!this.#silent && this.recorder.recording) this.recorder.changed(node, this.evaluator.values[node] as number);
     const end = this.#decidingAt[node + 1] as number;
     for (let at = this.#decidingAt[node] as number; at < end; at++) this.outputs.undecided.add(this.#deciding[at] as number);
     const listeners = this.#listeners[node];

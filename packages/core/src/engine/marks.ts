@@ -31,7 +31,8 @@ export class Marks {
 
   sorted(): number[] {
     const found = this.#list.filter((number) => this.#marked[number] === 1);
-    return found.length > 1 ? [...new Set(found)].sort((a, b) => a - b) : found;
+    // Mostly they were marked in their order.
+    return isRising(found) ? found : [...new Set(found)].sort((a, b) => a - b);
   }
 
   clear(): void {
@@ -39,4 +40,9 @@ export class Marks {
     while (this.#list.length > 0) this.#list.pop();
     this.size = 0;
   }
+}
+
+function isRising(numbers: readonly number[]): boolean {
+  for (let place = 1; place < numbers.length; place++) if ((numbers[place] as number) <= (numbers[place - 1] as number)) return false;
+  return true;
 }

@@ -261,7 +261,9 @@ export class Outputs {
   /** The net changes of the instant; with `all`, every output. */
   send(all: boolean): void {
     if (this.#touched.size === 0 && !all) return;
-    for (const output of all ? this.states.keys() : this.#touched.sorted()) this.#sendOne(output, all);
+    if (all) this.states.forEach((_, output) => this.#sendOne(output, true));
+    else if (this.#touched.size === 1) this.#sendOne(this.#touched.first, false);
+    else for (const output of this.#touched.sorted()) this.#sendOne(output, false);
     this.#touched.clear();
   }
 

@@ -22,7 +22,7 @@ export type NodeState = readonly (number | null)[] | { readonly window: readonly
 /** Who is told of what becomes of the nodes. */
 export interface Audience extends Watchers {
   /** A node changed. */
-  onChange(node: number, value: number): void;
+  onChange(node: number): void;
   /** Nobody looks at what is only a part: its changes may go unseen. */
   readonly foldsSides: boolean;
 }
@@ -191,7 +191,7 @@ export class Evaluator {
     const { users, usersAt } = this.#layout;
     const end = usersAt[node + 1] as number;
     for (let at = usersAt[node] as number; at < end; at++) this.mark(users[at] as number);
-    this.#audience.onChange(node, value);
+    this.#audience.onChange(node);
   }
 
   #evaluate(node: number): number {

@@ -19,11 +19,11 @@ export class Quiet {
   readonly #state: State;
   readonly #layout: Layout;
   readonly #watchers: Watchers;
-  /** Whether the bounds of a node have to be found first. */
-  readonly #unsure: Uint8Array;
-  /** The bounds themselves are not within; empty where no change is known to be quiet. */
-  readonly #low: Float64Array;
-  readonly #high: Float64Array;
+  /**
+   * Of node n #bounds[2n] and #bounds[2n+1], themselves not within; empty where no change is known to be quiet, NaN where
+   * they have to be found first. Side by side, as a report of a large house finds none of them in the cache.
+   */
+  readonly #bounds: Float64Array;
   readonly #since: Float64Array;
   readonly #held: Float64Array;
   readonly #values: Float64Array;
@@ -39,11 +39,9 @@ export class Quiet {
     this.#state = state;
     this.#layout = layout;
     this.#watchers = watchers;
-    this.#unsure = new Uint8Array(size).fill(1);
-    this.#low = new Float64Array(size).fill(Number.POSITIVE_INFINITY);
-    this.#high = new Float64Array(size).fill(Number.NEGATIVE_INFINITY);
-    this.#lowest = this.#low.slice();
-    this.#highest = this.#high.slice();
+    this.#bounds = new Float64Array(2 * size).fill(Number.NaN);
+    this.#lowest = new Float64Array(size).fill(Number.POSITIVE_INFINITY);
+    this.#highest = new Float64Array(size).fill(Number.NEGATIVE_INFINITY);
     this.#isNumber = new Uint8Array(size);
     this.#asksWhetherKnown = Uint8Array.from(nodes, ({ op }) => (op === "is unknown" ? 1 : 0));
     ({ since: this.#since, held: this.#held, values: this.#values } = state);
@@ -58,13 +56,13 @@ export class Quiet {
 
   /** What is known of a node may no longer hold. */
   unsettle(node: number): void {
-    this.#unsure[node] = 1;
+    this.#bounds[2 * node] = Number.NaN;
   }
 
   /** A comparison was looked at anew: its sides may have moved. */
   unsettleSides(comparison: number): void {
-    this.#unsure[this.#layout.first[comparison] as number] = 1;
-    this.#unsure[this.#layout.second[comparison] as number] = 1;
+    this.unsettle(this.#layout.first[comparison] as number);
+    this.unsettle(this.#layout.second[comparison] as number);
   }
 
   /**
@@ -72,13 +70,20 @@ export class Quiet {
    * be no good report, and nothing was taken.
    */
   take(node: number, value: number, at: number): boolean {
-    if (this.#unsure[node] !== 0 && !this.#find(node)) return false;
-    if (!(value > (this.#low[node] as number) && value < (this.#high[node] as number)) && !this.#repeats(node, value))
-      return false;
+    const bounds = this.#bounds;
+    const isWithin = value > (bounds[2 * node] as number) && value < (bounds[2 * node + 1] as number);
+    if (!isWithin && !this.#isQuiet(node, value)) return false;
     this.#since[node] = at;
     this.#held[node] = value;
     this.#values[node] = value;
     return true;
+  }
+
+  /** A second look, at what is not within the bounds as they are known. */
+  #isQuiet(node: number, value: number): boolean {
+    const bounds = this.#bounds;
+    if (Number.isNaN(bounds[2 * node] as number) && !this.#find(node)) return false;
+    return (value > (bounds[2 * node] as number) && value < (bounds[2 * node + 1] as number)) || this.#repeats(node, value);
   }
 
   /** The same value again changes nothing, but for its age. */
@@ -90,20 +95,22 @@ export class Quiet {
   /** Finds the bounds of a sensor; false where no report of it is quiet. */
   #find(node: number): boolean {
     if (this.#watchers.isAwaited(node)) return false;
-    this.#low[node] = Number.POSITIVE_INFINITY;
-    this.#high[node] = Number.NEGATIVE_INFINITY;
-    this.#unsure[node] = 0;
+    this.#setBounds(node, Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY);
     if (this.#isNumber[node] === 0 || Number.isNaN(this.#values[node] as number) || this.#watchers.isTold(node)) return true;
-    this.#low[node] = this.#lowest[node] as number;
-    this.#high[node] = this.#highest[node] as number;
+    this.#setBounds(node, this.#lowest[node] as number, this.#highest[node] as number);
     const { users, usersAt } = this.#layout;
     const end = usersAt[node + 1] as number;
     for (let at = usersAt[node] as number; at < end; at++) {
       if (this.#narrowTo(node, users[at] as number)) continue;
-      this.#low[node] = Number.POSITIVE_INFINITY;
+      this.#setBounds(node, Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY);
       return true;
     }
     return true;
+  }
+
+  #setBounds(node: number, low: number, high: number): void {
+    this.#bounds[2 * node] = low;
+    this.#bounds[2 * node + 1] = high;
   }
 
   /** Narrows the bounds to where a user of a sensor stays as it is; false where that is not known. */
@@ -156,11 +163,11 @@ export class Quiet {
   }
 
   #raise(node: number, low: number): void {
-    if (low > (this.#low[node] as number)) this.#low[node] = low;
+    if (low > (this.#bounds[2 * node] as number)) this.#bounds[2 * node] = low;
   }
 
   #lower(node: number, high: number): void {
-    if (high < (this.#high[node] as number)) this.#high[node] = high;
+    if (high < (this.#bounds[2 * node + 1] as number)) this.#bounds[2 * node + 1] = high;
   }
 
   /** The value of a part of an `until`, compared now where it has none of its own. */
