@@ -11,6 +11,7 @@ import {
   isIn,
   isSound,
   MINUTE,
+  misfit,
   parseHouse,
   runTrials,
   type Simulation,
@@ -94,10 +95,7 @@ function fitting(house: House, set: Wish["set"]): Wish["set"] {
   return Object.fromEntries(
     Object.entries(set).filter(([name, value]) => {
       const dial = [...house.dials, ...house.modes].find((one) => one.name === name);
-      if (!dial) return false;
-      if (dial.type.kind === "words") return dial.type.words.includes(String(value));
-      const [low, high] = ("range" in dial && dial.range) || [Number.NEGATIVE_INFINITY, Number.POSITIVE_INFINITY];
-      return typeof value === "number" && value >= low && value <= high;
+      return dial !== undefined && misfit(dial, value) === undefined;
     }),
   );
 }

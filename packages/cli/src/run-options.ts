@@ -1,19 +1,16 @@
 // The options that say which simulated run is meant.
 import {
   clockOf,
-  convert,
   DAY,
   dayOfDate,
   exampleDay,
   type House,
   nearest,
+  readValue,
   type Simulation,
   sayDate,
   simulate,
-  type Unit,
-  units,
   type Value,
-  writeQuantity,
 } from "modrik";
 import { CallError } from "./call-error.js";
 import { whileShown } from "./progress.js";
@@ -103,35 +100,8 @@ function setting(house: House, text: string): [string, Value] {
   if (at < 1)
     throw new CallError(`--set ${text} does not say what to set.`, "Write a dial and its value, as --set bench.moisture=48.");
   const thing = oneOf([...house.dials, ...house.modes], text.slice(0, at), "dial or mode");
-  const value = text.slice(at + 1).trim();
-  if (thing.type.kind === "words") {
-    if (thing.type.words.includes(value)) return [thing.name, value];
-    throw new CallError(`${thing.name} cannot be "${value}".`, `It is one of ${thing.type.words.join(", ")}.`);
-  }
-  const number = thing.type.kind === "time" ? timeOfDay(value) : numberIn(value, thing.type);
-  const range = "range" in thing ? thing.range : undefined;
-  if (!Number.isFinite(number) || (range && (number < range[0] || number > range[1]))) {
-    const unit = thing.type.kind === "number" ? thing.type.unit : "";
-    const end = range && writeQuantity({ value: range[1], unit });
-    throw new CallError(`${thing.name} cannot be "${value}".`, range ? `It goes from ${range[0]} to ${end}.` : "Write a number.");
-  }
-  return [thing.name, number];
-}
-
-/** A number in the unit of a type, or with a unit of the same dimension; NaN where it is neither. */
-function numberIn(text: string, type: House["dials"][number]["type"]): number {
-  const [, number = "", written = ""] = /^([+-]?\d+(?:\.\d+)?)\s*(\S*)$/.exec(text) ?? [];
-  if (number === "" || type.kind !== "number") return Number.NaN;
-  if (written === "") return Number(number);
-  if (!Object.hasOwn(units, written)) return Number.NaN;
-  const unit = written as Unit;
-  if (units[unit].dimension !== units[type.unit].dimension) return Number.NaN;
-  return convert({ value: Number(number), unit }, type.unit).value;
-}
-
-/** Milliseconds since midnight, or NaN. */
-export function timeOfDay(text: string): number {
-  const [, hours, minutes, seconds = "0"] = /^(\d{1,2}):(\d{2})(?::(\d{2}))?$/.exec(text) ?? [];
-  if (minutes === undefined || Number(hours) > 24 || Number(minutes) > 59 || Number(seconds) > 59) return Number.NaN;
-  return (Number(hours) * 3600 + Number(minutes) * 60 + Number(seconds)) * 1000;
+  const written = text.slice(at + 1).trim();
+  const read = readValue(thing, written);
+  if ("value" in read) return [thing.name, read.value];
+  throw new CallError(`${thing.name} cannot be "${written}".`, `${read.misfit.charAt(0).toUpperCase()}${read.misfit.slice(1)}.`);
 }

@@ -308,7 +308,7 @@ describe("bad input ends in a clear message", () => {
     [
       "a dial beyond its range in another unit",
       ["simulate", "--set", "bench.warmth=20 °F", house],
-      /bench.warmth cannot be "20 °F"[\s\S]*from 14 to 24 °C/,
+      /bench.warmth cannot be "20 °F"[\s\S]*range is 14..24 °C/,
     ],
     [
       "a dial in a unit of something else",
@@ -316,7 +316,11 @@ describe("bad input ends in a clear message", () => {
       /bench.warmth cannot be "20 %RH"/,
     ],
     ["a dial with a tail", ["simulate", "--set", "bench.warmth=20zzz", house], /bench.warmth cannot be "20zzz"/],
-    ["a dial beyond its range", ["simulate", "--set", "bench.slack=99", house], /bench.slack cannot be "99"[\s\S]*from 0.5 to 8/],
+    [
+      "a dial beyond its range",
+      ["simulate", "--set", "bench.slack=99", house],
+      /bench.slack cannot be "99"[\s\S]*range is 0.5..8/,
+    ],
     ["a chart of another kind", ["simulate", "--chart", "day.gif", house], /cannot be drawn as "day.gif"/],
     ["a chart in no folder", ["simulate", "--chart", "nowhere/day.svg", house], /"nowhere\/day.svg" cannot be written/],
     ["no such trial", ["test", "--grep", "xyz", house], /No trial has "xyz"/],

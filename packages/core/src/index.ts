@@ -102,6 +102,7 @@ export type {
   Zone,
   ZonePhysics,
 } from "./house/index.js";
+// ── A value and its thing ──────────────────────────────────────────────────────────────────────────────────────────────
 // ── A house written in TypeScript ──────────────────────────────────────────────────────────────────────────────────────
 export {
   above,
@@ -135,6 +136,7 @@ export {
   lasting,
   minus,
   minutes,
+  misfit,
   mode,
   not,
   ofSeveral,
@@ -143,8 +145,12 @@ export {
   permit,
   permitBeyond,
   plus,
+  readTimeOfDay,
+  readValue,
   release,
   rule,
+  type Slot,
+  sayValue,
   schedule,
   seconds,
   sensor,
@@ -249,7 +255,6 @@ export {
   readingOf,
   sayDate,
   sayInstant,
-  sayValue,
   type TellOptions,
   type ToldNotice,
   tellHouse,
@@ -258,3 +263,12 @@ export {
   whyNot,
   whyNotice,
 } from "./why/index.js";
+// ── Messages ───────────────────────────────────────────────────────────────────────────────────────────────────────────
+export {
+  type Confirmation,
+  type MessageReading,
+  type OutgoingMessage,
+  readConfirmation,
+  readMessage,
+  writeMessages,
+} from "./wire/index.js";

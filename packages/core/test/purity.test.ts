@@ -1,13 +1,29 @@
 // The core reads no clock, draws no random number without a seed, and knows neither Node nor a page.
-import { readdirSync, readFileSync } from "node:fs";
+import { existsSync, readdirSync, readFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { expect, test } from "vitest";
 
 const source = fileURLToPath(new URL("../src/", import.meta.url));
 const files = (readdirSync(source, { recursive: true }) as string[]).filter((file) => file.endsWith(".ts"));
 
-/** From the lowest; a folder imports only from those before it. */
-const order = ["units", "time", "house", "language", "expression", "engine", "physics", "measure", "trial", "check", "why"];
+/** The table of folders on the page that tells how it is built: from the lowest; a folder imports only from those before it. */
+const page = readFileSync(new URL("../../../docs/architecture.md", import.meta.url), "utf8");
+const rows = [...page.matchAll(/^\| `(\w+)` +\|[^|]*\|([^|]*)\|$/gm)];
+const order = rows.map(([, folder = ""]) => folder);
+
+test("the page names the folders there are, and files to begin with", () => {
+  const folders = files.map((file) => file.split(/[\\/]/)[0] as string).filter((name) => name !== "index.ts");
+  expect(new Set(order)).toEqual(new Set(folders));
+  for (const [, folder, begin = ""] of rows)
+    for (const [, path = ""] of begin.matchAll(/`([^`]+)`/g))
+      expect(existsSync(`${source}${folder}/${path}`), `${folder}/${path}`).toBe(true);
+});
+
+test("the page names tests that there are", () => {
+  const named = [...page.matchAll(/`(\w+\.test\.ts)`/g)].map(([, name = ""]) => name);
+  expect(named.length).toBeGreaterThan(8);
+  for (const name of named) expect(existsSync(new URL(name, import.meta.url)), name).toBe(true);
+});
 
 test("nothing impure is called", () => {
   expect(files.length).toBeGreaterThan(40);

@@ -1,9 +1,9 @@
-import { clockOf, dayOfDate, type Explanation, type House, nearest, sayDate, tellHouse } from "modrik";
+import { clockOf, dayOfDate, type Explanation, type House, nearest, readTimeOfDay, sayDate, tellHouse } from "modrik";
 import pc from "picocolors";
 import { CallError } from "../call-error.js";
 import { writeExplanation } from "../explanation.js";
 import { readSoundHouse } from "../house-files.js";
-import { settings, timeOfDay } from "../run-options.js";
+import { settings } from "../run-options.js";
 
 export interface ShowOptions {
   readonly only?: string;
@@ -48,8 +48,8 @@ function about(house: House, told: readonly Explanation[], name: string): Explan
 function instantOf(house: House, text: string): number {
   const [, year, month, day, time = ""] = /^(\d{4})-(\d{2})-(\d{2})[ T]([\d:]+)$/.exec(text.trim()) ?? [];
   const on = dayOfDate(Number(year), Number(month), Number(day));
-  const ms = timeOfDay(time);
-  if (on === undefined || Number.isNaN(ms))
+  const ms = readTimeOfDay(time);
+  if (on === undefined || ms === undefined)
     throw new CallError(`"${text}" is no date and time.`, 'Write --at "2026-01-15 10:00".');
   return clockOf(house.clock).instant(on, ms);
 }

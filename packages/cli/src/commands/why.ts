@@ -6,6 +6,7 @@ import {
   type House,
   noticesOf,
   type Run,
+  readTimeOfDay,
   runTrial,
   sayDate,
   trialSpan,
@@ -18,7 +19,7 @@ import pc from "picocolors";
 import { CallError } from "../call-error.js";
 import { writeExplanation } from "../explanation.js";
 import { readSoundHouse } from "../house-files.js";
-import { describeRun, oneOf, type RunOptions, simulateAs, simulatedSpan, timeOfDay } from "../run-options.js";
+import { describeRun, oneOf, type RunOptions, simulateAs, simulatedSpan } from "../run-options.js";
 
 export interface WhyOptions extends RunOptions {
   readonly at?: string;
@@ -130,10 +131,10 @@ function tell(head: string, parts: readonly Explanation[]): void {
 function instantOf(house: House, { from, to }: Span, text: string): number {
   const clock = clockOf(house.clock);
   const [, date, time = ""] = /^(?:(\d{4}-\d{2}-\d{2})[ T])?([\d:]+)$/.exec(text.trim()) ?? [];
-  const ms = timeOfDay(time);
+  const ms = readTimeOfDay(time);
   const [year = 0, month = 0, day = 0] = (date ?? "").split("-").map(Number);
   const on = date === undefined ? clock.local(from).day : dayOfDate(year, month, day);
-  if (Number.isNaN(ms) || on === undefined)
+  if (ms === undefined || on === undefined)
     throw new CallError(`"${text}" is no time.`, 'Write --at 10:15, or --at "2026-01-16 06:40".');
   const same = clock.instant(on, ms);
   const at = date === undefined && same < from ? clock.instant(on + 1, ms) : same;

@@ -1,6 +1,6 @@
 // What is looked at once, where it should be looked at for as long as it lasts.
-import { restOf } from "../engine/index.js";
-import { type Condition, hasPress, stepsIn } from "../house/index.js";
+
+import { type Condition, hasPress, restOf, stepsIn } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { HOUR, MINUTE } from "../time/index.js";
 import { type Ask, constantOf, risingOf } from "./asks.js";

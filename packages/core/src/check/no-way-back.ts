@@ -1,6 +1,6 @@
 // A request for good that nothing ever takes back.
-import { restOf } from "../engine/index.js";
-import { type House, type Step, stepsIn } from "../house/index.js";
+
+import { type House, restOf, type Step, stepsIn } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { HOUR, MINUTE } from "../time/index.js";
 import { type Ask, constantOf } from "./asks.js";

@@ -1,7 +1,19 @@
 // Timelines that show a problem: situations one after another as a trial, run before anybody is told of it.
-import { ownOf, restOf } from "../engine/index.js";
-import type { Condition, Expectation, Expression, Happening, House, Occurrence, Setting, Trial } from "../house/index.js";
-import { type Thing, thingsOf } from "../house/index.js";
+
+import {
+  type Condition,
+  type Expectation,
+  type Expression,
+  type Happening,
+  type House,
+  type Occurrence,
+  ownOf,
+  restOf,
+  type Setting,
+  type Thing,
+  type Trial,
+  thingsOf,
+} from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { DAY, dateOfDay, MINUTE } from "../time/index.js";
 import { expressionOf, type Goal, isFound, passes, Search, Settled, type Situation } from "../trial/index.js";

@@ -1,9 +1,11 @@
 // What becomes of one output: guards, a person's hand, claims and protections, as *Who wins* says. From the state of the
 // claims and the values of the nodes to a value and its reason.
+
 import type { Evaluator } from "../expression/index.js";
+import { ownOf } from "../house/index.js";
 import { equalNumbers } from "../units/index.js";
 import type { Reason } from "./journal.js";
-import { type ClaimProgram, type Held, type OutputProgram, ownOf, type PermitProgram } from "./program.js";
+import type { ClaimProgram, Held, OutputProgram, PermitProgram } from "./program.js";
 import type { UnknownTimes } from "./unknown-times.js";
 
 /** A straight line in time that a claim follows. */

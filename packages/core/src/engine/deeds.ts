@@ -1,8 +1,8 @@
 // What a person does to a running house: looked up and checked when it is said, done when its instant comes.
-import type { Value } from "../house/index.js";
-import { misfit } from "./cell.js";
+import { baseOf, misfit, type Value } from "../house/index.js";
+
 import type { Deed } from "./deed.js";
-import { baseOf, type Program } from "./program.js";
+import type { Program } from "./program.js";
 
 /** What a running house lets a person do; things by their numbers, values in base units. */
 export interface Hands {

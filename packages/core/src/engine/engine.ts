@@ -1,27 +1,19 @@
 // Runs a house: inputs and time in, changes of outputs out. A pure function of the house, its starting state and the
 // inputs with their times; it reads no clock and does no I/O.
 import { Agenda, Evaluator, ops, packed, type Quiet } from "../expression/index.js";
-import { type House, typeOf, type Value } from "../house/index.js";
+import { baseOf, clampTo, type House, misfit, misfitNumber, ownOf, typeOf, type Value } from "../house/index.js";
 import { type Clock, clockOf, dateOfDay, type Sky } from "../time/index.js";
 import { writeDuration } from "../units/index.js";
-import { clampTo, misfit, misfitNumber } from "./cell.js";
+
 import type { OutputState } from "./claims.js";
+import { compile } from "./compile.js";
 import type { Deed } from "./deed.js";
 import { actOf, type Hands, outputValue } from "./deeds.js";
 import { Events, type StepHost } from "./events.js";
 import type { Change, Engine, EngineOptions, Message, Notice } from "./interface.js";
 import { FOR_EVER, restore, takeSnapshot } from "./memory.js";
 import { Outputs } from "./outputs.js";
-import {
-  baseOf,
-  type Cell,
-  type CountdownProgram,
-  compile,
-  type Listener,
-  ownOf,
-  type Program,
-  type TextPart,
-} from "./program.js";
+import type { Cell, CountdownProgram, Listener, Program, TextPart } from "./program.js";
 import { Recorder } from "./recorder.js";
 import type { Act, Queued, Snapshot } from "./snapshot.js";
 import { Sunless } from "./sunless.js";

@@ -1,3 +1,4 @@
+export { compile } from "./compile.js";
 export type { Deed } from "./deed.js";
 export { createEngine } from "./engine.js";
 export type { Change, Engine, EngineOptions, Message, Notice } from "./interface.js";
@@ -12,5 +13,5 @@ export {
   sinceAt,
   valueAt,
 } from "./past.js";
-export { baseOf, compile, ownOf, type Program, restOf } from "./program.js";
+export type { Program } from "./program.js";
 export { readSnapshot, type Snapshot } from "./snapshot.js";

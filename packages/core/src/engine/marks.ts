@@ -43,6 +43,7 @@ export class Marks {
 }
 
 function isRising(numbers: readonly number[]): boolean {
-  for (let place = 1; place < numbers.length; place++) if ((numbers[place] as number) <= (numbers[place - 1] as number)) return false;
+  for (let place = 1; place < numbers.length; place++)
+    if ((numbers[place] as number) <= (numbers[place - 1] as number)) return false;
   return true;
 }

@@ -1,11 +1,12 @@
 // What a house remembers, written down and taken up again. Everything is keyed by names and expressions: after an edit,
 // what still fits is kept and the rest is listed.
+
 import type { Agenda, Evaluator } from "../expression/index.js";
-import { fitsCell } from "./cell.js";
+import { misfitNumber } from "../house/index.js";
 import type { ClaimState, OutputState } from "./claims.js";
 import type { Events } from "./events.js";
 import type { Outputs } from "./outputs.js";
-import type { ClaimProgram, EventProgram, Program } from "./program.js";
+import type { Cell, ClaimProgram, EventProgram, Program } from "./program.js";
 import type { ClaimSnapshot, OutputSnapshot, Queued, Snapshot } from "./snapshot.js";
 import type { UnknownTimes } from "./unknown-times.js";
 
@@ -187,4 +188,9 @@ function restoreClaims({ program, agenda, outputs }: Remembering, { claims }: Sn
     agenda.set(claim.timer, ends ?? Number.POSITIVE_INFINITY);
   }
   return Object.keys(claims).filter((key) => !taken.has(key));
+}
+
+/** Whether what a snapshot holds may be taken up, in the base unit; of a sensor anything may. */
+function fitsCell(cell: Cell, base: number | null): boolean {
+  return base === null || cell.kind === "sensor" || misfitNumber(cell, base) === undefined;
 }

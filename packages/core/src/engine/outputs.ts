@@ -1,11 +1,13 @@
 // The outputs while a house runs: what steps and hands ask of them, what is decided, and what is sent at the end of an
 // instant.
+
 import type { Agenda, Evaluator } from "../expression/index.js";
+import { ownOf } from "../house/index.js";
 import { type ClaimState, type Decision, decide, longestOf, type OutputState, type Situation } from "./claims.js";
 import type { Change } from "./interface.js";
 import type { Reason } from "./journal.js";
 import { Marks } from "./marks.js";
-import { type ClaimProgram, type OutputProgram, ownOf, type Program } from "./program.js";
+import type { ClaimProgram, OutputProgram, Program } from "./program.js";
 import type { Recorder } from "./recorder.js";
 import type { UnknownTimes } from "./unknown-times.js";
 

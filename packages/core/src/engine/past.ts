@@ -182,6 +182,7 @@ export class Journal implements Recording, Past {
 
   // ── Kept ────────────────────────────────────────────────────────────────────────────────────────────────────────────
 
+  /** All that was written down, as plain JSON. */
   toJSON(): StoredJournal {
     const records = this.#records.map(({ at, event, causes }): StoredJournal["records"][number] => {
       // Unknown is null, as JSON has no other word for it.

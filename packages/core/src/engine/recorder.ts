@@ -1,6 +1,7 @@
 // Tells a recording what happens in a house and because of what; does nothing where there is none.
+import { ownOf } from "../house/index.js";
 import type { AskingSentence, JournalEvent, Reason, Recording, RunningProblem } from "./journal.js";
-import { type Cell, type OutputProgram, ownOf, type Program } from "./program.js";
+import type { Cell, OutputProgram, Program } from "./program.js";
 
 /** What causes are left out of: nothing came before. */
 const nothing: readonly number[] = [];

@@ -1,7 +1,9 @@
 // Texts of notices and messages, with the values that stand in them.
+
 import type { Evaluator } from "../expression/index.js";
+import { ownOf } from "../house/index.js";
 import { writeDuration, writeQuantity, writeReading, writeTimeOfDay } from "../units/index.js";
-import { ownOf, type TextPart } from "./program.js";
+import type { TextPart } from "./program.js";
 
 export function fill(parts: readonly TextPart[], evaluator: Evaluator): string {
   return parts.map((part) => (typeof part === "string" ? part : say(part, evaluator.current(part.node)))).join("");

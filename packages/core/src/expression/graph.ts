@@ -1,16 +1,7 @@
 // Expressions of a house compiled once into a graph of nodes. Equal expressions share a node; a node's parts have lower
 // numbers than itself, so that going up in number is an order of dependence. Values are doubles: truth is 1 or 0, a word
 // its place among its type's words, a colour its 24 bits, a number stands in the base unit, unknown is NaN.
-import {
-  type Bound,
-  type Case,
-  type DayTime,
-  type Expression,
-  type House,
-  type Thing,
-  thingsOf,
-  type ValueType,
-} from "../house/index.js";
+import { type Bound, type Case, type DayTime, type Expression, type House, type Thing, thingsOf } from "../house/index.js";
 import { DAY, type SunEvent } from "../time/index.js";
 import { toBase } from "../units/index.js";
 import { type Op, ops } from "./ops.js";
@@ -315,11 +306,4 @@ export class GraphBuilder implements Graph {
 export function eventsOf(node: Node): [SunEvent | undefined, SunEvent | undefined] {
   const [from = "", to = ""] = node.name.split(" ");
   return [(from || undefined) as SunEvent | undefined, (to || undefined) as SunEvent | undefined];
-}
-
-/** The number that stands for a word. */
-export function placeOf(word: string, type: ValueType | undefined): number {
-  const place = type?.kind === "words" ? type.words.indexOf(word) : -1;
-  if (place < 0) throw new RangeError(`"${word}" is none of the words of its place`);
-  return place;
 }

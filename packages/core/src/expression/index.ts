@@ -1,7 +1,7 @@
 export { Agenda } from "./agenda.js";
 export { Evaluator, type NodeState } from "./evaluator.js";
 export { compares, compute } from "./functions.js";
-export { eventsOf, type Graph, GraphBuilder, type Node, placeOf } from "./graph.js";
+export { eventsOf, type Graph, GraphBuilder, type Node } from "./graph.js";
 export { Keys, type Series } from "./keys.js";
 export { ops } from "./ops.js";
 export { packed } from "./packed.js";

@@ -6,7 +6,19 @@ export { baseOfNumber, givenIn, ownValue, recordedValue, unitOf } from "./given.
 export type * from "./house.js";
 export { bandOf, switchPoints, targetsOf } from "./keep.js";
 export { typeOf, unitOfExpression } from "./kinds.js";
-export { isIn, modesMentioned, type Thing, thingsBehind, thingsOf, titleOf } from "./lookup.js";
+export { isIn, modesMentioned, restOf, type Thing, thingsBehind, thingsOf, titleOf } from "./lookup.js";
+export {
+  baseOf,
+  clampTo,
+  misfit,
+  misfitNumber,
+  ownOf,
+  placeOf,
+  readTimeOfDay,
+  readValue,
+  type Slot,
+  sayValue,
+} from "./slot.js";
 export { branchCondition, setsIn, stepsIn } from "./steps.js";
 export type {
   ColourType,

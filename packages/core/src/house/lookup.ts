@@ -1,6 +1,7 @@
 // Finding things of a house by name.
 
 import type { Dial, House, Let, Mode, Output, Profile, Rule, Sensor } from "./house.js";
+import type { Value } from "./types.js";
 import { thingsIn } from "./visit.js";
 
 /** A thing that holds a value. */
@@ -67,4 +68,11 @@ export function modesMentioned(house: House, rule: Rule): readonly string[] {
   for (const sentence of rule.sentences)
     if ("when" in sentence) for (const trigger of sentence.when) if (trigger.kind === "changes") follow(trigger.of);
   return [...names].filter((name) => things.get(name)?.kind === "mode");
+}
+
+/** What an output does when nobody asks: off, 0, or nothing of its own. */
+export function restOf({ atRest, type }: Output): Value | undefined {
+  if (atRest !== undefined) return atRest;
+  if (type.kind === "words") return type.words.includes("off") ? "off" : undefined;
+  return type.kind === "number" ? 0 : undefined;
 }

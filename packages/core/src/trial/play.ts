@@ -16,7 +16,7 @@ import {
 import { calm, createPhysics, World } from "../physics/index.js";
 import { MINUTE } from "../time/index.js";
 import { units } from "../units/index.js";
-import { readConfirmation, readMessage } from "./message.js";
+import { readConfirmation, readMessage } from "../wire/index.js";
 import type { Timeline } from "./timeline.js";
 
 /** A timeline played to a house. */

@@ -1,7 +1,7 @@
 // Looks for a situation in which some conditions are true and others are not, among the values that can make a
 // difference: each word, each bound and what lies just beside it, each end of a range, the turns of each schedule.
-import { baseOf } from "../engine/index.js";
-import { type Thing, thingsOf } from "../house/index.js";
+
+import { baseOf, type Thing, thingsOf } from "../house/index.js";
 import { DAY, HOUR, MINUTE } from "../time/index.js";
 import { stepOf, type Unit, units } from "../units/index.js";
 import type { Settled, Situation } from "./settled.js";

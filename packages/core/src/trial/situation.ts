@@ -1,6 +1,6 @@
 // Situations in the words of a timeline.
-import { ownOf } from "../engine/index.js";
-import { type Expression, thingsOf, type ValueType } from "../house/index.js";
+
+import { type Expression, ownOf, thingsOf, type ValueType } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { fromBase } from "../units/index.js";
 import type { Settled, Situation } from "./settled.js";

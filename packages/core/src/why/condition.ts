@@ -1,6 +1,6 @@
 // Why a condition is true, false or unknown at an instant: its parts with their values, in sentences.
-import { ownOf, type Past, type Run, sinceAt, valueAt } from "../engine/index.js";
-import { type Expression, type House, typeOf, unitOfExpression } from "../house/index.js";
+import { type Past, type Run, sinceAt, valueAt } from "../engine/index.js";
+import { type Expression, type House, ownOf, typeOf, unitOfExpression } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { type Clock, clockOf, stretchOf } from "../time/index.js";
 import { fromBase, writeDuration, writeReading, writeTimeOfDay } from "../units/index.js";

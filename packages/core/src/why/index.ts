@@ -2,7 +2,7 @@ export { lookedAtFor } from "./askers.js";
 export type { Explanation } from "./condition.js";
 export { type Description, describe } from "./describe.js";
 export { type Hint, hints } from "./hints.js";
-export { readingOf, sayDate, sayInstant, sayValue } from "./moments.js";
+export { readingOf, sayDate, sayInstant } from "./moments.js";
 export { whatNext } from "./next.js";
 export { noticesOf, type ToldNotice, whyNotice } from "./notice.js";
 export { type TellOptions, tellHouse } from "./tell.js";

@@ -1,9 +1,11 @@
 // What an output does next, if nothing changes: the house goes on by itself from what a run kept of it.
+
 import { createEngine, Journal, type Run } from "../engine/index.js";
+import { sayValue } from "../house/index.js";
 import { World } from "../physics/index.js";
 import { clockOf, DAY, HOUR, MINUTE } from "../time/index.js";
 import { type Explanation, explanation, Narrator } from "./condition.js";
-import { sayInstant, sayValue } from "./moments.js";
+import { sayInstant } from "./moments.js";
 
 /**
  * When an output next turns, and because of what, if every sensor goes on saying what it says; looked for over a day.

@@ -1,6 +1,6 @@
 // The house read back in sentences: what there is, who may claim each output and in which order, rules with their switch
 // points as numbers, when schedules and moments next come, and what uses each dial.
-import { createEngine, type Engine, restOf } from "../engine/index.js";
+import { createEngine, type Engine } from "../engine/index.js";
 import {
   type Drive,
   type Expression,
@@ -12,9 +12,11 @@ import {
   type Output,
   type Range,
   type Rule,
+  restOf,
   type Schedule,
   type Sensor,
   type Sentence,
+  sayValue,
   setsIn,
   type Trigger,
   thingsIn,
@@ -35,7 +37,7 @@ import { type Calendar, type Clock, clockOf, nextOccurrence, stretchOf } from ".
 import { fromBase, writeReading } from "../units/index.js";
 import { askersOf } from "./askers.js";
 import { type Explanation, explanation } from "./condition.js";
-import { sayInstant, sayValue } from "./moments.js";
+import { sayInstant } from "./moments.js";
 
 /** From when on, and with which values of dials and modes, a house is told. */
 export interface TellOptions {

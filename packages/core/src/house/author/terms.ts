@@ -1,7 +1,9 @@
 // Values and conditions of a house written in TypeScript. What kind each is, is known to the compiler: a humidity is not
 // compared with a temperature, a door is open or closed and nothing else.
+
 import type { Dimension, DimensionOf, Quantity, Unit } from "../../units/index.js";
 import type { Bound, Expression, SeveralFunction } from "../expression.js";
+import { readTimeOfDay } from "../slot.js";
 
 declare const kind: unique symbol;
 
@@ -60,9 +62,8 @@ export const hours = (count: number): Quantity<"ms"> => ({ value: count * 3600e3
  * @throws RangeError when it is no time of day
  */
 export function timeOfDay(text: string): number {
-  const [, h = "", m = "", s = "0"] = /^(\d{1,2}):(\d{2})(?::(\d{2}))?$/.exec(text) ?? [];
-  const ms = (Number(h) * 3600 + Number(m) * 60 + Number(s)) * 1e3;
-  if (h === "" || Number(m) > 59 || Number(s) > 59 || ms > 86400e3) throw new RangeError(`"${text}" is no time of day, as 07:30`);
+  const ms = readTimeOfDay(text);
+  if (ms === undefined) throw new RangeError(`"${text}" is no time of day, as 07:30`);
   return ms;
 }
 

@@ -1,0 +1,210 @@
+// Messages: what sensors read in them, what outputs say by them, and how outputs are told.
+import { parseHouse, readConfirmation, readMessage, writeMessages } from "modrik";
+import { describe, expect, test } from "vitest";
+
+const { house, problems } = parseHouse({
+  "a.modrik": `
+    house "A" { clock "UTC" }
+    zone z {
+      sensor plain: °C
+      sensor pointed: °C
+      sensor deep: °C
+      sensor record: °C
+      sensor scaled: °C, scale 0.1, offset -0.5 K
+      sensor line: %RH, reads 200 as 0 %RH and 1000 as 100 %RH
+      sensor door: open/closed
+      sensor lid: open/closed
+      sensor flag: open/closed
+      output heater: on/off
+      output lamp: on/off
+      output valve: %
+    }
+    wire mqtt {
+      z.plain from "plain"
+      z.pointed from "json" at "/temperature"
+      z.deep from "json" at "/a~1b/1/~0c"
+      z.record from "senml" record "temp"
+      z.scaled from "scaled"
+      z.line from "line"
+      z.door from "door" reading "1" as open, "0" as closed
+      z.lid from "json" at "/lid"
+      z.flag from "flag" record "open" reading "true" as open, "false" as closed
+      z.heater to "heater/wanted" writing on as "1", off as "0" confirmed by "heater/actual"
+      z.lamp to "lamp" confirmed by "lamp/actual"
+      z.valve to "valve" writing "opens {value} of {value}" confirmed by "valve/actual"
+    }`,
+});
+
+test("the house is sound", () => expect(problems).toEqual([]));
+
+const reads = (sensor: string, topic: string, text: string) =>
+  readMessage(house, topic, text).find((one) => one.sensor === `z.${sensor}`)?.value;
+
+describe("a plain number", () => {
+  test.each([
+    ["21.5", 21.5],
+    [" 21.5\n", 21.5],
+    ["-3", -3],
+    ["+3", 3],
+    ["1e1", 10],
+    ["", undefined],
+    [" ", undefined],
+    ["NaN", undefined],
+    ["Infinity", undefined],
+    ["1e999", undefined],
+    ["0x15", undefined],
+    ["21,5", undefined],
+    ["21.5 °C", undefined],
+    ["true", undefined],
+    ["{}", undefined],
+  ])("%j reads %j", (text, value) => expect(reads("plain", "plain", text)).toBe(value));
+});
+
+describe("calibrated", () => {
+  test.each([
+    ["scaled", "215", 21],
+    ["scaled", "0", -0.5],
+    ["line", "200", 0],
+    ["line", "1000", 100],
+    ["line", "600", 50],
+    ["line", "100", -12.5],
+  ])("%s of %j is %j", (sensor, text, value) => expect(reads(sensor, sensor, text)).toBeCloseTo(value, 9));
+});
+
+describe("a place in JSON (RFC 6901)", () => {
+  test.each([
+    ["pointed", { temperature: 20 }, 20],
+    ["pointed", { temperature: "20.5" }, 20.5],
+    ["pointed", { temperature: null }, undefined],
+    ["pointed", { temperature: [20] }, undefined],
+    ["pointed", { temperature: true }, undefined],
+    ["pointed", {}, undefined],
+    ["pointed", [20], undefined],
+    ["pointed", 20, undefined],
+    ["deep", { "a/b": [0, { "~c": 7 }] }, 7],
+    ["deep", { "a/b": { "1": { "~c": 8 } } }, 8],
+    ["deep", { "a/b": [{ "~c": 7 }] }, undefined],
+    ["lid", { lid: "open" }, "open"],
+    ["lid", { lid: "ajar" }, undefined],
+    ["lid", JSON.parse('{"__proto__": {"lid": "open"}}'), undefined],
+  ])("%s of %j is %j", (sensor, json, value) => expect(reads(sensor, "json", JSON.stringify(json))).toBe(value));
+
+  test("what is no JSON is not read", () => expect(reads("pointed", "json", "{temperature: 20}")).toBeUndefined());
+});
+
+describe("a record of SenML (RFC 8428)", () => {
+  test.each([
+    ["by its name", [{ n: "temp", v: 20 }], 20],
+    ["by its whole name", [{ bn: "te", n: "mp", v: 20 }], 20],
+    ["a base name alone", [{ bn: "temp", v: 20 }], 20],
+    [
+      "a base name that holds on",
+      [
+        { bn: "te", n: "x", v: 1 },
+        { n: "mp", v: 20 },
+      ],
+      20,
+    ],
+    [
+      "a base name that ended",
+      [
+        { bn: "te", n: "x", v: 1 },
+        { bn: "y", n: "mp", v: 20 },
+      ],
+      undefined,
+    ],
+    [
+      "a base value",
+      [
+        { bv: 15, n: "x", v: 1 },
+        { n: "temp", v: 5 },
+      ],
+      20,
+    ],
+    ["a text", [{ n: "temp", vs: "20" }], 20],
+    [
+      "the latest of several",
+      [
+        { bt: 100, n: "temp", t: 5, v: 20 },
+        { n: "temp", t: -5, v: 19 },
+      ],
+      20,
+    ],
+    [
+      "the last of equal times",
+      [
+        { n: "temp", v: 19 },
+        { n: "temp", v: 20 },
+      ],
+      20,
+    ],
+    [
+      "one without a value",
+      [
+        { n: "temp", v: 20 },
+        { n: "temp", s: 3 },
+      ],
+      20,
+    ],
+    ["a truth", [{ n: "temp", vb: true }], undefined],
+    ["none", [{ n: "humidity", v: 20 }], undefined],
+    ["no list", { n: "temp", v: 20 }, undefined],
+    ["what is no record", [null, 7, "temp", { n: "temp", v: 20 }], 20],
+    ["a field that has to be understood", [{ n: "temp", v: 20, quality_: 1 }], undefined],
+  ])("%s", (_, json, value) => expect(reads("record", "senml", JSON.stringify(json))).toBe(value));
+
+  test.each([
+    [true, "open"],
+    [false, "closed"],
+  ])("a truth of %j is a word", (vb, value) => expect(reads("flag", "flag", JSON.stringify([{ n: "open", vb }]))).toBe(value));
+});
+
+test.each([
+  ["door", "1", "open"],
+  ["door", "0", "closed"],
+  ["door", "open", "open"],
+  ["door", "01", undefined],
+  ["door", "", undefined],
+])("the word of %s in %j is %j", (sensor, text, value) => expect(reads(sensor, sensor, text)).toBe(value));
+
+test("a topic is read by those who are wired to it alone", () => {
+  expect(readMessage(house, "json", "{}").map(({ sensor }) => sensor)).toEqual(["z.pointed", "z.deep", "z.lid"]);
+  expect(readMessage(house, "JSON", "{}")).toEqual([]);
+  expect(readMessage(house, "heater/actual", "1")).toEqual([]);
+  expect(readConfirmation(house, "plain", "1")).toEqual([]);
+});
+
+describe("outputs are told", () => {
+  test.each([
+    ["heater", "on", "heater/wanted", "1"],
+    ["heater", "off", "heater/wanted", "0"],
+    ["lamp", "on", "lamp", "on"],
+    ["valve", 40, "valve", "opens 40 of 40"],
+    ["valve", 0.1 + 0.2, "valve", "opens 0.3 of 0.3"],
+  ] as const)("%s is %j", (output, value, topic, text) => {
+    expect(writeMessages(house, `z.${output}`, value)).toEqual([{ topic, text }]);
+  });
+
+  test("what is not wired is told nobody", () => expect(writeMessages(house, "z.fan", "on")).toEqual([]));
+});
+
+describe("and confirm", () => {
+  test.each([
+    ["heater/actual", "1", "z.heater", "on"],
+    ["heater/actual", "on", "z.heater", "on"],
+    ["heater/actual", "2", undefined, undefined],
+    ["lamp/actual", "off", "z.lamp", "off"],
+    ["valve/actual", " 40 ", "z.valve", 40],
+    ["valve/actual", "", undefined, undefined],
+    ["valve/actual", "open", undefined, undefined],
+  ])("on %s by %j", (topic, text, output, value) => {
+    expect(readConfirmation(house, topic, text)).toEqual(output === undefined ? [] : [{ output, value }]);
+  });
+
+  test("what an output is told it reads back", () => {
+    for (const output of ["heater", "lamp"])
+      for (const value of ["on", "off"])
+        for (const { text } of writeMessages(house, `z.${output}`, value))
+          expect(readConfirmation(house, `${output}/actual`, text)).toEqual([{ output: `z.${output}`, value }]);
+  });
+});
