@@ -22,6 +22,8 @@ export interface Past {
   readonly beginning: number;
   /** The line of an expression; what was not written down is put together from its parts, where these are enough. */
   line(expression: Expression): Series;
+  /** What an expression was at an instant: also of what moves between its records, where its parts tell. */
+  value(expression: Expression, at: number): number;
   /** The reason of the last decision on an output, at an instant or before it. */
   reason(output: string, at: number): Reason;
   /** Whether a sentence asked an output for something at an instant. */
@@ -151,11 +153,21 @@ export class Journal implements Recording, Past {
   }
 
   line(expression: Expression): Series {
+    return this.#expressions().lineOf(expression, (key) => this.#lineOf(key));
+  }
+
+  value(expression: Expression, at: number): number {
+    return this.#expressions().valueOf(expression, at, (key) => this.#lineOf(key));
+  }
+
+  #expressions(): Keys {
     this.#known ??= new Keys(this.house);
-    return this.#known.lineOf(expression, (key) => {
-      const number = this.#numbers.get(key);
-      return number === undefined ? undefined : this.#lines[number];
-    });
+    return this.#known;
+  }
+
+  #lineOf(key: string): Series | undefined {
+    const number = this.#numbers.get(key);
+    return number === undefined ? undefined : this.#lines[number];
   }
 
   reason(output: string, at: number): Reason {

@@ -8,7 +8,7 @@ import type { Graph, Node } from "./graph.js";
 import type { Layout } from "./layout.js";
 import { type Op, ops } from "./ops.js";
 import type { State } from "./state.js";
-import { Window } from "./window.js";
+import { overWindow, Window } from "./window.js";
 
 /** Nothing moves for longer without being looked at: 400 days. */
 const FAR = 400 * 86400e3;
@@ -59,7 +59,7 @@ export class Moving {
       case "rise over":
       case "time over":
       case "count over":
-        return this.#over(node, op, instant, this.current(args[1] as number));
+        return overWindow(op, this.windows.get(node) as Window, instant, this.current(args[1] as number));
       case "begins in":
       case "ends in":
         return this.#calendar.untilTurn(op, args[0] as number, name, instant);
@@ -81,25 +81,6 @@ export class Moving {
           args.map((_, place) => part(place)),
           constant,
         );
-    }
-  }
-
-  #over(node: number, op: Op, instant: number, over: number): number {
-    const window = this.windows.get(node) as Window;
-    if (Number.isNaN(over) || window.isEmpty) return Number.NaN;
-    switch (op) {
-      case "mean over":
-        return window.mean(instant, over);
-      case "min over":
-        return window.extreme(instant, over, Math.min);
-      case "max over":
-        return window.extreme(instant, over, Math.max);
-      case "rise over":
-        return window.rise(instant, over);
-      case "time over":
-        return window.isKnown(instant, over) ? window.sum(instant, over) : Number.NaN;
-      default:
-        return window.isKnown(instant, over) ? window.rises(instant, over) : Number.NaN;
     }
   }
 

@@ -1,5 +1,6 @@
 // What a value was over a window of time that ends now: values with the instant from which each held, and running sums,
 // so that a mean is two differences whatever the length of the window.
+import type { Op } from "./ops.js";
 
 export class Window {
   readonly #times: number[] = [];
@@ -139,5 +140,24 @@ export class Window {
 
   restore(entries: readonly (readonly [number, number | null])[]): void {
     for (const [time, value] of entries) this.put(time, value ?? Number.NaN, Number.POSITIVE_INFINITY);
+  }
+}
+
+/** What a windowed op is over a span that ends at an instant; unknown where too little of it is known. */
+export function overWindow(op: Op, window: Window, instant: number, span: number): number {
+  if (Number.isNaN(span) || window.isEmpty) return Number.NaN;
+  switch (op) {
+    case "mean over":
+      return window.mean(instant, span);
+    case "min over":
+      return window.extreme(instant, span, Math.min);
+    case "max over":
+      return window.extreme(instant, span, Math.max);
+    case "rise over":
+      return window.rise(instant, span);
+    case "time over":
+      return window.isKnown(instant, span) ? window.sum(instant, span) : Number.NaN;
+    default:
+      return window.isKnown(instant, span) ? window.rises(instant, span) : Number.NaN;
   }
 }

@@ -1,5 +1,5 @@
 // What an expression is a value of: the type of a thing by its name, the unit a number is best told in.
-import type { Unit } from "../units/index.js";
+import { differenceUnit, type Unit } from "../units/index.js";
 import type { Expression, ValueFunction } from "./expression.js";
 import type { House } from "./house.js";
 import { thingsOf } from "./lookup.js";
@@ -53,7 +53,8 @@ export function unitOfExpression(house: House, expression: Expression): Unit {
       return unit(expression.to.low) || unit(expression.to.high);
     case "over":
       if (expression.function === "count") return "";
-      return expression.function === "time" ? "ms" : unit(expression.value);
+      if (expression.function === "time") return "ms";
+      return expression.function === "rise" ? differenceUnit(unit(expression.value)) : unit(expression.value);
     case "age":
     case "begins in":
     case "ends in":

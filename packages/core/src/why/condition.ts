@@ -1,5 +1,5 @@
 // Why a condition is true, false or unknown at an instant: its parts with their values, in sentences.
-import { type Past, type Run, sinceAt, valueAt } from "../engine/index.js";
+import { type Past, type Run, sinceAt } from "../engine/index.js";
 import { type Expression, type House, ownOf, typeOf, unitOfExpression } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { type Clock, clockOf, stretchOf } from "../time/index.js";
@@ -36,7 +36,7 @@ export class Narrator {
 
   /** 1 true, 0 false, NaN unknown; or a number in base units. */
   value(expression: Expression, instant = this.at): number {
-    return valueAt(this.past.line(expression), instant);
+    return this.past.value(expression, instant);
   }
 
   /** Since when an expression has had the value it has; the run's beginning where it always had it. */
@@ -54,7 +54,7 @@ export class Narrator {
     if (expression.kind === "word") return expression.word;
     const base = this.value(expression, instant);
     if (Number.isNaN(base)) return "unknown";
-    if (expression.kind === "time") return writeTimeOfDay(expression.ms);
+    if (isTime(expression)) return writeTimeOfDay(base - (base % 1000));
     if (expression.kind === "value") {
       const type = typeOf(this.house, expression.of);
       const own = ownOf(base, type);
@@ -69,7 +69,8 @@ export class Narrator {
   /** A number with where it comes from: `42 %RH (bench.moisture - bench.slack)`. */
   figure(expression: Expression, beside = Number.NaN): string {
     const reading = this.reading(expression, this.at, beside);
-    return expression.kind === "number" || expression.kind === "word" ? reading : `${reading} (${writeExpression(expression)})`;
+    const isPlain = expression.kind === "number" || expression.kind === "word" || expression.kind === "time";
+    return isPlain ? reading : `${reading} (${writeExpression(expression)})`;
   }
 
   explain(expression: Expression): Explanation {
@@ -176,7 +177,8 @@ export class Narrator {
     const { condition, reset } = expression;
     const says = writeExpression(expression);
     const since = this.since(expression);
-    const now = [this.explain(truth === 1 ? reset : condition)];
+    // While it holds only its end matters, and where its beginning is so all the same, the end is what keeps it.
+    const now = [this.explain(truth === 1 || this.value(condition) === 1 ? reset : condition)];
     if (Number.isNaN(truth)) return explanation(`${says}: unknown`, now);
     return explanation(`${says}: ${truth === 1 ? "holds" : "does not hold"} since ${this.when(since)}`, now);
   }
@@ -185,4 +187,11 @@ export class Narrator {
   #inner(condition: Expression): Explanation[] {
     return condition.kind === "is" || condition.kind === "during" ? [] : [this.explain(condition)];
   }
+}
+
+/** A time of day: written down, of the clock, or of the sun. */
+function isTime(expression: Expression): boolean {
+  return (
+    expression.kind === "time" || expression.kind === "sun time" || (expression.kind === "clock" && expression.what === "time")
+  );
 }

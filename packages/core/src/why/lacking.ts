@@ -22,6 +22,12 @@ export function lacking(narrator: Narrator, condition: Condition): Explanation[]
     case "at least":
     case "at most":
       return [farOff(narrator, condition)];
+    case "between": {
+      const { value: left, low, high } = condition;
+      const { says } = narrator.explain(condition);
+      const isBelow = narrator.value(left) < narrator.value(low);
+      return [tellDistance(narrator, says, { left, right: isBelow ? low : high, wantsMore: isBelow })];
+    }
     case "for":
       return [tooShort(narrator, condition)];
     case "until":
@@ -34,11 +40,24 @@ export function lacking(narrator: Narrator, condition: Condition): Explanation[]
 }
 
 function farOff(narrator: Narrator, bound: Extract<Expression, { kind: Bound }>): Explanation {
-  const { says } = narrator.explain(bound);
-  const distance = narrator.value(bound.left) - narrator.value(bound.right);
+  const { left, right, kind } = bound;
+  return tellDistance(narrator, narrator.explain(bound).says, {
+    left,
+    right,
+    wantsMore: kind === "above" || kind === "at least",
+  });
+}
+
+interface Distance {
+  readonly left: Expression;
+  readonly right: Expression;
+  readonly wantsMore: boolean;
+}
+
+function tellDistance(narrator: Narrator, says: string, { left, right, wantsMore }: Distance): Explanation {
+  const distance = narrator.value(left) - narrator.value(right);
   if (Number.isNaN(distance)) return explanation(says);
-  const unit = unitOfExpression(narrator.house, bound.left);
-  const wantsMore = bound.kind === "above" || bound.kind === "at least";
+  const unit = unitOfExpression(narrator.house, left);
   if (unit === "") return explanation(says);
   const size = Math.abs(distance);
   const difference = differenceUnit(unit);

@@ -1,5 +1,5 @@
 // Instants and values as people say them.
-import { type Run, valueAt } from "../engine/index.js";
+import type { Run } from "../engine/index.js";
 import { ownOf, sayValue, typeOf } from "../house/index.js";
 import { type Clock, dateOfDay, SECOND } from "../time/index.js";
 import { writeTimeOfDay } from "../units/index.js";
@@ -23,6 +23,6 @@ export function sayDate(clock: Clock, instant: number): string {
  */
 export function readingOf(run: Run, thing: string, at: number): string {
   const type = typeOf(run.past.house, thing);
-  const value = ownOf(valueAt(run.past.line({ kind: "value", of: thing }), at), type);
+  const value = ownOf(run.past.value({ kind: "value", of: thing }, at), type);
   return sayValue(type, value);
 }

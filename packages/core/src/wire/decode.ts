@@ -23,7 +23,7 @@ export function readMessage(house: House, topic: string, text: string): MessageR
   return house.wirings.flatMap((wiring) => {
     if (wiring.kind !== "reading" || wiring.topic !== topic) return [];
     const sensor = house.sensors.find(({ name }) => name === wiring.sensor);
-    return sensor ? [{ sensor: sensor.name, value: valueOf(sensor, wiring, rawOf(wiring, text)) }] : [];
+    return sensor ? [{ sensor: sensor.name, value: valueIn(sensor, wiring, rawOf(wiring, text)) }] : [];
   });
 }
 
@@ -40,7 +40,7 @@ export function readConfirmation(house: House, topic: string, text: string): Con
 type Reading = Extract<Wiring, { kind: "reading" }>;
 type Raw = string | number | boolean | undefined;
 
-function valueOf(sensor: Sensor, { texts }: Reading, raw: Raw): Value | undefined {
+function valueIn(sensor: Sensor, { texts }: Reading, raw: Raw): Value | undefined {
   if (raw === undefined) return undefined;
   const said = String(raw);
   const { type } = sensor;

@@ -1,0 +1,164 @@
+// Measures, each figure reckoned by hand: short runs of a few lines.
+import { Journal, type Measures, measure, type Run } from "modrik";
+import { describe, expect, test } from "vitest";
+import { engineOf, type Input, play, START } from "./playing.js";
+
+const SECOND = 1000;
+const MINUTE = 60 * SECOND;
+
+function measured(rules: string, inputs: readonly Input[], [from, to]: readonly [number, number], outputs?: string): Measures {
+  const journal = new Journal();
+  play(engineOf(rules, { journal, ...(outputs && { outputs }) }), inputs, Math.max(to, ...inputs.map(([second]) => second)));
+  const run: Run = { past: journal, from: START + from * SECOND, to: START + to * SECOND };
+  return measure(run);
+}
+
+/** `open` and `closed` in turn, from closed. */
+const doors = (...seconds: number[]): Input[] =>
+  seconds.map((second, index) => [second, "z.door", index % 2 === 0 ? "open" : "closed"]);
+
+describe("an output", () => {
+  const whileOpen = "rule r { while z.door is open hold z.o at on }";
+  const output = (inputs: readonly Input[], span: readonly [number, number]) => measured(whileOpen, inputs, span).outputs[0];
+
+  test("never on", () => {
+    expect(output([[0, "z.door", "closed"]], [0, 600])).toEqual({ output: "z.o", title: "z.o", starts: 0, onTime: 0, share: 0 });
+  });
+
+  test("on three times, twice off between", () => {
+    // On 60–120, 180–300, 420–450; off 0–60, 120–180, 300–420, 450–600.
+    expect(output(doors(60, 120, 180, 300, 420, 450), [0, 600])).toEqual({
+      output: "z.o",
+      title: "z.o",
+      starts: 3,
+      onTime: 210 * SECOND,
+      share: 0.35,
+      on: { count: 3, mean: 70 * SECOND, min: 30 * SECOND, max: 2 * MINUTE },
+      off: { count: 2, mean: 90 * SECOND, min: MINUTE, max: 2 * MINUTE },
+    });
+  });
+
+  test("cut off at both ends: what was on before is no start, and what is not finished has no length", () => {
+    // Seen from 90 to 240: on 90–120, off 120–180, on 180–240.
+    expect(output(doors(60, 120, 180, 300), [90, 240])).toEqual({
+      output: "z.o",
+      title: "z.o",
+      starts: 1,
+      onTime: 90 * SECOND,
+      share: 0.6,
+      off: { count: 1, mean: MINUTE, min: MINUTE, max: MINUTE },
+    });
+  });
+
+  test("on all the time", () => {
+    expect(output(doors(0), [60, 120])).toEqual({ output: "z.o", title: "z.o", starts: 0, onTime: MINUTE, share: 1 });
+  });
+
+  test("a start at the first instant was there before, one behind it is a start", () => {
+    expect(output(doors(60), [60, 120])?.starts).toBe(0);
+    expect(output(doors(61), [60, 120])?.starts).toBe(1);
+  });
+
+  test("a number is on where it is not 0", () => {
+    const rules = "rule r { while z.door is open hold z.o at 40 % } rule q { while z.grade is poor hold z.o at 70 % }";
+    // 40 % from 60, 70 % never wins, 0 from 180.
+    const inputs: Input[] = [...doors(60, 180), [200, "z.grade", "poor"], [230, "z.grade", "good"]];
+    expect(measured(rules, inputs, [0, 300], "output o: %").outputs[0]).toMatchObject({
+      starts: 2,
+      onTime: 150 * SECOND,
+      share: 0.5,
+    });
+  });
+});
+
+describe("what is kept", () => {
+  const keep = "rule r { keep z.x at 20 °C ± 1 K raise with z.o }";
+  const kept = (inputs: readonly Input[], span: readonly [number, number], rules = keep) => measured(rules, inputs, span).kept;
+
+  test("within and without, by time", () => {
+    // 0–60 at 20 (0 off), 60–120 at 22 (2 off), 120–180 at 18.5 (1.5 off), 180–300 at 21 (1 off, in the band).
+    const inputs: Input[] = [
+      [0, "z.x", 20],
+      [60, "z.x", 22],
+      [120, "z.x", 18.5],
+      [180, "z.x", 21],
+    ];
+    const [figures] = kept(inputs, [0, 300]);
+    expect(figures).toMatchObject({ rule: "r", sentence: 0, unit: "°C", applied: 300 * SECOND });
+    expect(figures?.inBand).toBeCloseTo(180 / 300, 12);
+    expect(figures?.meanDistance).toBeCloseTo((2 * 60 + 1.5 * 60 + 1 * 120) / 300, 12);
+    expect(figures?.lowest).toBeCloseTo(18.5, 12);
+    expect(figures?.highest).toBeCloseTo(22, 12);
+  });
+
+  test("both ends of the band are in it", () => {
+    for (const [value, share] of [
+      [19, 1],
+      [21, 1],
+      [18.999, 0],
+      [21.001, 0],
+    ] as const)
+      expect(kept([[0, "z.x", value]], [0, 60])[0]?.inBand).toBe(share);
+  });
+
+  test("what is unknown is time in which it applied, and not in the band", () => {
+    // Ten minutes after its report a reading is too old: known 0–600 of 1200.
+    const [figures] = kept([[0, "z.x", 22]], [0, 1200]);
+    expect(figures).toMatchObject({ applied: 1200 * SECOND, inBand: 0, lowest: 22, highest: 22 });
+    expect(figures?.meanDistance).toBeCloseTo(2, 12);
+    expect(kept([[0, "z.x", 20]], [0, 1200])[0]?.inBand).toBe(0.5);
+  });
+
+  test("what was never known has no figures", () => expect(kept([], [0, 600])).toEqual([]));
+
+  test("only while the sentence applies", () => {
+    const rules = "rule r { while z.door is open keep z.x at 20 °C ± 1 K raise with z.o }";
+    const inputs: Input[] = [[0, "z.x", 25], ...doors(0, 60), [90, "z.x", 20], [120, "z.door", "open"]];
+    // It applies 0–60 at 25 and 120–180 at 20.
+    const [figures] = kept(inputs, [0, 180], rules);
+    expect(figures).toMatchObject({ applied: 120 * SECOND, inBand: 0.5, lowest: 20, highest: 25 });
+    expect(figures?.meanDistance).toBeCloseTo(2.5, 12);
+  });
+
+  test("a target that is turned, and a resting zone between two", () => {
+    const turned = "rule r { keep z.x at z.target ± 1 K raise with z.o }";
+    const inputs: Input[] = [
+      [0, "z.x", 22],
+      [30, "z.target", 22],
+    ];
+    expect(kept(inputs, [0, 60], turned)[0]).toMatchObject({ inBand: 0.5, meanDistance: expect.closeTo(1, 12) });
+    const zone = "rule r { keep z.x at 18..22 °C ± 0.5 K raise with z.o }";
+    for (const [value, distance, share] of [
+      [20, 0, 1],
+      [18, 0, 1],
+      [17.5, 0.5, 1],
+      [17, 1, 0],
+      [22.5, 0.5, 1],
+      [24, 2, 0],
+    ] as const)
+      expect(kept([[0, "z.x", value]], [0, 60], zone)[0]).toMatchObject({
+        inBand: share,
+        meanDistance: expect.closeTo(distance, 9),
+      });
+  });
+
+  test("a distance has the size of the thing's own unit", () => {
+    const rules = "zone f { sensor t: °F output o: on/off } rule r { keep f.t at 68 °F ± 1 K raise with f.o }";
+    const [figures] = measured(rules, [[0, "f.t", 77]], [0, 60]).kept;
+    expect(figures?.unit).toBe("°F");
+    expect(figures?.meanDistance).toBeCloseTo(9, 9);
+    expect(figures?.lowest).toBeCloseTo(77, 9);
+  });
+});
+
+test("notices of the run, both ends included", () => {
+  const rules = 'rule r { when z.door becomes open do { tell "open" } }';
+  const inputs = [[0, "z.door", "closed"] as const, ...doors(60, 90, 120, 150, 180)];
+  for (const [span, count] of [
+    [[0, 300], 3],
+    [[60, 180], 3],
+    [[61, 179], 1],
+    [[181, 300], 0],
+  ] as const)
+    expect(measured(rules, inputs, span).notices).toBe(count);
+});

@@ -1,0 +1,697 @@
+// Why, and why not, sentence by sentence: each kind of condition where it is true, false and unknown, and whoever else decides.
+import { type Explanation, Journal, type Run, why, whyNot } from "modrik";
+import { describe, expect, test } from "vitest";
+import { engineOf, type Input, play, START } from "./playing.js";
+
+interface Story {
+  readonly name: string;
+  readonly rules: string;
+  readonly inputs: readonly Input[];
+  readonly seconds: number;
+  readonly outputs?: string;
+  readonly why: readonly string[];
+  readonly whyNot: readonly string[];
+}
+
+const stories: readonly Story[] = [
+  {
+    name: "above true",
+    rules: "rule r { while z.x above 20 °C hold z.o at on }",
+    inputs: [
+      [10, "z.x", 25],
+      [30, "z.x", 26],
+    ],
+    seconds: 60,
+    why: ["z.o is on, since 12:00:10", "  rule r holds it", "    z.x 26 °C is above 20 °C"],
+    whyNot: ["z.o is on, not off", "  rule r has it at on"],
+  },
+  {
+    name: "and one lacks",
+    rules: "rule r { while z.x above 20 °C and z.door is open hold z.o at on }",
+    inputs: [
+      [10, "z.x", 25],
+      [10, "z.door", "closed"],
+    ],
+    seconds: 60,
+    why: [
+      "z.o is off, since the beginning",
+      "  no rule asks for anything else",
+      "  rule r would, but",
+      "    z.door is closed, not open, since 12:00:10",
+    ],
+    whyNot: ["z.o is off, not on", "  rule r would have it at on, but", "    z.door is closed, not open, since 12:00:10"],
+  },
+  {
+    name: "or both",
+    rules: "rule r { while z.x above 20 °C or z.door is open hold z.o at on }",
+    inputs: [
+      [10, "z.x", 25],
+      [20, "z.door", "open"],
+    ],
+    seconds: 60,
+    why: [
+      "z.o is on, since 12:00:10",
+      "  rule r holds it",
+      "    these hold",
+      "      z.x 25 °C is above 20 °C",
+      "      z.door is open, since 12:00:20",
+    ],
+    whyNot: ["z.o is on, not off", "  rule r has it at on"],
+  },
+  {
+    name: "in the last",
+    rules: "rule r { while z.door was open in the last 2 min hold z.o at on }",
+    inputs: [
+      [10, "z.door", "open"],
+      [30, "z.door", "closed"],
+    ],
+    seconds: 60,
+    why: [
+      "z.o is on, since 12:00:10",
+      "  rule r holds it",
+      "    z.door was open in the last 2 min: until 12:00:30, which counts until 12:02:30",
+    ],
+    whyNot: ["z.o is on, not off", "  rule r has it at on"],
+  },
+  {
+    name: "until holds",
+    rules: "rule r { while z.x above 20 °C until below 18 °C hold z.o at on }",
+    inputs: [
+      [10, "z.x", 25],
+      [30, "z.x", 19],
+    ],
+    seconds: 60,
+    why: [
+      "z.o is on, since 12:00:10",
+      "  rule r holds it",
+      "    z.x above 20 °C until below 18 °C: holds since 12:00:10",
+      "      z.x 19 °C is not below 18 °C",
+    ],
+    whyNot: ["z.o is on, not off", "  rule r has it at on"],
+  },
+  {
+    name: "until over",
+    rules: "rule r { while z.x above 20 °C until below 18 °C hold z.o at on }",
+    inputs: [
+      [10, "z.x", 25],
+      [30, "z.x", 17],
+    ],
+    seconds: 60,
+    why: [
+      "z.o is off, since 12:00:30",
+      "  no rule asks for anything else",
+      "  rule r would, but",
+      "    z.x above 20 °C until below 18 °C: does not hold since 12:00:30",
+      "      z.x 17 °C is not above 20 °C",
+    ],
+    whyNot: ["z.o is off, not on", "  rule r would have it at on, but", "    z.x 17 °C is not above 20 °C: 3 K too little"],
+  },
+  {
+    name: "hand",
+    rules: "rule r { while z.x above 20 °C hold z.o at on }",
+    inputs: [
+      [10, "z.x", 25],
+      [20, (e, at) => e.person({ kind: "switches", output: "z.o", value: "off" }, at)],
+    ],
+    seconds: 60,
+    why: ["z.o is off, since 12:00:20", "  a person switched it by hand"],
+    whyNot: [
+      "z.o is off, not on",
+      "  a person switched it to off by hand, which beats every rule",
+      "  rule r would have it at on, and asks for it now, but is outdone",
+      "    a person's hand beats it",
+    ],
+  },
+  {
+    name: "guard",
+    rules: "rule r { while z.x above 20 °C hold z.o at on } guard g { permit z.o on only while z.door is closed }",
+    inputs: [
+      [10, "z.x", 25],
+      [10, "z.door", "open"],
+    ],
+    seconds: 60,
+    why: [
+      "z.o is off, since the beginning",
+      "  guard g forbids more",
+      "    z.door is open, not closed, since 12:00:10",
+      "  it is asked for all the same",
+      "    rule r holds it",
+      "      z.x 25 °C is above 20 °C",
+    ],
+    whyNot: [
+      "z.o is off, not on",
+      "  guard g does not permit it: permit z.o on only while z.door is closed",
+      "    z.door is open, not closed, since 12:00:10",
+      "  rule r would have it at on, and asks for it now, but is outdone",
+      "    guard g forbids it",
+    ],
+  },
+  {
+    name: "stronger",
+    rules: "rule r { while z.x above 20 °C hold z.o at on } rule u as urgent { while z.door is open hold z.o at off }",
+    inputs: [
+      [10, "z.x", 25],
+      [20, "z.door", "open"],
+    ],
+    seconds: 60,
+    why: ["z.o is off, since 12:00:20", "  rule u holds it", "    z.door is open, since 12:00:20"],
+    whyNot: [
+      "z.o is off, not on",
+      "  rule u has it at off",
+      "  rule r would have it at on, and asks for it now, but is outdone",
+      "    rule u is stronger, or is written first",
+    ],
+  },
+  {
+    name: "countdown",
+    rules: "countdown c = 5 min rule s { when z.door becomes open do { start c } } rule r { while c is running hold z.o at on }",
+    inputs: [
+      [10, "z.door", "closed"],
+      [20, "z.door", "open"],
+    ],
+    seconds: 60,
+    why: ["z.o is on, since 12:00:20", "  rule r holds it", "    c is running"],
+    whyNot: ["z.o is on, not off", "  rule r has it at on"],
+  },
+  {
+    name: "mean",
+    rules: "rule r { while mean(z.x over 1 min) above 20 °C hold z.o at on }",
+    inputs: [
+      [0, "z.x", 10],
+      [30, "z.x", 40],
+    ],
+    seconds: 60,
+    why: ["z.o is on, since 12:00:45", "  rule r holds it", "    mean(z.x over 1 min) 25 °C is above 20 °C"],
+    whyNot: ["z.o is on, not off", "  rule r has it at on"],
+  },
+  {
+    name: "two sensors",
+    rules: "rule r { while z.x above z.y + 2 K hold z.o at on }",
+    inputs: [
+      [10, "z.x", 21],
+      [10, "z.y", 20],
+    ],
+    seconds: 60,
+    why: [
+      "z.o is off, since the beginning",
+      "  no rule asks for anything else",
+      "  rule r would, but",
+      "    z.x 21 °C is not above 22 °C (z.y + 2 K)",
+    ],
+    whyNot: [
+      "z.o is off, not on",
+      "  rule r would have it at on, but",
+      "    z.x 21 °C is not above 22 °C (z.y + 2 K): 1 K too little",
+    ],
+  },
+  {
+    name: "least",
+    rules: "rule r { while z.x above 20 °C hold z.o at on }",
+    inputs: [
+      [10, "z.x", 25],
+      [30, "z.x", 15],
+    ],
+    seconds: 60,
+    outputs: "output o: on/off, on at least 2 min",
+    why: [
+      "z.o is on, since 12:00:10",
+      "  it is to be off, but its least time lasts until 12:02:10",
+      "  no rule asks for anything else",
+      "  rule r would, but",
+      "    z.x 15 °C is not above 20 °C",
+    ],
+    whyNot: ["z.o is on, not off", "  it is to be off, but its least time lasts until 12:02:10"],
+  },
+  {
+    name: "step for good",
+    rules: "rule r { when z.door becomes open do { set z.o to on } }",
+    inputs: [
+      [10, "z.door", "closed"],
+      [20, "z.door", "open"],
+    ],
+    seconds: 60,
+    why: ["z.o is on, since 12:00:20", "  rule r asked for it at 12:00:20"],
+    whyNot: ["z.o is on, not off", "  rule r has it at on"],
+  },
+  {
+    name: "two rules",
+    rules: "rule r { while z.x above 20 °C hold z.o at on } rule q { while z.x above 24 °C hold z.o at on }",
+    inputs: [[10, "z.x", 22]],
+    seconds: 60,
+    why: ["z.o is on, since 12:00:10", "  rule r holds it", "    z.x 22 °C is above 20 °C"],
+    whyNot: ["z.o is on, not off", "  rule r has it at on"],
+  },
+  {
+    name: "step",
+    rules: "rule r { when z.door becomes open do { set z.o to on for 2 min } }",
+    inputs: [
+      [10, "z.door", "closed"],
+      [20, "z.door", "open"],
+    ],
+    seconds: 60,
+    why: ["z.o is on, since 12:00:20", "  rule r asked for it at 12:00:20"],
+    whyNot: ["z.o is on, not off", "  rule r has it at on"],
+  },
+  {
+    name: "above false",
+    rules: "rule r { while z.x above 20 °C hold z.o at on }",
+    inputs: [[10, "z.x", 18]],
+    seconds: 60,
+    why: [
+      "z.o is off, since the beginning",
+      "  no rule asks for anything else",
+      "  rule r would, but",
+      "    z.x 18 °C is not above 20 °C",
+    ],
+    whyNot: ["z.o is off, not on", "  rule r would have it at on, but", "    z.x 18 °C is not above 20 °C: 2 K too little"],
+  },
+  {
+    name: "above unknown",
+    rules: "rule r { while z.x above 20 °C hold z.o at on }",
+    inputs: [],
+    seconds: 60,
+    why: [
+      "z.o is off, since the beginning",
+      "  no rule asks for anything else",
+      "  rule r would, but",
+      "    z.x unknown cannot be compared with 20 °C",
+    ],
+    whyNot: ["z.o is off, not on", "  rule r would have it at on, but", "    z.x unknown cannot be compared with 20 °C"],
+  },
+  {
+    name: "is true",
+    rules: "rule r { while z.door is open hold z.o at on }",
+    inputs: [[10, "z.door", "open"]],
+    seconds: 60,
+    why: ["z.o is on, since 12:00:10", "  rule r holds it", "    z.door is open, since 12:00:10"],
+    whyNot: ["z.o is on, not off", "  rule r has it at on"],
+  },
+  {
+    name: "is false",
+    rules: "rule r { while z.door is open hold z.o at on }",
+    inputs: [[10, "z.door", "closed"]],
+    seconds: 60,
+    why: [
+      "z.o is off, since the beginning",
+      "  no rule asks for anything else",
+      "  rule r would, but",
+      "    z.door is closed, not open, since 12:00:10",
+    ],
+    whyNot: ["z.o is off, not on", "  rule r would have it at on, but", "    z.door is closed, not open, since 12:00:10"],
+  },
+  {
+    name: "not",
+    rules: "rule r { while not z.door is open hold z.o at on }",
+    inputs: [[10, "z.door", "closed"]],
+    seconds: 60,
+    why: ["z.o is on, since 12:00:10", "  rule r holds it", "    z.door is closed, not open, since 12:00:10"],
+    whyNot: ["z.o is on, not off", "  rule r has it at on"],
+  },
+  {
+    name: "between",
+    rules: "rule r { while z.x between 18 °C and 22 °C hold z.o at on }",
+    inputs: [[10, "z.x", 20]],
+    seconds: 60,
+    why: ["z.o is on, since 12:00:10", "  rule r holds it", "    z.x 20 °C is between 18 °C and 22 °C"],
+    whyNot: ["z.o is on, not off", "  rule r has it at on"],
+  },
+  {
+    name: "between lacks",
+    rules: "rule r { while z.x between 18 °C and 22 °C hold z.o at on }",
+    inputs: [[10, "z.x", 25]],
+    seconds: 60,
+    why: [
+      "z.o is off, since the beginning",
+      "  no rule asks for anything else",
+      "  rule r would, but",
+      "    z.x 25 °C is not between 18 °C and 22 °C",
+    ],
+    whyNot: [
+      "z.o is off, not on",
+      "  rule r would have it at on, but",
+      "    z.x 25 °C is not between 18 °C and 22 °C: 3 K too much",
+    ],
+  },
+  {
+    name: "for",
+    rules: "rule r { while z.door has been open for 2 min hold z.o at on }",
+    inputs: [[10, "z.door", "open"]],
+    seconds: 200,
+    why: ["z.o is on, since 12:02:10", "  rule r holds it", "    z.door has been open for 2 min: since 12:00:10"],
+    whyNot: ["z.o is on, not off", "  rule r has it at on"],
+  },
+  {
+    name: "for lacks",
+    rules: "rule r { while z.door has been open for 2 min hold z.o at on }",
+    inputs: [[10, "z.door", "open"]],
+    seconds: 60,
+    why: [
+      "z.o is off, since the beginning",
+      "  no rule asks for anything else",
+      "  rule r would, but",
+      "    z.door has been open for 2 min: only since 12:00:10, so not before 12:02:10",
+    ],
+    whyNot: [
+      "z.o is off, not on",
+      "  rule r would have it at on, but",
+      "    z.door has been open for 2 min: only since 12:00:10, 1 min 10 s more are lacking",
+    ],
+  },
+  {
+    name: "mode",
+    rules: "rule r { while m is night hold z.o at on }",
+    inputs: [[10, "m", "night"]],
+    seconds: 60,
+    why: ["z.o is on, since 12:00:10", "  rule r holds it", "    m is night, since 12:00:10"],
+    whyNot: ["z.o is on, not off", "  rule r has it at on"],
+  },
+  {
+    name: "unknown",
+    rules: "rule r { while z.x is unknown hold z.o at on }",
+    inputs: [],
+    seconds: 60,
+    why: ["z.o is on, since the beginning", "  rule r holds it", "    z.x is unknown"],
+    whyNot: ["z.o is on, not off", "  rule r has it at on"],
+  },
+  {
+    name: "grade",
+    rules: "rule r { while z.grade at least fair hold z.o at on }",
+    inputs: [[10, "z.grade", "poor"]],
+    seconds: 60,
+    why: ["z.o is on, since 12:00:10", "  rule r holds it", "    z.grade poor is at least fair"],
+    whyNot: ["z.o is on, not off", "  rule r has it at on"],
+  },
+  {
+    name: "clock",
+    rules: "rule r { while clock.time between 11:00 and 13:00 hold z.o at on }",
+    inputs: [],
+    seconds: 60,
+    why: ["z.o is on, since the beginning", "  rule r holds it", "    clock.time 12:01 is between 11:00 and 13:00"],
+    whyNot: ["z.o is on, not off", "  rule r has it at on"],
+  },
+  {
+    name: "keep raise",
+    rules: "rule r { keep z.x at z.target ± 1 K raise with z.o }",
+    inputs: [[10, "z.x", 18]],
+    seconds: 60,
+    why: [
+      "z.o is on, since 12:00:10",
+      "  rule r",
+      "    z.x was 18 °C at 12:00:10, below 19 °C (20 °C - 1)",
+      "    it is 18 °C now, and this stops above 21 °C",
+    ],
+    whyNot: ["z.o is on, not off", "  rule r has it at on"],
+  },
+  {
+    name: "keep rest",
+    rules: "rule r { keep z.x at z.target ± 1 K raise with z.o }",
+    inputs: [[10, "z.x", 20.5]],
+    seconds: 60,
+    why: [
+      "z.o is off, since the beginning",
+      "  no rule asks for anything else",
+      "  rule r would, but",
+      "    z.x 20.5 °C has not been below 19 °C (20 °C - 1)",
+    ],
+    whyNot: [
+      "z.o is off, not on",
+      "  rule r would have it at on, but",
+      "    z.x 20.5 °C has not been below 19 °C (z.target - 1 K): 1.5 K too much",
+    ],
+  },
+  {
+    name: "age",
+    rules: "rule r { while z.x.age above 20 s hold z.o at on }",
+    inputs: [
+      [10, "z.x", 10],
+      [25, "z.x", 10],
+    ],
+    seconds: 60,
+    why: ["z.o is on, since 12:00:45", "  rule r holds it", "    z.x.age 35 s is above 20 s"],
+    whyNot: ["z.o is on, not off", "  rule r has it at on"],
+  },
+  {
+    name: "lasts at least",
+    rules: "rule r { while z.x above 20 °C for 30 s and m is day hold z.o at on }",
+    inputs: [[10, "z.x", 25]],
+    seconds: 20,
+    why: [
+      "z.o is off, since the beginning",
+      "  no rule asks for anything else",
+      "  rule r would, but",
+      "    z.x above 20 °C for 30 s: only since 12:00:10, so not before 12:00:40",
+      "      z.x 25 °C is above 20 °C",
+    ],
+    whyNot: [
+      "z.o is off, not on",
+      "  rule r would have it at on, but",
+      "    z.x above 20 °C for 30 s: only since 12:00:10, 20 s more are lacking",
+    ],
+  },
+  {
+    name: "is known",
+    rules: "rule r { while z.x is not unknown hold z.o at on }",
+    inputs: [[10, "z.x", 25]],
+    seconds: 20,
+    why: ["z.o is on, since 12:00:10", "  rule r holds it", "    z.x is known"],
+    whyNot: ["z.o is on, not off", "  rule r has it at on"],
+  },
+  {
+    name: "between below",
+    rules: "rule r { while z.x between 18 °C and 22 °C hold z.o at on }",
+    inputs: [[10, "z.x", 17]],
+    seconds: 20,
+    why: [
+      "z.o is off, since the beginning",
+      "  no rule asks for anything else",
+      "  rule r would, but",
+      "    z.x 17 °C is not between 18 °C and 22 °C",
+    ],
+    whyNot: [
+      "z.o is off, not on",
+      "  rule r would have it at on, but",
+      "    z.x 17 °C is not between 18 °C and 22 °C: 1 K too little",
+    ],
+  },
+  {
+    name: "or none",
+    rules: "rule r { while z.x above 20 °C or z.door is open hold z.o at on }",
+    inputs: [
+      [10, "z.x", 18],
+      [10, "z.door", "closed"],
+    ],
+    seconds: 20,
+    why: [
+      "z.o is off, since the beginning",
+      "  no rule asks for anything else",
+      "  rule r would, but",
+      "    these fail",
+      "      z.x 18 °C is not above 20 °C",
+      "      z.door is closed, not open, since 12:00:10",
+    ],
+    whyNot: [
+      "z.o is off, not on",
+      "  rule r would have it at on, but",
+      "    one of these would do",
+      "      z.x 18 °C is not above 20 °C: 2 K too little",
+      "      z.door is closed, not open, since 12:00:10",
+    ],
+  },
+  {
+    name: "until ended",
+    rules: "rule r { while z.x above 20 °C until (z.door is open) hold z.o at on }",
+    inputs: [
+      [10, "z.x", 25],
+      [20, "z.door", "open"],
+    ],
+    seconds: 30,
+    why: [
+      "z.o is off, since the beginning",
+      "  no rule asks for anything else",
+      "  rule r would, but",
+      "    z.x above 20 °C until (z.door is open): does not hold since 12:00:20",
+      "      z.door is open, since 12:00:20",
+    ],
+    whyNot: [
+      "z.o is off, not on",
+      "  rule r would have it at on, but",
+      "    z.x above 20 °C until (z.door is open): it is ended",
+      "      z.door is open, since 12:00:20",
+    ],
+  },
+  {
+    name: "in the last lacks",
+    rules: "rule r { while z.door was open in the last 1 min hold z.o at on }",
+    inputs: [[10, "z.door", "closed"]],
+    seconds: 30,
+    why: [
+      "z.o is off, since the beginning",
+      "  no rule asks for anything else",
+      "  rule r would, but",
+      "    z.door was open in the last 1 min: not so since 12:00:10",
+    ],
+    whyNot: [
+      "z.o is off, not on",
+      "  rule r would have it at on, but",
+      "    z.door was open in the last 1 min: not so since 12:00:10",
+    ],
+  },
+  {
+    name: "for not so",
+    rules: "rule r { while z.door has been open for 2 min hold z.o at on }",
+    inputs: [[10, "z.door", "closed"]],
+    seconds: 30,
+    why: [
+      "z.o is off, since the beginning",
+      "  no rule asks for anything else",
+      "  rule r would, but",
+      "    z.door has been open for 2 min: not so",
+      "      z.door is closed, not open, since 12:00:10",
+    ],
+    whyNot: [
+      "z.o is off, not on",
+      "  rule r would have it at on, but",
+      "    z.door has been open for 2 min: not so, and then it must last 2 min",
+      "      z.door is closed, not open, since 12:00:10",
+    ],
+  },
+  {
+    name: "a let",
+    rules: "let warm = z.x above 20 °C rule r { while warm hold z.o at on }",
+    inputs: [[10, "z.x", 25]],
+    seconds: 30,
+    why: ["z.o is on, since 12:00:10", "  rule r holds it", "    warm is yes"],
+    whyNot: ["z.o is on, not off", "  rule r has it at on"],
+  },
+  {
+    name: "during",
+    rules: "schedule s { daily 11:00 to 13:00 } rule r { while during s hold z.o at on }",
+    inputs: [],
+    seconds: 30,
+    why: ["z.o is on, since the beginning", "  rule r holds it", "    it is during s until 13:00"],
+    whyNot: ["z.o is on, not off", "  rule r has it at on"],
+  },
+  {
+    name: "outside",
+    rules: "schedule s { daily 11:00 to 13:00 } rule r { while outside s hold z.o at on }",
+    inputs: [],
+    seconds: 30,
+    why: [
+      "z.o is off, since the beginning",
+      "  no rule asks for anything else",
+      "  rule r would, but",
+      "    it is during s until 13:00",
+    ],
+    whyNot: ["z.o is off, not on", "  rule r would have it at on, but", "    it is during s until 13:00"],
+  },
+  {
+    name: "rise",
+    rules: "rule r { while rise(z.x over 1 min) above 2 K hold z.o at on }",
+    inputs: [
+      [10, "z.x", 20],
+      [30, "z.x", 21],
+    ],
+    seconds: 60,
+    why: [
+      "z.o is off, since the beginning",
+      "  no rule asks for anything else",
+      "  rule r would, but",
+      "    rise(z.x over 1 min) 1 K is not above 2 K",
+    ],
+    whyNot: [
+      "z.o is off, not on",
+      "  rule r would have it at on, but",
+      "    rise(z.x over 1 min) 1 K is not above 2 K: 1 K too little",
+    ],
+  },
+  {
+    name: "two keeps",
+    rules: "rule r { keep z.x at z.target ± 1 K lower with z.o }",
+    inputs: [[10, "z.x", 22]],
+    seconds: 60,
+    why: [
+      "z.o is on, since 12:00:10",
+      "  rule r",
+      "    z.x was 22 °C at 12:00:10, above 21 °C (20 °C + 1)",
+      "    it is 22 °C now, and this stops below 19 °C",
+    ],
+    whyNot: ["z.o is on, not off", "  rule r has it at on"],
+  },
+  {
+    name: "rest",
+    rules: "rule r { while z.x above 20 °C hold z.o at on }",
+    inputs: [[10, "z.x", 25]],
+    seconds: 100,
+    outputs: "output o: on/off, on at most 1 min then off at least 2 min",
+    why: [
+      "z.o is off, since 12:01:10",
+      "  it ran as long as it may, and rests until 12:03:10",
+      "  rule r holds it",
+      "    z.x 25 °C is above 20 °C",
+    ],
+    whyNot: [
+      "z.o is off, not on",
+      "  it ran as long as it may, and rests until 12:03:10",
+      "  rule r would have it at on, and asks for it now, but is outdone",
+      "    rule r is stronger, or is written first",
+    ],
+  },
+  {
+    name: "nobody",
+    rules: "rule r { when z.door becomes open do { set z.o to on } }",
+    inputs: [],
+    seconds: 60,
+    why: ["z.o is off, since the beginning", "  no rule asks for anything else"],
+    whyNot: [
+      "z.o is off, not on",
+      "  rule r would have it at on, but",
+      "    nothing has started it",
+      "      when z.door is open",
+      "        z.door is unknown, not open",
+    ],
+  },
+  {
+    name: "cycle",
+    rules: "rule r { while z.x above 20 °C cycle z.o on 1 min off 2 min }",
+    inputs: [[10, "z.x", 22]],
+    seconds: 30,
+    why: ["z.o is on, since 12:00:10", "  rule r switches it on and off in turn", "    z.x 22 °C is above 20 °C"],
+    whyNot: ["z.o is on, not off", "  rule r has it at on"],
+  },
+  {
+    name: "if else",
+    rules: "rule r { hold z.o at if z.x above 20 °C then on else off }",
+    inputs: [[10, "z.x", 22]],
+    seconds: 30,
+    why: ["z.o is on, since 12:00:10", "  rule r holds it"],
+    whyNot: ["z.o is on, not off", "  rule r has it at on"],
+  },
+];
+
+const lines = ({ says, because }: Explanation, depth = 0): string[] => [
+  "  ".repeat(depth) + says,
+  ...because.flatMap((part) => lines(part, depth + 1)),
+];
+
+describe.each(stories)("$name", ({ rules, inputs, seconds, outputs, why: expected, whyNot: expectedNot }) => {
+  const journal = new Journal();
+  play(engineOf(rules, { journal, ...(outputs && { outputs }) }), inputs, seconds);
+  const run: Run = { past: journal, from: START, to: START + seconds * 1000 };
+
+  test("why", () => expect(lines(why(run, "z.o", run.to))).toEqual(expected));
+  test("why not", () => expect(lines(whyNot(run, "z.o", run.to))).toEqual(expectedNot));
+  test("as told by a journal that was kept", () => {
+    const kept: Run = { ...run, past: Journal.fromJSON(JSON.parse(JSON.stringify(journal))) };
+    expect(lines(why(kept, "z.o", run.to))).toEqual(expected);
+  });
+});
+
+test("what lies outside the run, or is no output, is refused", () => {
+  const journal = new Journal();
+  play(engineOf("rule r { while z.x above 20 °C hold z.o at on }", { journal }), [], 60);
+  const run: Run = { past: journal, from: START, to: START + 60_000 };
+  expect(() => why(run, "z.o", START - 1)).toThrow("outside the run");
+  expect(() => why(run, "z.o", START + 60_001)).toThrow("outside the run");
+  expect(lines(why(run, "z.o", START))).toEqual(lines(why(run, "z.o", run.to)));
+  for (const name of ["z.x", "nobody", "constructor"]) expect(() => why(run, name, START)).toThrow("no output called");
+});
