@@ -73,7 +73,8 @@ describe("an output", () => {
 
 describe("what is kept", () => {
   const keep = "rule r { keep z.x at 20 °C ± 1 K raise with z.o }";
-  const kept = (inputs: readonly Input[], span: readonly [number, number], rules = keep) => measured(rules, inputs, span).kept;
+  const kept = (inputs: readonly Input[], span: readonly [number, number], rules = keep) =>
+    measured(rules, inputs, span, "output o: on/off output p: on/off").kept;
 
   test("within and without, by time", () => {
     // 0–60 at 20 (0 off), 60–120 at 22 (2 off), 120–180 at 18.5 (1.5 off), 180–300 at 21 (1 off, in the band).
@@ -127,7 +128,7 @@ describe("what is kept", () => {
       [30, "z.target", 22],
     ];
     expect(kept(inputs, [0, 60], turned)[0]).toMatchObject({ inBand: 0.5, meanDistance: expect.closeTo(1, 12) });
-    const zone = "rule r { keep z.x at 18..22 °C ± 0.5 K raise with z.o }";
+    const zone = "rule r { keep z.x between 18 °C and 22 °C ± 0.5 K raise with z.o lower with z.p }";
     for (const [value, distance, share] of [
       [20, 0, 1],
       [18, 0, 1],
