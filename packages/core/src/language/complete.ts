@@ -5,8 +5,11 @@ import { functionNames } from "./binder/names.js";
 import { writeType } from "./house-text.js";
 import { lex } from "./lexer.js";
 import { openBlocks } from "./name-at.js";
+import { declarationWords } from "./parser/cursor.js";
+import { firstWords } from "./phrase.js";
 import { Faults } from "./problem.js";
 import type { Token } from "./token.js";
+import { stepRows } from "./vocabulary/steps.js";
 
 /** Something that may stand at a place of a text. */
 export interface Completion {
@@ -26,9 +29,8 @@ export interface Completions {
 type Named = { readonly name: string; readonly title?: string };
 type Typed = Named & { readonly type: ValueType | { readonly kind: "truth" } };
 
-const declarations =
-  "house zone mode dial group let countdown preset schedule profile rule guard trial physics weather people wire";
-const steps = "set toggle raise lower ramp release dose apply start stop wait if tell send end";
+const declarations = [...declarationWords].join(" ");
+const steps = [...new Set(firstWords(stepRows).map((front) => front.split(" ")[0]))].join(" ");
 const connecting = "and or for in until is has was above below between while hold keep when do provided";
 
 /** Keywords that begin an entry of a block, by the word the block begins with. */
