@@ -41,9 +41,23 @@ import type {
 const standings: readonly Standing[] = ["urgent", "plain", "background"];
 const HAND_LASTS: Expression = { kind: "number", value: 2 * 3600e3, unit: "ms" };
 
+interface Compiled {
+  readonly program: Program;
+  readonly graph: GraphBuilder;
+}
+
+/** A house is compiled once, however many engines run it: hundreds of timelines are played of one. */
+const compiled = new WeakMap<House, Compiled>();
+
 /** Compiles a house; `watch` are conditions looked at beside it that do not influence it. */
 export function compile(house: House, watch: readonly Expression[] = []): Program {
-  return new Compiler(house).compile(watch);
+  const known = compiled.get(house) ?? new Compiler(house).compile();
+  compiled.set(house, known);
+  const { program } = known;
+  if (watch.length === 0) return program;
+  const graph = known.graph.fork();
+  const watched = watch.map((expression) => graph.node(expression));
+  return { ...program, graph: graph.seal(), pulses: pulsesIn(graph), watched };
 }
 
 class Compiler {
@@ -68,7 +82,7 @@ class Compiler {
     this.#cells = this.#makeCells();
   }
 
-  compile(watch: readonly Expression[]): Program {
+  compile(): Compiled {
     const { house } = this;
     const graph = this.#graph;
     const shown = new Map([...this.#cells].map(([name, { kind, node }]) => [name, kind === "sensor" ? graph.thing(name) : node]));
@@ -102,7 +116,6 @@ class Compiler {
       ]),
     );
     const handLasts = graph.node(house.handLasts ?? HAND_LASTS);
-    const watched = watch.map((expression) => graph.node(expression));
     // A press that no rule looks at may still be reported.
     const presses = new Map(
       house.sensors.flatMap(({ name, type }) => (type.kind === "press" ? [[name, graph.pulse("pressed", name)] as const] : [])),
@@ -114,9 +127,9 @@ class Compiler {
       cells: this.#cells,
       derived,
       shown,
-      pulses: graph.nodes.flatMap(({ op, key, name }, node) => (op === "pulse" ? [pulseOf(key, name, node)] : [])),
+      pulses: pulsesIn(graph),
       presses,
-      watched,
+      watched: [],
       presets,
       handLasts,
       claims: this.#claims,
@@ -127,7 +140,7 @@ class Compiler {
       day,
       timers: this.#timers,
     };
-    return { ...program, listeners: listenersOf(program) };
+    return { program: { ...program, listeners: listenersOf(program) }, graph };
   }
 
   get graph(): GraphBuilder {
@@ -309,6 +322,10 @@ class Compiler {
     if ("above" in what) return { guard, what: { above: this.#graph.node(what.above) }, onlyWhile: node };
     return { guard, what: { below: this.#graph.node(what.below) }, onlyWhile: node };
   }
+}
+
+function pulsesIn({ nodes }: GraphBuilder): PulseProgram[] {
+  return nodes.flatMap(({ op, key, name }, node) => (op === "pulse" ? [pulseOf(key, name, node)] : []));
 }
 
 function pulseOf(key: string, name: string, node: number): PulseProgram {

@@ -39,6 +39,15 @@ export class GraphBuilder implements Graph {
     this.#things = thingsOf(house);
   }
 
+  /** Another one that goes on from here, without touching this. */
+  fork(): GraphBuilder {
+    const fork = new GraphBuilder(this.house);
+    for (const node of this.nodes) fork.nodes.push(node);
+    for (const node of this.asked) fork.asked.add(node);
+    for (const [key, node] of this.#byKey) fork.#byKey.set(key, node);
+    return fork;
+  }
+
   /** The graph as it is now. */
   seal(): Graph {
     return { house: this.house, nodes: [...this.nodes], asked: new Set(this.asked) };
