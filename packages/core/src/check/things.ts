@@ -124,8 +124,13 @@ export function restsOn({ house }: Inquiry): Draft[] {
 /** Names that differ by a letter. */
 export function nearNames({ house }: Inquiry): Draft[] {
   const names = [...house.sensors, ...house.outputs, ...house.dials, ...house.modes, ...house.lets].map(({ name }) => name);
-  return names.flatMap((name, index): Draft[] => {
-    const near = names.slice(0, index).find((other) => isNear(other, name));
+  // Only within one zone is a name taken for another.
+  const before = new Map<string, string[]>();
+  return names.flatMap((name): Draft[] => {
+    const zone = name.includes(".") ? (name.split(".")[0] as string) : "";
+    const others = before.get(zone) ?? [];
+    const near = others.find((other) => isNear(other, name));
+    before.set(zone, [...others, name]);
     if (near === undefined) return [];
     return [
       {
@@ -139,11 +144,9 @@ export function nearNames({ house }: Inquiry): Draft[] {
   });
 }
 
-/** In one zone, with one letter more, less or changed; numbered names are meant to be alike. */
+/** With one letter more, less or changed; numbered names are meant to be alike. */
 function isNear(one: string, other: string): boolean {
-  const [zone, short = zone] = one.split(".");
-  const [otherZone, otherShort = otherZone] = other.split(".");
-  if (one.includes(".") !== other.includes(".") || (one.includes(".") && zone !== otherZone)) return false;
+  const [short, otherShort] = [one, other].map((name) => name.split(".").at(-1));
   if (!short || !otherShort || Math.min(short.length, otherShort.length) < 5 || /\d/.test(short + otherShort)) return false;
   return oneEdit(short, otherShort);
 }

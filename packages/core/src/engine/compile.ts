@@ -37,6 +37,7 @@ import type {
   Timer,
   UntilProgram,
 } from "./program.js";
+import { sunEventsOf } from "./sunless.js";
 
 const standings: readonly Standing[] = ["urgent", "plain", "background"];
 const HAND_LASTS: Expression = { kind: "number", value: 2 * 3600e3, unit: "ms" };
@@ -138,6 +139,7 @@ class Compiler {
       countdowns,
       rules,
       day,
+      sunEvents: sunEventsOf(house),
       timers: this.#timers,
     };
     return { program: { ...program, listeners: listenersOf(program) }, graph };

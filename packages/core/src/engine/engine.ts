@@ -147,7 +147,7 @@ class Runner implements Engine, StepHost, Hands {
       return told.length > 0 ? told : undefined;
     });
     this.events = new Events(this);
-    this.#sunless = new Sunless(house);
+    this.#sunless = new Sunless(program.sunEvents);
     this.#start();
   }
 

@@ -207,6 +207,8 @@ export interface Program {
   readonly handLasts: number;
   /** Falls due at each local midnight. */
   readonly day: { readonly timer: number };
+  /** Events of the sun that the house goes by. */
+  readonly sunEvents: readonly SunEvent[];
   /** By their numbers; those of the nodes come behind them. */
   readonly timers: readonly Timer[];
   readonly listeners: ReadonlyMap<number, readonly Listener[]>;

@@ -19,8 +19,9 @@ export class Sunless {
   readonly #events: readonly SunEvent[];
   #missing: readonly SunEvent[] = [];
 
-  constructor(house: House) {
-    this.#events = sunEventsOf(house);
+  /** `events` are those that the house goes by. */
+  constructor(events: readonly SunEvent[]) {
+    this.#events = events;
   }
 
   get watches(): boolean {
