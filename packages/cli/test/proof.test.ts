@@ -136,18 +136,19 @@ describe("test", () => {
     writeFileSync(join(place, "house.modrik"), heater + trial);
     const bin = fileURLToPath(new URL("../bin/modrik.js", import.meta.url));
     const watching = spawn(process.execPath, [bin, "test", "--watch", place], { env: { ...process.env, NO_COLOR: "1" } });
+    const streams = [watching.stdout, watching.stderr];
     let out = "";
     const said = (what: RegExp) =>
       new Promise<void>((resolve) => {
         const look = () => {
           if (!what.test(out)) return;
-          watching.stdout.off("data", look);
+          for (const stream of streams) stream.off("data", look);
           resolve();
         };
-        watching.stdout.on("data", look);
+        for (const stream of streams) stream.on("data", look);
         look();
       });
-    for (const stream of [watching.stdout, watching.stderr])
+    for (const stream of streams)
       stream.on("data", (part) => {
         out += part;
       });
