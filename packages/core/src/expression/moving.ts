@@ -50,16 +50,11 @@ export class Moving {
     if (this.#layout.moves[node] === 0) return this.#state.values[node] as number;
     const { op, args, constant, name } = this.#nodes[node] as Node;
     const part = (place: number) => this.at(args[place] as number, instant);
+    const window = this.windows.get(node);
+    if (window) return overWindow(op, window, instant, this.current(args[1] as number));
     switch (op) {
       case "age":
         return instant - (this.#state.since[args[0] as number] as number);
-      case "mean over":
-      case "min over":
-      case "max over":
-      case "rise over":
-      case "time over":
-      case "count over":
-        return overWindow(op, this.windows.get(node) as Window, instant, this.current(args[1] as number));
       case "begins in":
       case "ends in":
         return this.#calendar.untilTurn(op, args[0] as number, name, instant);
@@ -88,6 +83,8 @@ export class Moving {
   corner(node: number): number {
     const { op, args, moving } = this.#nodes[node] as Node;
     if (!moving) return Number.POSITIVE_INFINITY;
+    const window = this.windows.get(node);
+    if (window) return window.corner(this.#state.now, this.current(args[1] as number));
     switch (op) {
       case "age":
         return Number.POSITIVE_INFINITY;
@@ -101,13 +98,6 @@ export class Moving {
       case "begins in":
       case "ends in":
         return this.#state.due(args[0] as number);
-      case "mean over":
-      case "min over":
-      case "max over":
-      case "rise over":
-      case "time over":
-      case "count over":
-        return (this.windows.get(node) as Window).corner(this.#state.now, this.current(args[1] as number));
       default:
         return this.#cornerOfParts(op, args);
     }
