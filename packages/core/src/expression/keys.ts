@@ -105,13 +105,8 @@ function joined(parts: readonly Series[], times: readonly number[], value: (part
 
 function pure(op: Op, parts: readonly number[], constant: number): number {
   const [first = Number.NaN, second = Number.NaN, third = Number.NaN] = parts;
+  if (ops[op].compares) return compares(op, first, second);
   switch (op) {
-    case "above":
-    case "below":
-    case "at least":
-    case "at most":
-    case "is":
-      return compares(op, first, second);
     case "is unknown":
       return Number.isNaN(first) ? 1 : 0;
     case "not":
