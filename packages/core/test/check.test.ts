@@ -1,7 +1,18 @@
 // What reasoning finds: in situations people fall into, nowhere else, and with timelines that hold what they say.
-import { checkHouse, type Finding, type House, isSound, parseHouse, runTrials, writeHouse, writeTrial } from "modrik";
+import {
+  checkHouse,
+  type Finding,
+  type House,
+  type HouseText,
+  isSound,
+  openHouse,
+  parseHouse,
+  runTrials,
+  writeHouse,
+  writeTrial,
+} from "modrik";
 import { expect, test } from "vitest";
-import { fallen, lindenYard, parseLindenYard, traps } from "./examples.js";
+import { fallen, parseLindenYard, traps } from "./examples.js";
 import { houseText, seeded } from "./generate.js";
 
 const SEEDS = Number(process.env.MODRIK_SEEDS ?? 60);
@@ -58,10 +69,10 @@ test("each situation is there rightly and wrongly, and both have the same trials
 });
 
 test.each(Object.entries(fallen))("%s, written wrongly, is told", (file, text) => {
-  const parsed = parseHouse({ [file]: text });
+  const parsed = openHouse({ [file]: text });
   const codes = new Set<string>(parsed.problems.map(({ code }) => code));
   if (isSound(parsed)) {
-    for (const { code } of checkHouse(parsed.house, { [file]: text })) codes.add(code);
+    for (const { code } of checkHouse(parsed.house, parsed)) codes.add(code);
     if (runTrials(parsed.house).some(({ passed }) => !passed)) codes.add("trial");
   }
   expect([...codes]).toContain(toldBy[name(file)]);
@@ -70,10 +81,11 @@ test.each(Object.entries(fallen))("%s, written wrongly, is told", (file, text) =
 const alarms = (findings: readonly Finding[]) =>
   findings.filter(({ allowed }) => allowed === undefined).map(({ code, reason }) => `${code}: ${reason}`);
 
+const checkOf = (text: HouseText) => checkHouse(text.house, text);
+
 test("there is no false alarm on the example houses", () => {
-  expect(alarms(checkHouse(parseLindenYard().house, lindenYard))).toEqual([]);
-  for (const [file, text] of Object.entries(traps))
-    expect(alarms(checkHouse(parseHouse({ [file]: text }).house, { [file]: text })), file).toEqual([]);
+  expect(alarms(checkOf(parseLindenYard()))).toEqual([]);
+  for (const [file, text] of Object.entries(traps)) expect(alarms(checkOf(openHouse({ [file]: text }))), file).toEqual([]);
 });
 
 /** The house with the timeline of a finding instead of its own trials, by way of the text that is printed. */
@@ -273,7 +285,7 @@ rule v { when at 22:00 do { tell "a" } }
 # allow gap: there is none
 rule w { when at 23:00 do { tell "a" } }
 `;
-  const findings = checkHouse(parseHouse({ "a.modrik": text }).house, { "a.modrik": text });
+  const findings = checkOf(openHouse({ "a.modrik": text }));
   expect(findings.map(({ code, allowed, place }) => [code, allowed, place?.line])).toEqual([
     ["chatter", "it is a relay that", 7],
     ["toggle", "it is a game", 10],

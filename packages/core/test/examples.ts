@@ -2,7 +2,7 @@
 import { readdirSync, readFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { readCalendar } from "@modrik/formats";
-import { type ParsedHouse, parseHouse } from "modrik";
+import { type HouseText, openHouse } from "modrik";
 
 const examples = fileURLToPath(new URL("../../../examples/", import.meta.url));
 
@@ -21,7 +21,7 @@ export const traps = readFiles("traps/rightly", ".modrik");
 /** The same situations with rules that fall into them. */
 export const fallen = readFiles("traps/wrongly", ".modrik");
 
-export function parseLindenYard(files: Readonly<Record<string, string>> = lindenYard): ParsedHouse {
+export function parseLindenYard(files: Readonly<Record<string, string>> = lindenYard): HouseText {
   const calendars = Object.entries(readFiles("linden-yard", ".ics")).map(([file, text]) => [file, readCalendar(text)]);
-  return parseHouse(files, { calendars: Object.fromEntries(calendars) });
+  return openHouse(files, { calendars: Object.fromEntries(calendars) });
 }

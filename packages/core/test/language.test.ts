@@ -1,5 +1,5 @@
 // What is said about a text: the code and the place of each problem, and that good texts keep their meaning.
-import { formatHouse, type House, isSound, mendHouse, parseHouse } from "modrik";
+import { formatHouse, type House, isSound, mendHouse, openHouse, parseHouse } from "modrik";
 import { describe, expect, test } from "vitest";
 import { lindenYard, parseLindenYard, traps } from "./examples.js";
 import { houseText, seeded } from "./generate.js";
@@ -244,8 +244,8 @@ describe("what can be mended by itself is mended", () => {
       "for each q in rom { rule r_{q} { while q.door hold room.fan at on } }",
     ],
   ])("%s", (_, before, after) => {
-    const mended = mendHouse({ "house.modrik": room + before });
-    expect(mended.files["house.modrik"]?.slice(room.length)).toBe(after);
+    const mended = mendHouse(openHouse({ "house.modrik": room + before }));
+    expect(mended.text.files["house.modrik"]?.slice(room.length)).toBe(after);
     expect(mended.changed.map((line) => line.after)).toEqual(after === before ? [] : [after]);
   });
 });

@@ -1,7 +1,7 @@
 // What is offered to those who write: completions, descriptions, hints.
-import { complete, describe as describeAt, hints, parseHouse, renameThing } from "modrik";
+import { describe as describeAt, type HouseText, hints, openHouse, parseHouse, type SourceToken } from "modrik";
 import { describe, expect, test } from "vitest";
-import { lindenYard, parseLindenYard } from "./examples.js";
+import { lindenYard, traps } from "./examples.js";
 import { houseText } from "./playing.js";
 
 /** The place of `|` in a text, and the text without it. */
@@ -13,7 +13,7 @@ function marked(text: string): [text: string, at: number] {
 describe("completions", () => {
   const offered = (piece: string) => {
     const [text, at] = marked(houseText(`schedule hours { daily 08:00 to 12:00 } preset cosy { z.o at on } ${piece}`));
-    const { from, options } = complete(parseHouse({ "a.modrik": text }).house, text, at);
+    const { from, options } = openHouse({ "a.modrik": text }).completions("a.modrik", at);
     return { begun: text.slice(from, at), labels: options.map(({ label }) => label) };
   };
 
@@ -46,7 +46,7 @@ describe("completions", () => {
 
   test("say what a thing is", () => {
     const [text, at] = marked(houseText("rule r { while z.gra|"));
-    expect(complete(parseHouse({ "a.modrik": text }).house, text, at).options).toEqual([
+    expect(openHouse({ "a.modrik": text }).completions("a.modrik", at).options).toEqual([
       { label: "z.grade", kind: "thing", detail: "good < fair < poor" },
     ]);
   });
@@ -54,13 +54,47 @@ describe("completions", () => {
   test("come at every place of a text, broken or not", () => {
     const text = houseText(`rule r { while z.x above z.target until below 18 °C hold z.o at pick by m { day: on, night: off } }
       rule s { when at 07:30 on Mon..Fri do { tell "It is {z.x}." set z.o to on for 5 min } } { } } "`);
-    const { house } = parseHouse({ "a.modrik": text });
+    const open = openHouse({ "a.modrik": text });
     for (let at = 0; at <= text.length; at++) {
-      const { from, options } = complete(house, text, at);
+      const { from, options } = open.completions("a.modrik", at);
       expect(from).toBeLessThanOrEqual(at);
       expect(new Set(options.map(({ label }) => label)).size).toBe(options.length);
     }
   });
+});
+
+describe("what is written is what was offered:", () => {
+  const samples: Readonly<Record<string, string>> = {
+    ...lindenYard,
+    ...Object.fromEntries(Object.entries(traps).map(([name, text]) => [`traps/${name}`, text])),
+  };
+
+  test.each(Object.keys(samples))("every word of the language, and every name, in %s", (file) => {
+    const text = samples[file] as string;
+    const open = openHouse(file in lindenYard ? lindenYard : { [file]: text });
+    const missing: string[] = [];
+    const tokens = open.tokens(file).filter(({ kind }) => kind === "keyword" || kind === "name");
+    const known = new Set([...open.places.keys(), ...open.house.modes.flatMap(({ type }) => type.words)]);
+    // A share of them: each place is read from the top.
+    const step = Math.ceil(tokens.length / 150);
+    for (let index = 0; index < tokens.length; index += step) {
+      const { from, to, kind } = tokens[index] as SourceToken;
+      const word = text.slice(from, to);
+      if (kind === "name" && !known.has(word)) continue;
+      const labels = open.completions(file, from).options.map(({ label }) => label);
+      const offered = labels.some((label) => label === word || label.startsWith(`${word} `) || label.endsWith(`.${word}`));
+      if (!offered && !isDeclared(text, from))
+        missing.push(`${text.slice(Math.max(0, from - 40), to)} ← ${labels.slice(0, 5).join("/")}`);
+    }
+    expect(missing).toEqual([]);
+  });
+
+  /** Whether a name is given here: nobody can know it beforehand. */
+  function isDeclared(text: string, at: number): boolean {
+    return /(?:zone|sensor|output|dial|mode|group|let|countdown|preset|schedule|profile|rule|guard|trial|weather|wire|through|each)\s+$|:\s+$|[/<]\s*$/.test(
+      text.slice(0, at),
+    );
+  }
 });
 
 describe("descriptions", () => {
@@ -81,8 +115,8 @@ describe("descriptions", () => {
   ])("of %s", (_, place, says) => {
     const text = houseText(rules);
     const [piece, within] = marked(place);
-    const { house } = parseHouse({ "a.modrik": text });
-    const found = describeAt(house, text, text.indexOf(piece) + within, { at: Date.parse("2026-03-14T12:00Z") });
+    const open = openHouse({ "a.modrik": text });
+    const found = describeAt(open, "a.modrik", text.indexOf(piece) + within, { at: Date.parse("2026-03-14T12:00Z") });
     const lines = found ? [found.says.says, ...found.says.because.map((one) => one.says)] : [];
     expect(lines.slice(0, says.length)).toEqual(says.length === 0 ? [] : says);
     if (says.length === 0) expect(found).toBeUndefined();
@@ -91,10 +125,9 @@ describe("descriptions", () => {
 
 describe("hints", () => {
   const shown = (text: string) => {
-    const files = { "a.modrik": text };
-    const { house, problems } = parseHouse(files);
-    expect(problems).toEqual([]);
-    return hints(house, files, { at: Date.parse("2026-03-14T12:00Z") }).map(({ at, says }) => {
+    const open = openHouse({ "a.modrik": text });
+    expect(open.problems).toEqual([]);
+    return hints(open, { at: Date.parse("2026-03-14T12:00Z") }).map(({ at, says }) => {
       const line = text.slice(text.lastIndexOf("\n", at - 1) + 1, at).trim();
       return `${line} ← ${says}`;
     });
@@ -148,8 +181,8 @@ describe("renaming", () => {
     trial u { from 2026-03-14 08:00 given w.y is 5 lx at 08:10 person pauses r expect z.o is off }`;
 
   const renamed = (from: string, to: string, text = houseText(rules)) => {
-    const result = renameThing({ "a.modrik": text }, from, to);
-    return "refused" in result ? result.refused : (result.files["a.modrik"] as string);
+    const result = openHouse({ "a.modrik": text }).rename(from, to);
+    return "refused" in result ? result.refused : (result.text.files["a.modrik"] as string);
   };
 
   test.each<[what: string, from: string, to: string, now: string[]]>([
@@ -183,15 +216,17 @@ describe("renaming", () => {
   });
 
   test("there and back leaves the demo house as it was", () => {
-    const { places, house } = parseLindenYard();
-    expect(house.name).toBe("Linden Yard");
-    const calendars = { calendars: { "holidays.ics": [] } };
-    const names = [...places.keys()].filter((name) => !/temperature|humidity|_\d$/.test(name));
+    const open = openHouse(lindenYard, { calendars: { "holidays.ics": [] } });
+    expect(open.house.name).toBe("Linden Yard");
+    const names = [...open.places.keys()].filter((name) => !/temperature|humidity|_\d$/.test(name));
     for (const name of names.filter((_, index) => index % 9 === 0)) {
-      const there = renameThing(lindenYard, name, `${name}_x`, calendars);
-      if ("refused" in there) throw new Error(`${name}: ${there.refused}`);
-      const back = renameThing(there.files, `${name}_x`, name, calendars);
-      expect("files" in back && back.files, name).toEqual(lindenYard);
+      const renamed = (text: HouseText, from: string, to: string): HouseText => {
+        const result = text.rename(from, to);
+        if ("refused" in result) throw new Error(`${from}: ${result.refused}`);
+        return result.text;
+      };
+      const back = renamed(renamed(open, name, `${name}_x`), `${name}_x`, name);
+      expect(back.files, name).toEqual(lindenYard);
     }
   });
 });

@@ -1,6 +1,6 @@
 // Everything that can be found wrong in a house by reasoning, without running it.
 import type { House } from "../house/index.js";
-import { type Allowance, allowanceFor, allowancesIn, nearest, placeIn, placeOf, problemCodes } from "../language/index.js";
+import { type Allowance, allowanceFor, type HouseText, nearest, problemCodes } from "../language/index.js";
 import { alternating, workingAgainst } from "./against.js";
 import { chatter } from "./chatter.js";
 import { conflicts } from "./conflict.js";
@@ -48,26 +48,30 @@ export interface CheckOptions {
   readonly onProgress?: (share: number) => void;
 }
 
+/** What is asked of the texts of a house: where things stand in them, and what is allowed there. */
+type Spoken = Pick<HouseText, "files" | "placeOf" | "allowances">;
+
 /**
  * What reasoning finds wrong in a house: gaps, conflicts, chatter, what never comes and the like. Each finding is a
  * warning with numbers and a remedy; one that is `certain` comes with a trial that was run and shows it.
  * @param house a house without errors
- * @param files its texts, by name: findings then have places, and `# allow CODE: reason` is heeded. Left out: neither
+ * @param text its texts: findings then have places, and `# allow CODE: reason` is heeded. Left out: neither
  */
-export function checkHouse(
-  house: House,
-  files: Readonly<Record<string, string>> = {},
-  { onProgress }: CheckOptions = {},
-): Finding[] {
+export function checkHouse(house: House, text?: Spoken, { onProgress }: CheckOptions = {}): Finding[] {
   const inquiry = new Inquiry(house);
   const drafts = checks.flatMap((check, index) => {
     onProgress?.(index / checks.length);
     return check(inquiry);
   });
-  const locator = new Locator(files);
+  const locator = new Locator(text);
   const located = drafts.map((draft) => locator.locate(draft));
   const findings = [...located, ...locator.idle()];
-  const order = (finding: Finding) => (finding.place ? Object.keys(files).sort().indexOf(finding.place.file) : -1);
+  const order = (finding: Finding) =>
+    finding.place
+      ? Object.keys(text?.files ?? {})
+          .sort()
+          .indexOf(finding.place.file)
+      : -1;
   return once(findings).sort((a, b) => order(a) - order(b) || (a.place?.from ?? 0) - (b.place?.from ?? 0));
 }
 
@@ -84,21 +88,19 @@ function once(findings: readonly Finding[]): Finding[] {
 
 /** Finds where things stand in the texts of a house, and what is allowed there. */
 class Locator {
-  readonly #placeOf: ReturnType<typeof placeOf>;
-  readonly #files: Readonly<Record<string, string>>;
+  readonly #text: Spoken | undefined;
   readonly #allowances: readonly Allowance[];
   readonly #used = new Set<Allowance>();
 
-  constructor(files: Readonly<Record<string, string>>) {
-    this.#files = files;
-    this.#placeOf = placeOf(files);
-    this.#allowances = allowancesIn(files);
+  constructor(text: Spoken | undefined) {
+    this.#text = text;
+    this.#allowances = text?.allowances ?? [];
   }
 
   locate({ related = [], ...draft }: Draft): Finding {
-    const place = this.#placeOf(draft.about);
+    const place = this.#text?.placeOf(draft.about);
     const located = related.map((one) => {
-      const where = this.#placeOf(one.about);
+      const where = this.#text?.placeOf(one.about);
       return { ...one, ...(where && { place: where }) };
     });
     const apart = place && located.some((one) => one.place && one.place.file !== place.file);
@@ -120,7 +122,7 @@ class Locator {
   /** Allowances of what is not found where they stand: a code that was misspelt, a problem that is gone. */
   idle(): Finding[] {
     const idle = this.#allowances.filter((one) => !this.#used.has(one) && !isOfReading(one.code));
-    return idle.map(({ code, span }) => {
+    return idle.map(({ code, place }) => {
       const known = (findingCodes as readonly string[]).includes(code);
       const [near] = known ? [] : nearest(code, findingCodes);
       return {
@@ -134,7 +136,7 @@ class Locator {
             ? "Write the code of a problem, as `check` prints it."
             : `Did you mean ${near}?`,
         related: [],
-        place: placeIn(this.#files, span),
+        place,
       };
     });
   }

@@ -1,4 +1,5 @@
-export { type Completion, type Completions, complete } from "./complete.js";
+export type { CalendarEvent, EventMoment } from "./binder/time.js";
+export type { Completion, Completions } from "./complete.js";
 export { type Formatted, formatHouse } from "./format.js";
 export {
   writeAttributes,
@@ -13,17 +14,19 @@ export {
   writeType,
 } from "./house-text.js";
 export { type Mended, type MendedLine, mendHouse } from "./mend.js";
-export { nameAt } from "./name-at.js";
+export type { NameAt } from "./name-at.js";
 export { nearest } from "./nearest.js";
 export {
-  type CalendarEvent,
-  type EventMoment,
+  type Beside,
+  type Files,
+  type HouseText,
   isSound,
   type NameUse,
+  openHouse,
   type ParsedHouse,
-  type ParseOptions,
   parseHouse,
-} from "./parse.js";
-export { type Allowance, allowanceFor, allowancesIn, placeOf, type SpokenOf, type SpokenPlace, spokenPlaces } from "./places.js";
-export { type Problem, type ProblemCode, placeIn, problemCodes, type SourcePlace } from "./problem.js";
-export { type Renamed, renameThing } from "./rename.js";
+} from "./open.js";
+export { type Allowance, allowanceFor, type SpokenOf, type SpokenPlace } from "./places.js";
+export { type Problem, type ProblemCode, problemCodes, type SourcePlace } from "./problem.js";
+export type { Renamed } from "./rename.js";
+export type { SourceToken } from "./tokens.js";

@@ -1,5 +1,5 @@
 // Remedies that are mechanical, done: a missing unit, a name that differs by a letter.
-import { type ParsedHouse, type ParseOptions, parseHouse } from "./parse.js";
+import type { HouseText } from "./open.js";
 import type { Problem } from "./problem.js";
 
 /** A line that was changed, both counted from 1. */
@@ -11,9 +11,9 @@ export interface MendedLine {
 }
 
 /** A house read after its texts were mended. */
-export interface Mended extends ParsedHouse {
-  /** Text by name, mended where that could be. */
-  readonly files: Readonly<Record<string, string>>;
+export interface Mended {
+  /** Mended where that could be. */
+  readonly text: HouseText;
   readonly changed: readonly MendedLine[];
 }
 
@@ -21,15 +21,14 @@ export interface Mended extends ParsedHouse {
 const ROUNDS = 8;
 
 /** Mends what can be mended in the texts of a house, and reads it again. */
-export function mendHouse(files: Readonly<Record<string, string>>, options: ParseOptions = {}): Mended {
-  let mended = files;
-  let parsed = parseHouse(mended, options);
-  for (let round = 0; round < ROUNDS && parsed.problems.some(({ mend }) => mend !== undefined); round++) {
-    mended = Object.fromEntries(Object.entries(mended).map(([name, text]) => [name, mendText(text, name, parsed.problems)]));
-    parsed = parseHouse(mended, options);
+export function mendHouse(before: HouseText): Mended {
+  const names = Object.keys(before.files);
+  let text = before;
+  for (let round = 0; round < ROUNDS && text.problems.some(({ mend }) => mend !== undefined); round++) {
+    const { files, problems } = text;
+    text = names.reduce((now, name) => now.with(name, mendText(files[name] as string, name, problems)), text);
   }
-  const changed = Object.keys(files).flatMap((file) => changedLines(file, files[file] ?? "", mended[file] ?? ""));
-  return { ...parsed, files: mended, changed };
+  return { text, changed: names.flatMap((file) => changedLines(file, before.files[file] ?? "", text.files[file] ?? "")) };
 }
 
 /** From the end, so that the places before stay what they are. */

@@ -97,8 +97,9 @@ const leads = new WeakMap<readonly Piece[], readonly Lead[]>();
 function met(c: Cursor, lead: readonly Lead[]): { readonly parts: number; readonly tokens: number } {
   let tokens = 0;
   for (const [parts, part] of lead.entries()) {
-    const takes =
-      typeof part === "string" ? (c.isWord(part, tokens) || c.isSign(part, tokens) ? 1 : 0) : (part.ahead?.(c, tokens) ?? 0);
+    if (typeof part === "string") c.offer(wordsFrom(lead, parts), tokens);
+    else c.want(part.says, tokens);
+    const takes = typeof part === "string" ? (c.comes(part, tokens) ? 1 : 0) : (part.ahead?.(c, tokens) ?? 0);
     if (takes === 0) return { parts, tokens };
     tokens += takes;
   }
@@ -146,15 +147,19 @@ function sayPart(part: Lead): string {
 /** `"unknown after"`, or what stands in front. */
 function sayLead(lead: readonly Lead[]): string {
   const [front] = lead;
-  if (typeof front !== "string") return front?.says ?? "";
-  const end = lead.findIndex((part) => typeof part !== "string");
-  return `"${lead.slice(0, end < 0 ? lead.length : end).join(" ")}"`;
+  return typeof front === "string" ? `"${wordsFrom(lead, 0)}"` : (front?.says ?? "");
+}
+
+/** The words of a lead from one of them to the next slot: `unknown after`. */
+function wordsFrom(lead: readonly Lead[], from: number): string {
+  const end = lead.findIndex((part, index) => index >= from && typeof part !== "string");
+  return lead.slice(from, end < 0 ? lead.length : end).join(" ");
 }
 
 export function readPhrase(c: Cursor, phrase: readonly Piece[]): Parts {
   const parts: Record<string, unknown> = {};
   for (const piece of phrase) {
-    if (typeof piece === "string") for (const token of tokensOf(piece)) take(c, token);
+    if (typeof piece === "string") takeAll(c, tokensOf(piece));
     else if (piece instanceof Choice) {
       const found = piece.alternatives.find((alternative) => begins(c, alternative));
       if (found) Object.assign(parts, readPhrase(c, found));
@@ -163,10 +168,12 @@ export function readPhrase(c: Cursor, phrase: readonly Piece[]): Parts {
   return parts;
 }
 
-function take(c: Cursor, token: string): void {
-  if (c.isSign(token)) c.next();
-  else if (/^\p{L}/u.test(token)) c.word(token);
-  else c.sign(token);
+function takeAll(c: Cursor, tokens: readonly string[]): void {
+  tokens.forEach((token, index) => {
+    c.offer(wordsFrom(tokens, index));
+    if (!c.comes(token)) c.fail([`"${token}"`]);
+    c.next();
+  });
 }
 
 /** The first words of the constructs of a table. */

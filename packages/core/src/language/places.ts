@@ -1,7 +1,6 @@
 // Where what a house says stands in its texts: things, rules, sentences and their parts, so that what is known of them
 // can be shown beside them; and what a writer allows there.
-import { parseFile } from "./parser/file.js";
-import { Faults, placeIn, type SourcePlace } from "./problem.js";
+import type { SourcePlace } from "./problem.js";
 import type { ActionNode, Declaration, FileNode, GuardNode, RuleNode, SentenceNode, WireNode } from "./syntax.js";
 import type { Span } from "./token.js";
 
@@ -22,20 +21,9 @@ export interface SpokenPlace {
   readonly what: SpokenOf;
 }
 
-type Files = Readonly<Record<string, string>>;
-
-/** Trees of the files last asked for: their places and what is allowed in them are mostly asked for together. */
-const treesByFiles = new WeakMap<Files, FileNode[]>();
-
-function treesOf(files: Files): FileNode[] {
-  const trees = treesByFiles.get(files) ?? Object.entries(files).map(([file, text]) => parseFile(file, text, new Faults(files)));
-  treesByFiles.set(files, trees);
-  return trees;
-}
-
 /** The places of things, sentences and their parts, in the order of the text; of a repeat once for each value. */
-export function spokenPlaces(files: Readonly<Record<string, string>>): SpokenPlace[] {
-  return treesOf(files).flatMap(({ declarations }) => declarations.flatMap((node) => ofDeclaration(node, "")));
+export function spokenIn(trees: readonly FileNode[]): SpokenPlace[] {
+  return trees.flatMap(({ declarations }) => declarations.flatMap((node) => ofDeclaration(node, "")));
 }
 
 type AnyNode = Declaration | { readonly kind: string };
@@ -109,19 +97,16 @@ function ofAction(action: ActionNode, rule: string, sentence: number, zone: stri
   }));
 }
 
-/** Finds where things and parts of rules stand in the texts of a house; the first of its values stands for a repeat. */
-export function placeOf(files: Readonly<Record<string, string>>): (what: SpokenOf) => SourcePlace | undefined {
+/** Finds where things and parts of rules stand; the first of its values stands for a repeat. */
+export function finderOf(spoken: readonly SpokenPlace[]): (what: SpokenOf) => Span | undefined {
   const known = new Map<string, Span>();
-  for (const { span, what } of spokenPlaces(files)) {
+  for (const { span, what } of spoken) {
     const key = keyOf(what);
     if (!known.has(key)) known.set(key, span);
   }
-  return (what) => {
-    const span =
-      known.get(keyOf(what)) ??
-      (insideSentence(what) ? known.get(keyOf({ kind: "sentence", rule: what.rule, sentence: what.sentence })) : undefined);
-    return span && placeIn(files, span);
-  };
+  return (what) =>
+    known.get(keyOf(what)) ??
+    (insideSentence(what) ? known.get(keyOf({ kind: "sentence", rule: what.rule, sentence: what.sentence })) : undefined);
 }
 
 /** A target that is named by its group, say, stands in its sentence. */
@@ -139,21 +124,21 @@ function keyOf(what: SpokenOf): string {
 export interface Allowance {
   readonly code: string;
   readonly reason: string;
-  readonly span: Span;
+  readonly place: SourcePlace;
   /** What it covers; empty where it stands before nothing. */
   readonly covers: readonly Span[];
 }
 
 /** What the writer of a house allows, each for the declaration or sentence on the next line. */
-export function allowancesIn(files: Readonly<Record<string, string>>): Allowance[] {
-  return treesOf(files).flatMap(({ text, declarations, comments }) => {
+export function allowancesIn(trees: readonly FileNode[], placeOf: (span: Span) => SourcePlace): Allowance[] {
+  return trees.flatMap(({ text, declarations, comments }) => {
     const extents = declarations.flatMap(extentsIn);
     return comments.flatMap((comment) => {
       const [, code, reason] = /^#\s*allow ([\w-]+):\s*(.+)$/.exec(comment.text) ?? [];
       if (code === undefined || reason === undefined || !comment.leads) return [];
       const rest = text.slice(comment.to);
       const next = comment.to + rest.length - rest.replace(/^(\s|#[^\n]*)+/, "").length;
-      return [{ code, reason, span: comment, covers: extents.filter(({ from }) => from === next) }];
+      return [{ code, reason, place: placeOf(comment), covers: extents.filter(({ from }) => from === next) }];
     });
   });
 }

@@ -62,6 +62,16 @@ export class Faults {
     this.#lines = new Map(Object.entries(files).map(([name, text]) => [name, lineStarts(text)]));
   }
 
+  /** What was found before, as while the files were read one by one. */
+  take({ problems, seen }: { readonly problems: readonly Problem[]; readonly seen: ReadonlySet<string> }): void {
+    this.problems.push(...problems);
+    for (const key of seen) this.#seen.add(key);
+  }
+
+  get seen(): ReadonlySet<string> {
+    return this.#seen;
+  }
+
   get count(): number {
     return this.problems.length;
   }
@@ -90,11 +100,6 @@ export class Faults {
   place(span: Span): SourcePlace {
     return placeAmong(this.#lines.get(span.file) ?? [0], span);
   }
-}
-
-/** The line and column of a span of some files. */
-export function placeIn(files: Readonly<Record<string, string>>, span: Span): SourcePlace {
-  return placeAmong(lineStarts(files[span.file] ?? ""), span);
 }
 
 function placeAmong(starts: readonly number[], span: Span): SourcePlace {

@@ -1,13 +1,13 @@
 // Renames a thing everywhere in the texts of a house, and makes sure that the house then means what it meant.
 import type { House } from "../house/index.js";
-import { type ParseOptions, parseHouse } from "./parse.js";
+import type { HouseText } from "./open.js";
 import type { SourcePlace } from "./problem.js";
 import { reserved, starters } from "./token.js";
 
 /** The texts with the new name, or why it cannot be. */
 export type Renamed =
   /** `places` are where the new name stands now, in the order of the text. */
-  | { readonly files: Readonly<Record<string, string>>; readonly places: readonly SourcePlace[] }
+  | { readonly text: HouseText; readonly places: readonly SourcePlace[] }
   /** Why it cannot be: said in one sentence. Nothing is changed. */
   | { readonly refused: string };
 
@@ -16,17 +16,8 @@ interface Edit {
   readonly text: string;
 }
 
-/**
- * Renames a zone, a thing, a rule or whatever else has a name, to another whole name: `bench.humidity` to `bench.damp`.
- * @param files the texts of a house without errors
- */
-export function renameThing(
-  files: Readonly<Record<string, string>>,
-  from: string,
-  to: string,
-  options: ParseOptions = {},
-): Renamed {
-  const before = parseHouse(files, options);
+/** Renames what has a name to another whole name, in the texts of a house without errors. */
+export function rename(before: HouseText, from: string, to: string): Renamed {
   if (before.problems.some(({ severity }) => severity === "error"))
     return { refused: "The house has errors: mend them first, else a name might be missed." };
   const declared = before.places.get(from);
@@ -38,20 +29,22 @@ export function renameThing(
   );
   const edits = new Map<string, Edit>();
   for (const { name, place } of uses) {
-    const written = files[place.file]?.slice(place.from, place.to) ?? "";
+    const written = before.files[place.file]?.slice(place.from, place.to) ?? "";
     const text = rewritten(written, name, from, to);
     if (text === undefined)
       return { refused: `${place.file}:${place.line} makes the name with a repeat, as "${written}": change it by hand.` };
     if (text !== written) edits.set(`${place.file}:${place.from}`, { place, text });
   }
-  const changed = Object.fromEntries(Object.entries(files).map(([file, text]) => [file, apply(text, file, [...edits.values()])]));
-  const after = parseHouse(changed, options);
+  const after = Object.keys(before.files).reduce(
+    (text, file) => text.with(file, apply(before.files[file] as string, file, [...edits.values()])),
+    before,
+  );
   const [problem] = after.problems.filter(({ severity }) => severity === "error");
   if (problem) return { refused: `Then ${problem.place.file}:${problem.place.line} would be wrong: ${problem.reason}` };
   if (meaning(after.house) !== meaning(before.house, from, to))
     return { refused: `What a repeat, "every" or "any" makes of the name would no longer mean ${to}: change it by hand.` };
   const places = [...edits.values()].map(({ place }) => place);
-  return { files: changed, places: places.sort((a, b) => (a.file === b.file ? a.from - b.from : a.file < b.file ? -1 : 1)) };
+  return { text: after, places: places.sort((a, b) => (a.file === b.file ? a.from - b.from : a.file < b.file ? -1 : 1)) };
 }
 
 function unfit(from: string, to: string, places: ReadonlyMap<string, SourcePlace>): string | undefined {

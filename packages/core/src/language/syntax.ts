@@ -1,7 +1,7 @@
 // The tree of a text: the documentation of the language's surface. Every node has the span it was written in.
 import type { Effect, Occurrence, Step, Wiring } from "../house/index.js";
 import type { PhraseNode } from "./phrase.js";
-import type { Comment, Span } from "./token.js";
+import type { Comment, Span, Token } from "./token.js";
 
 interface Node {
   readonly span: Span;
@@ -394,6 +394,9 @@ export interface WireNode extends Node {
 export interface FileNode {
   readonly file: string;
   readonly text: string;
+  readonly tokens: readonly Token[];
+  /** Where words stand that are names or states: all others are words of the language. */
+  readonly names: ReadonlySet<number>;
   readonly declarations: readonly Declaration[];
   readonly comments: readonly Comment[];
 }

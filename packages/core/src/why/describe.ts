@@ -1,6 +1,5 @@
 // What the name at a place of a text stands for.
-import type { House } from "../house/index.js";
-import { nameAt } from "../language/index.js";
+import type { HouseText } from "../language/index.js";
 import type { Explanation } from "./condition.js";
 import { Teller, type TellOptions } from "./tell.js";
 
@@ -15,11 +14,12 @@ export interface Description {
 
 /**
  * What is known of the thing, rule, guard or schedule named at a position of a text; undefined where none is.
- * @param house what `parseHouse` made of the house that the text is of, without errors
- * @param position an index into `text`
+ * @param text the texts of a house without errors
+ * @param position an index into the text of `file`
  */
-export function describe(house: House, text: string, position: number, options: TellOptions): Description | undefined {
-  const found = nameAt(text, position);
+export function describe(text: HouseText, file: string, position: number, options: TellOptions): Description | undefined {
+  const { house } = text;
+  const found = text.nameAt(file, position);
   if (!found) return undefined;
   const teller = new Teller(house, options.at, options.values ?? {});
   const own = found.zone === undefined ? undefined : teller.entry(`${found.zone}.${found.name}`);

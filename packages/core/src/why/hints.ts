@@ -1,6 +1,6 @@
 // What a reader of a house's text would otherwise have to work out, to be shown at the end of the line.
 import type { House, Sentence } from "../house/index.js";
-import { type SpokenPlace, spokenPlaces } from "../language/index.js";
+import type { HouseText, SpokenPlace } from "../language/index.js";
 import { Teller, type TellOptions } from "./tell.js";
 
 /** Something to show at the end of a line. */
@@ -15,12 +15,12 @@ export interface Hint {
 /**
  * Hints beside the sentences of a house: switch points as numbers, what bounds are now, when moments and schedules next
  * come. Of a sentence that stands for several zones, one after another.
- * @param house what `parseHouse` made of these files, without errors
+ * @param text the texts of a house without errors
  */
-export function hints(house: House, files: Readonly<Record<string, string>>, options: TellOptions): Hint[] {
+export function hints({ house, files, spoken }: HouseText, options: TellOptions): Hint[] {
   const teller = new Teller(house, options.at, options.values ?? {});
   const found = new Map<string, Hint>();
-  for (const place of spokenPlaces(files)) {
+  for (const place of spoken) {
     const says = saysOf(place, house, teller);
     if (says === "") continue;
     const at = lineEnd(files[place.span.file] ?? "", place.span.to);

@@ -1,4 +1,5 @@
 // Names that are built into the language.
+import type { ValueType } from "../../house/index.js";
 
 /** Functions of several values, with `at least n known`. */
 export const severalFunctions = ["mean", "median", "min", "max", "sum", "spread", "first_known"] as const;
@@ -27,3 +28,23 @@ export const functionNames: readonly string[] = [
     "colour",
   ]),
 ];
+
+/** What every house knows without declaring it, beside the events of the sun. */
+export const builtInNames = [
+  "noon",
+  "midnight",
+  "sun.elevation",
+  "sun.azimuth",
+  "clock.time",
+  "clock.weekday",
+  "clock.date",
+] as const;
+
+/** Kinds of values that are named by a word; all others by their unit, range or words. */
+export const typeNames = {
+  time: { kind: "time" },
+  number: { kind: "number", unit: "" },
+  duration: { kind: "number", unit: "min" },
+  colour: { kind: "colour" },
+  press: { kind: "press" },
+} satisfies Readonly<Record<string, ValueType>>;

@@ -6,7 +6,9 @@ import { nearest } from "../nearest.js";
 import type { Term, Word } from "../syntax.js";
 import { writeTerm } from "../write/terms.js";
 import { constantIn, dayTimeOf } from "./constant.js";
+import { facts } from "./facts.js";
 import { bindCall } from "./functions.js";
+import type { builtInNames } from "./names.js";
 import { bindPick } from "./pick.js";
 import { type HouseSymbol, type Scope, valueKinds } from "./scope.js";
 import {
@@ -245,7 +247,7 @@ function bindSymbol(symbol: HouseSymbol, word: Word, scope: Scope): MaybeBound {
   return { expression: { kind: "value", of: symbol.name }, type, measured, ...(typed.range && { range: typed.range }) };
 }
 
-const builtIn: Readonly<Record<string, BoundTerm>> = {
+const builtIn: Readonly<Record<(typeof builtInNames)[number], BoundTerm>> = {
   noon: { expression: { kind: "time", ms: 12 * 3600e3 }, type: timeOfDay },
   midnight: { expression: { kind: "time", ms: 0 }, type: timeOfDay },
   "sun.elevation": { expression: { kind: "sun", what: "elevation" }, type: numberType("°") },
@@ -256,7 +258,7 @@ const builtIn: Readonly<Record<string, BoundTerm>> = {
 };
 
 function bindBuiltIn(name: string, want?: Type): MaybeBound {
-  if (Object.hasOwn(builtIn, name)) return builtIn[name];
+  if (Object.hasOwn(builtIn, name)) return builtIn[name as keyof typeof builtIn];
   if ((SUN_EVENTS as readonly string[]).includes(name))
     return { expression: { kind: "sun time", event: name as SunEvent }, type: timeOfDay };
   const rgb = want === undefined || want.kind === "colour" ? colours.get(name) : undefined;
@@ -268,10 +270,9 @@ function bindOfThing({ text, span }: Word, scope: Scope): MaybeBound {
   const dot = text.lastIndexOf(".");
   const symbol = dot < 0 ? undefined : scope.find({ text: text.slice(0, dot), span: { ...span, to: span.from + dot } });
   const what = text.slice(dot + 1);
-  if (symbol?.kind === "sensor" && what === "age") return { expression: { kind: "age", of: symbol.name }, type: duration };
-  if (symbol?.kind !== "schedule" || (what !== "begins_in" && what !== "ends_in")) return undefined;
-  const kind = what === "begins_in" ? "begins in" : "ends in";
-  return { expression: { kind, schedule: symbol.name }, type: duration };
+  const known = symbol && facts[symbol.kind];
+  const fact = known && Object.hasOwn(known, what) ? known[what] : undefined;
+  return fact && { expression: fact.expression(symbol?.name ?? ""), type: fact.type };
 }
 
 /** Where nothing is expected, a word must belong to one set of words of the house only. */

@@ -9,6 +9,7 @@ import { ofNumbers, sensorAttributes } from "../vocabulary/sensor.js";
 import { writeTerm } from "../write/terms.js";
 import { bindAttributes, unitOf } from "./attribute.js";
 import { bindRange, bindWord } from "./fixed.js";
+import { typeNames } from "./names.js";
 import type { HouseSymbol, Scope, Typed } from "./scope.js";
 import { bindTargets } from "./targets.js";
 import { type BoundTerm, bindCondition, bindDuration, bindTerm, bindValue, sayRange } from "./terms.js";
@@ -46,11 +47,8 @@ function bindWords(words: readonly Word[], ordered: boolean, scope: Scope) {
 }
 
 function bindOne({ word, span }: Extract<TypeNode, { kind: "one" }>, scope: Scope) {
-  if (word === "time") return { type: { kind: "time" } as const };
-  if (word === "number") return { type: { kind: "number", unit: "" } as const };
-  if (word === "duration") return { type: { kind: "number", unit: "min" } as const };
-  if (word === "colour") return { type: { kind: "colour" } as const };
-  if (word === "press") return { type: { kind: "press" } as const };
+  const named: Readonly<Record<string, ValueType>> = typeNames;
+  if (Object.hasOwn(named, word)) return { type: named[word] as ValueType };
   const unit = readUnit(word);
   if (unit !== undefined) return { type: { kind: "number", unit } as const };
   const near = nearest(word, Object.keys(units));

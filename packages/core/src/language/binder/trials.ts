@@ -1,6 +1,6 @@
 // Trials: moments, settings, happenings and expectations.
 import type { Expectation, Expression, Happening, Recorded, Trial } from "../../house/index.js";
-import type { ExpectationNode, HappeningNode, Quoted, Term, TrialNode } from "../syntax.js";
+import type { Declaration, ExpectationNode, FileNode, HappeningNode, Quoted, Term, TrialNode } from "../syntax.js";
 import { type OccurrenceRow, occurrenceRows } from "../vocabulary/occurrences.js";
 import { writeTerm } from "../write/terms.js";
 import { constantIn } from "./constant.js";
@@ -12,6 +12,16 @@ import { instant } from "./type.js";
 
 /** What recordings say, by file. */
 export type Recordings = Readonly<Record<string, readonly Recorded[]>>;
+
+/** Names of the recordings that the trials of some files replay. */
+export function replaysIn(files: readonly FileNode[]): string[] {
+  const inside = (node: Declaration): string[] => {
+    if (node.kind === "repeat") return node.unrolled.flatMap(inside);
+    if (node.kind !== "trial") return [];
+    return [node, ...node.unrolled].flatMap(({ beginning: { replay } }) => (replay ? [plainText(replay)] : []));
+  };
+  return [...new Set(files.flatMap(({ declarations }) => declarations.flatMap(inside)))];
+}
 
 export function bindTrial(node: TrialNode, outer: Scope, recordings: Recordings): Trial | undefined {
   const scope = outer.forTrial();

@@ -1,6 +1,8 @@
 // A place in the tokens, what may come next, and how a broken text is picked up again.
 import type { Faults } from "../problem.js";
 import { reserved, type Span, starters, type Token } from "../token.js";
+import type { WantedName } from "../wanted.js";
+import type { Asked, Subject } from "./asked.js";
 
 /** Thrown where a text does not fit, after the fault was noted; caught by the nearest block. */
 export class Unparsed extends Error {}
@@ -36,13 +38,23 @@ function replaced(token: Token, word: string, { tokens, piece }: Stand): Token[]
 export class Cursor {
   /** Said in problems: `in rule dry_wood`. */
   where = "at the top of the file";
+  /** What the next state would be of. */
+  subject: Subject;
+  /** The zone whose braces are around. */
+  zone: string | undefined;
+  /** Whether a claim of a trial is read: it may also be about what was told. */
+  claims = false;
+  /** Where words stand that are names or states, or were skipped: all others are words of the language. */
+  readonly names = new Set<number>();
   #at = 0;
 
+  /** @param asked hears what is asked for at the end of the tokens, where a writer is */
   constructor(
     readonly source: string,
     readonly tokens: readonly Token[],
     readonly faults: Faults,
     readonly repeated: Repeated = new Map(),
+    readonly asked?: Asked,
   ) {}
 
   get position(): number {
@@ -69,19 +81,62 @@ export class Cursor {
     return { file: from.file, from: from.from, to: Math.max(last.to, from.from) };
   }
 
-  isWord(text: string, ahead = 0): boolean {
+  /** Whether the text ends so far ahead, and somebody wants to know what it could go on with. */
+  #hears(ahead: number): boolean {
+    return this.asked !== undefined && this.#at + ahead === this.tokens.length - 1;
+  }
+
+  /** Tells a writer at the end of the text that words may stand there. */
+  offer(words: string, ahead = 0): void {
+    if (this.#hears(ahead)) this.asked?.word(words);
+  }
+
+  /** Tells a writer at the end of the text what is wanted there: a name, a value, a state. */
+  want(what: string, ahead = 0): void {
+    if (!this.#hears(ahead)) return;
+    // What is only looked at yet has not been read.
+    const subject = ahead > 0 && this.isName(ahead - 1) ? this.peek(ahead - 1).text : this.subject;
+    this.asked?.slot(what, subject, this.zone);
+  }
+
+  #is(text: string, ahead: number): boolean {
     const token = this.peek(ahead);
     return token.kind === "word" && token.text === text;
   }
 
+  isWord(text: string, ahead = 0): boolean {
+    this.offer(text, ahead);
+    return this.#is(text, ahead);
+  }
+
+  /** Whether one of these words comes. */
+  isAmong(texts: Iterable<string>, ahead = 0): boolean {
+    for (const text of texts) if (this.isWord(text, ahead)) return true;
+    return false;
+  }
+
+  /** What a table has for the word that comes next. */
+  choose<Of>(table: Readonly<Record<string, Of>>): Of | undefined {
+    const found = Object.keys(table).find((text) => this.isWord(text));
+    return found === undefined ? undefined : table[found];
+  }
+
   /** Whether these words come next, one after another. */
   areWords(...texts: readonly string[]): boolean {
-    return texts.every((text, ahead) => this.isWord(text, ahead));
+    return texts.every((text, ahead) => {
+      this.offer(texts.slice(ahead).join(" "), ahead);
+      return this.#is(text, ahead);
+    });
   }
 
   isSign(text: string, ahead = 0): boolean {
     const token = this.peek(ahead);
     return token.kind === "sign" && token.text === text;
+  }
+
+  /** Whether a word or sign comes, without offering it. */
+  comes(text: string, ahead = 0): boolean {
+    return this.#is(text, ahead) || this.isSign(text, ahead);
   }
 
   /** A thing's name: a dotted one, or a word that is neither reserved nor a starter. */
@@ -123,7 +178,25 @@ export class Cursor {
   }
 
   words(...texts: readonly string[]): void {
-    for (const text of texts) this.word(text);
+    texts.forEach((text, index) => {
+      this.offer(texts.slice(index).join(" "));
+      if (!this.#is(text, 0)) this.fail([`"${text}"`]);
+      this.next();
+    });
+  }
+
+  /** Takes a word that is a name or a state. */
+  takeName(): Token {
+    this.names.add(this.token.from);
+    return this.next();
+  }
+
+  /** Takes the name of a thing where nothing else can stand; a state behind it is of that thing. */
+  name(what: WantedName): Token {
+    this.want(what);
+    if (!this.isName()) this.fail([`the name of ${what}`]);
+    this.subject = this.token.text;
+    return this.takeName();
   }
 
   sign(text: string): Token {
@@ -132,6 +205,7 @@ export class Cursor {
   }
 
   fail(expected: readonly string[]): never {
+    if (this.#hears(0)) this.asked?.close();
     this.faults.add(this.token, { kind: "unexpected", found: say(this.token), expected, in: this.where });
     throw new Unparsed();
   }
@@ -155,14 +229,27 @@ export class Cursor {
 
   /** Skips to the next thing that may begin an entry, or to the brace that ends the block. */
   recover(begins: ReadonlySet<string>): void {
-    for (let depth = 0; this.token.kind !== "end"; this.next()) {
+    if (this.asked && !this.asked.isEmpty) this.asked.close();
+    for (let depth = 0; this.token.kind !== "end"; this.takeName()) {
       if (this.isSign("{")) depth++;
       else if (this.isSign("}")) {
         if (depth === 0) return;
         depth--;
       } else if (this.startsDeclaration(begins)) return;
-      else if (depth === 0 && this.token.leads && begins.has(this.token.text)) return;
+      // A writer is offered what fits behind what they have just written, though something before it is broken.
+      else if (depth === 0 && (this.token.leads || this.asked) && begins.has(this.token.text)) return;
     }
+  }
+
+  /** At the end of a text: lets a writer know what could begin here, in the innermost block that is open. */
+  attempt(entry: () => unknown): void {
+    if (!this.#hears(0)) return;
+    try {
+      entry();
+    } catch (error) {
+      if (!(error instanceof Unparsed)) throw error;
+    }
+    this.asked?.close();
   }
 
   /** Entries until the brace closes; a broken entry is noted and skipped. */
@@ -172,16 +259,18 @@ export class Cursor {
     this.where = `in ${what}`;
     const entries: Entry[] = [];
     while (!this.takeSign("}")) {
+      this.attempt(entry);
       if (this.token.kind === "end" || this.startsDeclaration(begins)) {
         this.faults.add(open, { kind: "unclosedBrace", what });
         break;
       }
       const before = this.position;
+      this.subject = undefined;
       try {
         entries.push(entry());
       } catch (error) {
         if (!(error instanceof Unparsed)) throw error;
-        if (this.position === before) this.next();
+        if (this.position === before) this.takeName();
         this.recover(begins);
       }
     }

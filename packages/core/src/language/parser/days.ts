@@ -18,8 +18,7 @@ export function days(c: Cursor): number[] {
 }
 
 export function isDay(c: Cursor, ahead: number): boolean {
-  const { kind, text } = c.peek(ahead);
-  return kind === "word" && (weekdayNames as readonly string[]).includes(text);
+  return c.isAmong(weekdayNames, ahead);
 }
 
 function day(c: Cursor): number {

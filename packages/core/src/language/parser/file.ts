@@ -1,7 +1,8 @@
 // A whole file: declarations one after another.
 import { lex } from "../lexer.js";
-import type { Faults } from "../problem.js";
+import { Faults } from "../problem.js";
 import type { Declaration, FileNode, RepeatNode } from "../syntax.js";
+import { Asked } from "./asked.js";
 import { Cursor, declarationWords, Unparsed } from "./cursor.js";
 import { people, physics, weather } from "./physics.js";
 import { repeatHead, unroll } from "./repeat.js";
@@ -38,21 +39,33 @@ const begins: ReadonlySet<string> = new Set([...declarationWords, "for each"]);
 export function parseFile(file: string, text: string, faults: Faults): FileNode {
   const { tokens, comments } = lex(file, text, faults);
   const c = new Cursor(text, tokens, faults);
-  return { file, text, declarations: declarations(c), comments };
+  return { file, text, tokens, names: c.names, declarations: declarations(c), comments };
+}
+
+/** What may come where a text stops; undefined within a comment, where anything may. */
+export function askedAtEnd(text: string): Asked | undefined {
+  const faults = new Faults({ "": text });
+  const { tokens, comments } = lex("", text, faults);
+  if (comments.at(-1)?.to === text.trimEnd().length && !/\s*[\n\r]\s*$/.test(text)) return undefined;
+  const asked = new Asked();
+  declarations(new Cursor(text, tokens, faults, new Map(), asked));
+  return asked;
 }
 
 function declarations(c: Cursor): Declaration[] {
   const found: Declaration[] = [];
   while (c.token.kind !== "end") {
     const before = c.position;
+    c.subject = undefined;
     try {
       found.push(declaration(c));
     } catch (error) {
       if (!(error instanceof Unparsed)) throw error;
-      if (c.position === before || c.isSign("}")) c.next();
+      if (c.position === before || c.isSign("}")) c.takeName();
       c.recover(begins);
     }
   }
+  c.attempt(() => declaration(c));
   return found;
 }
 
@@ -61,7 +74,7 @@ function declaration(c: Cursor): Declaration {
     c.faults.add(c.token, { kind: "strayBrace" });
     throw new Unparsed();
   }
-  const parse = c.token.kind === "word" && Object.hasOwn(parsers, c.token.text) ? parsers[c.token.text] : undefined;
+  const parse = c.choose(parsers);
   return parse ? parse(c) : c.fail([...begins].map((word) => `"${word}"`));
 }
 

@@ -1,5 +1,6 @@
 // What declarations begin and end with: name, title, note; and `name at value`.
 import type { Quoted, TargetNode, Word } from "../syntax.js";
+import type { WantedName } from "../wanted.js";
 import type { Cursor } from "./cursor.js";
 import { anyWord, name, quoted, value } from "./terms.js";
 
@@ -24,8 +25,8 @@ export function splitNote<Entry>(entries: readonly (Entry | Quoted)[]): { entrie
   return { entries: rest, note: { ...first, parts: [...first.parts, ...others.flatMap(({ parts }) => ["\n", ...parts])] } };
 }
 
-export function target(c: Cursor): TargetNode {
-  const output = name(c, "an output");
+export function target(c: Cursor, what: WantedName): TargetNode {
+  const output = name(c, what);
   c.word("at");
   return { name: output, value: value(c) };
 }

@@ -19,15 +19,15 @@ export function trigger(c: Cursor): TriggerNode {
   return occasion(c);
 }
 
+const moments = ["changes", "becomes", "begins", "ends"];
+
 /** occasion = name moment | condition */
 export function occasion(c: Cursor): OccasionNode {
   const first = c.token;
-  const moment = c.isName() ? c.peek().text : "";
-  if (c.peek().kind !== "word" || !["changes", "becomes", "begins", "ends"].includes(moment)) {
-    return { kind: "condition", condition: condition(c), span: c.span(first) };
-  }
+  c.want("a thing or a schedule");
+  if (!c.isName() || !c.isAmong(moments, 1)) return { kind: "condition", condition: condition(c), span: c.span(first) };
   const of = name(c, "a thing or a schedule");
-  c.next();
+  const moment = c.next().text;
   if (moment === "begins" || moment === "ends") return { kind: moment, name: of, span: c.span(first) };
   if (moment === "becomes") return { kind: "becomes", name: of, value: value(c), span: c.span(first) };
   return { kind: "changes", name: of, ...(c.takeWord("by") && { by: sum(c) }), span: c.span(first) };

@@ -16,7 +16,8 @@ export function physics(c: Cursor): PhysicsNode {
 
 function entry(c: Cursor): PhysicsEntry {
   const first = c.token;
-  if (c.isWord("zone") && c.isSign("{", 2)) {
+  // A zone may itself be called so.
+  if (c.isWord("zone") && !c.isWord("beside", 1)) {
     c.next();
     const zone = anyWord(c, "the name of a zone");
     const facts = c.block(`the physics of ${zone.text}`, none, () => figures(c, zoneFigures)).flat();

@@ -14,7 +14,7 @@ import { readSteps } from "../vocabulary/steps.js";
 import type { Cursor } from "./cursor.js";
 import { heading, splitNote, target } from "./heading.js";
 import { trigger } from "./occasions.js";
-import { anyWord, condition, name, quoted, sum } from "./terms.js";
+import { anyWord, condition, name, quoted, sum, value } from "./terms.js";
 
 const actions: Readonly<Record<string, (c: Cursor) => ActionNode>> = { hold, keep, cycle };
 const ruleBegins = new Set(["while", "when", "note", ...Object.keys(actions)]);
@@ -50,18 +50,18 @@ function state(c: Cursor): StateNode {
   const first = c.token;
   const during = c.takeWord("while") ? condition(c) : undefined;
   const list: ActionNode[] = [action(c)];
-  while (c.token.kind === "word" && Object.hasOwn(actions, c.token.text)) list.push(action(c));
+  while (c.choose(actions)) list.push(action(c));
   return { kind: "state", ...(during && { while: during }), actions: list, span: c.span(first) };
 }
 
 function action(c: Cursor): ActionNode {
-  const parse = c.token.kind === "word" && Object.hasOwn(actions, c.token.text) ? actions[c.token.text] : undefined;
+  const parse = c.choose(actions);
   return parse ? parse(c) : c.fail(Object.keys(actions).map((word) => `"${word}"`));
 }
 
 function hold(c: Cursor): ActionNode {
   const first = c.word("hold");
-  return { kind: "hold", targets: c.list(() => target(c)), span: c.span(first) };
+  return { kind: "hold", targets: c.list(() => target(c, "an output")), span: c.span(first) };
 }
 
 function cycle(c: Cursor): ActionNode {
@@ -158,7 +158,7 @@ function permit(c: Cursor): PermitNode {
   const first = c.word("permit");
   const output = name(c, "an output");
   const bound = c.isWord("above") || c.isWord("below") ? (c.next().text as "above" | "below") : undefined;
-  const permitted = sum(c);
+  const permitted = bound ? sum(c) : value(c);
   c.words("only", "while");
   return { output, ...(bound && { bound }), value: permitted, condition: condition(c), span: c.span(first) };
 }

@@ -2,6 +2,8 @@
 import { lex } from "../lexer.js";
 import type { Argument, BoundWord, CaseNode, Quoted, Reset, Term, Word } from "../syntax.js";
 import { reserved, starters } from "../token.js";
+import type { WantedName } from "../wanted.js";
+import type { Subject } from "./asked.js";
 import { Cursor, isPlain, phrases, Unparsed, withoutRepeated } from "./cursor.js";
 
 const bounds: ReadonlySet<string> = new Set<BoundWord>(["above", "below", "at least", "at most"]);
@@ -15,7 +17,7 @@ function chain(c: Cursor, kind: "and" | "or", part: () => Term): Term {
   const first = c.token;
   const of = [part()];
   // `or when` begins another trigger.
-  while (c.isWord(kind) && !c.isWord("when", 1)) {
+  while (c.isWord(kind) && !(kind === "or" && c.isWord("when", 1))) {
     c.next();
     of.push(part());
   }
@@ -36,7 +38,7 @@ function test(c: Cursor): Term {
     const duration = sum(c);
     left = { kind, condition: left, duration, span: c.span(left.span) };
   }
-  if (c.isWord("until") && (c.isSign("(", 1) || bounds.has(c.peek().text))) {
+  if (c.isWord("until") && (c.isSign("(", 1) || c.isAmong(bounds, 1))) {
     c.next();
     left = { kind: "until", condition: left, reset: reset(c), span: c.span(left.span) };
   }
@@ -59,7 +61,7 @@ function reset(c: Cursor): Reset {
 
 function bareTest(c: Cursor): Term {
   const first = c.token;
-  if ((c.isWord("during") || c.isWord("outside")) && c.isName(1)) {
+  if (c.isWord("during") || c.isWord("outside")) {
     const outside = c.next().text === "outside";
     const schedule = name(c, "a schedule");
     return { kind: "during", outside, schedule, span: c.span(first) };
@@ -69,18 +71,18 @@ function bareTest(c: Cursor): Term {
     c.word("to");
     return { kind: "clock", from, to: sum(c), span: c.span(first) };
   }
-  if ((c.isWord("told") || c.isWord("problem")) && c.peek().kind === "text") {
+  if (c.claims) for (const word of ["told", "problem", "sent"]) c.offer(word);
+  if ((c.comes("told") || c.comes("problem")) && c.peek().kind === "text") {
     const kind = c.next().text as "told" | "problem";
     return { kind, text: quoted(c), span: c.span(first) };
   }
-  if (c.isWord("sent") && c.peek().kind === "text") {
+  if (c.comes("sent") && c.peek().kind === "text") {
     c.next();
     const text = quoted(c);
     c.word("to");
     return { kind: "sent", text, to: quoted(c), span: c.span(first) };
   }
-  if (c.isWord("any") && c.peek().kind === "word") {
-    c.next();
+  if (c.takeWord("any")) {
     const things = anyWord(c, "what there are several of: battery, sensor");
     const zones = zonesIn(c);
     const each: Term = { kind: "each", span: things.span };
@@ -103,9 +105,8 @@ function zonesIn(c: Cursor): Word[] {
 }
 
 function relation(c: Cursor, left: Term): Term {
-  if (c.token.kind !== "word") return left;
   const span = () => c.span(left.span);
-  if (bounds.has(c.token.text)) {
+  if (c.isAmong(bounds)) {
     const bound = c.next().text as BoundWord;
     const right = sum(c);
     return { kind: "bound", bound, left, right, span: span() };
@@ -136,7 +137,7 @@ function withoutVerb(c: Cursor, left: Term): Term {
   const verb = c.isWord("for", 1) ? "has been" : c.isWord("in the last", 1) ? "was" : undefined;
   if (verb === undefined || !isPlain(token.text)) return left;
   c.faults.add(token, { kind: "missingVerb", word: token.text, verb });
-  c.next();
+  c.takeName();
   const right: Term = { kind: "name", text: token.text, span: token };
   return { kind: "is", negated: false, left, right, span: c.span(left.span) };
 }
@@ -144,8 +145,9 @@ function withoutVerb(c: Cursor, left: Term): Term {
 /** value = sum | starter: a state may have any name. */
 export function value(c: Cursor): Term {
   const { token } = c;
+  c.want("a state");
   if (token.kind === "word" && starters.has(token.text)) {
-    c.next();
+    c.takeName();
     return { kind: "name", text: token.text, span: c.span(token) };
   }
   return sum(c);
@@ -154,10 +156,15 @@ export function value(c: Cursor): Term {
 export function sum(c: Cursor): Term {
   const first = c.token;
   if (c.takeWord("if")) {
+    const { subject } = c;
     const when = condition(c);
+    c.subject = subject;
     c.word("then");
+    c.want("a state");
     const then = sum(c);
     c.word("else");
+    c.subject = subject;
+    c.want("a state");
     return { kind: "if", condition: when, then, else: sum(c), span: c.span(first) };
   }
   return binary(c, ["+", "-"], () => binary(c, ["*", "/"], () => factor(c)));
@@ -183,9 +190,11 @@ function factor(c: Cursor): Term {
 
 function primary(c: Cursor): Term {
   const { token } = c;
+  c.want("a value");
   switch (token.kind) {
     case "number":
       c.next();
+      c.want("a unit");
       return { kind: "number", value: token.value, unit: "", span: token };
     case "quantity":
       c.next();
@@ -199,17 +208,16 @@ function primary(c: Cursor): Term {
     case "date":
       return instant(c);
     case "dotted":
-      c.next();
+      c.subject = token.text;
+      c.takeName();
       return { kind: "name", text: token.text, span: token };
     case "word":
-      return token.text === "pick"
-        ? pick(c)
-        : token.text === "unknown" || isPlain(token.text)
-          ? nameOrCall(c)
-          : c.fail(["a value"]);
+      return c.isWord("pick") ? pick(c) : token.text === "unknown" || isPlain(token.text) ? nameOrCall(c) : c.fail(["a value"]);
     case "sign":
       return token.text === "(" ? group(c) : c.fail(["a value"]);
     default:
+      c.offer("pick by");
+      c.offer("unknown");
       return c.fail(["a value"]);
   }
 }
@@ -221,9 +229,13 @@ function instant(c: Cursor): Term {
 }
 
 function nameOrCall(c: Cursor): Term {
-  const token = c.next();
-  if (token.text === "unknown") return { kind: "unknown", span: token };
-  if (!c.isSign("(")) return { kind: "name", text: token.text, span: token };
+  const { token } = c;
+  if (c.takeWord("unknown")) return { kind: "unknown", span: token };
+  c.takeName();
+  if (!c.isSign("(")) {
+    c.subject = token.text;
+    return { kind: "name", text: token.text, span: token };
+  }
   c.next();
   const given = c.list(() => argument(c));
   c.sign(")");
@@ -240,9 +252,8 @@ function argument(c: Cursor): Argument {
     c.next();
     return { kind: "known", count, span: c.span(first) };
   }
-  if (c.isWord("every") && c.peek().kind === "word") {
-    c.next();
-    const things = anyWord(c, "what there are several of");
+  if (c.takeWord("every")) {
+    const things = anyWord(c, "what there are several of: battery, sensor");
     const zones = zonesIn(c);
     const window = over();
     return { kind: "every", name: things, zones, ...(window && { over: window }), span: c.span(first) };
@@ -264,25 +275,32 @@ function rangeEnd(c: Cursor) {
 function pick(c: Cursor): Term {
   const first = c.word("pick");
   c.word("by");
+  const { subject } = c;
   const by = sum(c);
   c.sign("{");
-  const cases = c.list(() => pickCase(c));
+  const picked = c.subject;
+  const cases = c.list(() => {
+    c.subject = picked;
+    return pickCase(c, subject);
+  });
   c.sign("}");
   return { kind: "pick", by, cases, span: c.span(first) };
 }
 
-function pickCase(c: Cursor): CaseNode {
+/** @param subject what the picked value is of */
+function pickCase(c: Cursor, subject: Subject): CaseNode {
   const first = c.token;
   const end = () => {
     c.sign(":");
+    c.subject = subject;
     return { value: value(c), span: c.span(first) };
   };
-  if (c.isSign(":", 1) && (c.isWord("otherwise") || c.isWord("unknown"))) {
+  if ((c.isWord("otherwise") || c.isWord("unknown")) && c.isSign(":", 1)) {
     const kind = c.next().text as "otherwise" | "unknown";
     return { kind, ...end() };
   }
   const isWords = first.kind === "word" && (c.isSign(":", 1) || c.isWord("or", 1));
-  if (bounds.has(first.text) && !isWords) {
+  if (c.isAmong(bounds) && !isWords) {
     const bound = c.next().text as BoundWord;
     return { kind: "bound", bound, limit: sum(c), ...end() };
   }
@@ -292,7 +310,7 @@ function pickCase(c: Cursor): CaseNode {
     return { kind: "between", low, high: sum(c), ...end() };
   }
   const words = [anyWord(c, "a word, a bound, otherwise or unknown")];
-  while (c.takeWord("or")) words.push(anyWord(c, "a word"));
+  while (c.takeWord("or")) words.push(anyWord(c, "one of its words"));
   return { kind: "words", words, ...end() };
 }
 
@@ -311,16 +329,16 @@ export function signed(c: Cursor): Term {
 }
 
 /** A thing's name where nothing else can stand. */
-export function name(c: Cursor, what: string): Word {
-  if (!c.isName()) c.fail([`the name of ${what}`]);
-  const token = c.next();
+export function name(c: Cursor, what: WantedName): Word {
+  const token = c.name(what);
   return { text: token.text, span: token };
 }
 
 /** Any word, keywords included, but for the few reserved ones: a state, or a declared name. */
 export function anyWord(c: Cursor, what: string): Word {
+  c.want(what);
   if (c.token.kind !== "word" || phrases.has(c.token.text)) c.fail([what]);
-  const token = c.next();
+  const token = c.takeName();
   if (reserved.has(token.text)) c.faults.add(token, { kind: "reservedName", name: token.text, why: "the language needs it" });
   return { text: token.text, span: token };
 }
@@ -328,8 +346,9 @@ export function anyWord(c: Cursor, what: string): Word {
 /** A state, or a number. */
 export function stateWord(c: Cursor): Term {
   const { token } = c;
+  c.want("a state");
   if (token.kind !== "word") return signed(c);
-  c.next();
+  c.takeName();
   return { kind: "name", text: token.text, span: token };
 }
 
@@ -338,8 +357,8 @@ export function quoted(c: Cursor): Quoted {
   if (c.token.kind !== "text") c.fail(['text in "quotes"']);
   const token = c.next();
   const closed = token.text.length > 1 && token.text.endsWith('"');
-  if (!closed) return { parts: [token.text.slice(1)], span: token };
-  const end = token.to - 1;
+  if (!closed && !c.asked) return { parts: [token.text.slice(1)], span: token };
+  const end = closed ? token.to - 1 : token.to;
   const parts: (string | Term)[] = [];
   let plain = "";
   for (let at = token.from + 1; at < end; at++) {
@@ -366,12 +385,15 @@ export function quoted(c: Cursor): Quoted {
     } else plain += sign;
   }
   if (plain !== "") parts.push(plain);
+  // Who writes in a text is offered what stands between braces, and nothing behind it.
+  if (!closed) c.asked?.close();
   return { parts, span: token };
 }
 
 function inText(c: Cursor, from: number, to: number): Term | undefined {
   const { tokens } = lex(c.token.file, c.source, c.faults, from, to);
-  const inner = new Cursor(c.source, withoutRepeated(tokens, c.repeated), c.faults, c.repeated);
+  const asked = to === c.source.length ? c.asked : undefined;
+  const inner = new Cursor(c.source, withoutRepeated(tokens, c.repeated), c.faults, c.repeated, asked);
   inner.where = "between the braces of this text";
   try {
     const term = sum(inner);

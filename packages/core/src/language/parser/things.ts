@@ -42,8 +42,7 @@ function houseEntry(c: Cursor): HouseEntry {
     return { kind: "place", latitude, longitude: signed(c), span: c.span(first) };
   }
   if (c.takeWord("clock")) return { kind: "clock", zone: quoted(c), span: c.span(first) };
-  if (c.takeWord("hand")) {
-    c.word("lasts");
+  if (c.takeWords("hand", "lasts")) {
     return { kind: "hand lasts", duration: sum(c), span: c.span(first) };
   }
   if (c.takeWord("note")) return { kind: "note", text: quoted(c), span: c.span(first) };
@@ -65,13 +64,15 @@ const zoneBegins = new Set([...Object.keys(zoneParsers), "note"]);
 export function zone(c: Cursor): ZoneNode {
   const first = c.word("zone");
   const head = heading(c, "zone");
+  c.zone = head.name.text;
   const body = c.block(`zone ${head.name.text}`, zoneBegins, () => zoneEntry(c));
+  c.zone = undefined;
   return { kind: "zone", ...head, ...splitNote(body), span: c.span(first) };
 }
 
 function zoneEntry(c: Cursor): ZoneEntry | Quoted {
   if (c.takeWord("note")) return quoted(c);
-  const parse = c.token.kind === "word" && Object.hasOwn(zoneParsers, c.token.text) ? zoneParsers[c.token.text] : undefined;
+  const parse = c.choose(zoneParsers);
   return parse ? parse(c) : c.fail([...[...zoneBegins].map((word) => `"${word}"`), "the closing }"]);
 }
 
@@ -87,6 +88,7 @@ export function thing(c: Cursor): ThingNode {
   const head = heading(c, kind);
   c.sign(":");
   const type = typeNode(c);
+  c.subject = type.kind === "words" ? type.words.map(({ text }) => text) : undefined;
   const list: (AttributeNode | Quoted)[] = [];
   while (c.takeSign(",")) list.push(c.takeWord("note") ? quoted(c) : readOne(c, attributes[kind], ['"note"']));
   const { entries, note } = splitNote<AttributeNode>(list);
@@ -98,6 +100,7 @@ export function mode(c: Cursor): ModeNode {
   const head = heading(c, "mode");
   c.sign(":");
   const list = words(c);
+  c.subject = list.words.map(({ text }) => text);
   c.sign(",");
   c.words("at", "first");
   const start = anyWord(c, "one of its words");
@@ -139,7 +142,7 @@ export function preset(c: Cursor): PresetNode {
   const head = heading(c, "preset");
   const body = c.block(`preset ${head.name.text}`, new Set(["note"]), () => {
     const note = c.takeWord("note") ? [quoted(c)] : [];
-    const targets = c.list(() => target(c));
+    const targets = c.list(() => target(c, "an output, a dial or a mode"));
     if (!c.isSign("}")) c.fail([`","`, "the closing }"]);
     return [...note, ...targets];
   });

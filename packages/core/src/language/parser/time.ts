@@ -54,7 +54,7 @@ function dates(c: Cursor): DatesNode {
 
 function monthDay(c: Cursor): [number, number] {
   const month = (monthNames as readonly string[]).indexOf(c.token.text);
-  if (month < 0) c.fail(["a date such as 2026-12-24", "a month and day such as Oct 15"]);
+  if (!c.isAmong(monthNames)) c.fail(["a date such as 2026-12-24", "a month and day such as Oct 15"]);
   c.next();
   if (c.token.kind !== "number") c.fail(["a day of the month"]);
   return [month + 1, c.next().value];

@@ -161,12 +161,20 @@ function moment(c: Cursor): HappeningNode["when"] {
 function expectation(c: Cursor): ExpectationNode {
   const first = c.word("expect");
   const claim = (["never", "always", "whenever"] as const).find((word) => c.takeWord(word)) ?? "holds";
-  const claimed = condition(c);
+  const claimed = claimable(c);
   if (claim !== "whenever") return { claim, condition: claimed, ...times(c), span: c.span(first) };
   c.word("then");
-  const then = condition(c);
+  const then = claimable(c);
   const within = c.takeWord("within") ? sum(c) : undefined;
   return { claim, condition: claimed, then, ...(within && { within }), ...times(c), span: c.span(first) };
+}
+
+/** A condition that may also be about what was told. */
+function claimable(c: Cursor): Term {
+  c.claims = true;
+  const claimed = condition(c);
+  c.claims = false;
+  return claimed;
 }
 
 function times(c: Cursor): { by?: Term; at?: Term; from?: Term; to?: Term } {

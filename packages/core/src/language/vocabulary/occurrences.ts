@@ -14,7 +14,8 @@ export type OccurrenceRow<Of extends Occurrence = Occurrence> = Row<Of, Scope, u
 const of = <Kind extends Occurrence["kind"]>() => row<OfKind<Occurrence, Kind>, Scope, undefined, Occurrence | undefined>();
 
 const thing = name("what happens to: a sensor, a dial or a mode");
-const object = name("what a person does it to");
+const output = name("an output");
+const countdown = name("a countdown");
 
 /** What is done to one thing, of some kinds: its name is all there is to say. */
 function done<Kind extends Occurrence["kind"]>(kind: Kind, kinds: readonly SymbolKind[]) {
@@ -69,7 +70,7 @@ export const occurrenceRows: { readonly [Kind in Occurrence["kind"]]: Occurrence
   }),
   "falls silent": of<"falls silent">()([{ name: thing }, "falls silent"], done("falls silent", ["sensor"])),
   sticks: of<"sticks">()([{ name: thing }, "sticks"], done("sticks", ["sensor"])),
-  refuses: of<"refuses">()([{ name: thing }, "refuses"], done("refuses", ["output"])),
+  refuses: of<"refuses">()([{ name: output }, "refuses"], done("refuses", ["output"])),
   "moves to": of<"moves to">()([{ name: thing }, "moves to", { value }], {
     bind(parts, scope) {
       const setting = bindSetting(parts.name, parts.value, scope, ["sensor"]);
@@ -116,12 +117,12 @@ export const occurrenceRows: { readonly [Kind in Occurrence["kind"]]: Occurrence
     },
     unbind: ({ name: what, for: lasts }) => ({ name: wordOf(what), ...forSoLong(lasts) }),
   }),
-  "person releases": of<"person releases">()(["person releases", { name: object }], done("person releases", ["output", "group"])),
-  "person resumes": of<"person resumes">()(["person resumes", { name: object }], done("person resumes", ["rule"])),
-  "person applies": of<"person applies">()(["person applies", { name: object }], done("person applies", ["preset"])),
-  "person starts": of<"person starts">()(["person starts", { name: object }], done("person starts", ["countdown"])),
-  "person stops": of<"person stops">()(["person stops", { name: object }], done("person stops", ["countdown"])),
-  "person runs": of<"person runs">()(["person runs", { name: object }], done("person runs", ["rule"])),
+  "person releases": of<"person releases">()(["person releases", { name: output }], done("person releases", ["output", "group"])),
+  "person resumes": of<"person resumes">()(["person resumes", { name: name("a rule") }], done("person resumes", ["rule"])),
+  "person applies": of<"person applies">()(["person applies", { name: name("a preset") }], done("person applies", ["preset"])),
+  "person starts": of<"person starts">()(["person starts", { name: countdown }], done("person starts", ["countdown"])),
+  "person stops": of<"person stops">()(["person stops", { name: countdown }], done("person stops", ["countdown"])),
+  "person runs": of<"person runs">()(["person runs", { name: name("a rule") }], done("person runs", ["rule"])),
   message: of<"message">()(["message", { topic: quoted }, "reads", { reads: quoted }], {
     bind: ({ topic, reads }) => ({ kind: "message", topic: plainText(topic), reads: plainText(reads) }),
     unbind: ({ topic, reads }) => ({ topic: textOf(topic), reads: textOf(reads) }),

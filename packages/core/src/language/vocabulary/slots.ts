@@ -3,6 +3,7 @@ import type { Cursor } from "../parser/cursor.js";
 import * as read from "../parser/terms.js";
 import { comesOne, type PhraseNode, readOne, type Slot, type Table, writeOne } from "../phrase.js";
 import type { Quoted, Term, Word } from "../syntax.js";
+import type { WantedName } from "../wanted.js";
 import { writeQuoted, writeTerm } from "../write/terms.js";
 
 /** Behind a sign a number is two tokens. */
@@ -33,7 +34,7 @@ export const quoted: Slot<Quoted> = {
 };
 
 /** The name of a thing. */
-export function name(says: string): Slot<Word> {
+export function name(says: WantedName): Slot<Word> {
   return { says, read: (c) => read.name(c, says), write: ({ text }) => text, ahead: (c, at) => (c.isName(at) ? 1 : 0) };
 }
 
