@@ -2,9 +2,9 @@
 import { mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { dirname, join } from "node:path";
-import { checkHouse, findingCodes, formatHouse, parseHouse, problemCodes, runTrials } from "modrik";
+import { checkHouse, findingCodes, formatHouse, openHouse, problemCodes, runTrials } from "modrik";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import { modrik, root } from "../packages/cli/test/modrik.js";
+import { type Ended, modrik, modrikAlone, root } from "../packages/cli/test/modrik.js";
 
 const pages = ["README.md", "docs/language.md", "docs/semantics.md", "docs/problems.md", "docs/proof.md"];
 
@@ -38,9 +38,9 @@ describe.each(pages)("%s", (page) => {
   // In order: a command may use the file of an example above it.
   test.each(fences.map((fence, index) => [`line ${fence.line}: ${fence.language}`, fence, fences[index + 1]] as const))(
     "%s",
-    (_, fence, next) => {
+    async (_, fence, next) => {
       if (fence.language === "modrik") checkExample(fence, fences);
-      else if (fence.language === "sh") expect(runAll(fence)).toBe(next?.language === "text" ? next.text : "");
+      else if (fence.language === "sh") expect(await runAll(fence)).toBe(next?.language === "text" ? next.text : "");
       else expect(fence.language).toBe("text");
     },
   );
@@ -75,13 +75,14 @@ function checkExample({ text, about }: Fence, fences: readonly Fence[]): void {
   if (!file && !base && !within && !wrong) return;
   const around = fences.find((fence) => new RegExp(`\\bbase=${within}\\b`).test(fence.about));
   const files = { "a.modrik": around?.text ?? "", "house.modrik": text };
-  const { house, problems: all } = parseHouse(files);
+  const read = openHouse(files);
+  const { house, problems: all } = read;
   const problems = all.filter(({ allowed }) => allowed === undefined);
   // A piece does not use all of its house.
   const findings =
     problems.length > 0
       ? []
-      : checkHouse(house, files).filter((one) => !(within || base) || wrong === one.code || one.code !== "unused");
+      : checkHouse(house, read).filter((one) => !(within || base) || wrong === one.code || one.code !== "unused");
   const found = [...problems, ...findings.filter(({ allowed }) => allowed === undefined)];
   const codes = found.map(({ code, reason }) => (code === wrong ? code : `${code}: ${reason}`));
   expect([...new Set(codes)]).toEqual(wrong === undefined ? [] : [wrong]);
@@ -93,12 +94,15 @@ function checkExample({ text, about }: Fence, fences: readonly Fence[]): void {
 }
 
 /** Commands end with 0, unless the fence says `code=1`. */
-function runAll({ text, about }: Fence): string {
+async function runAll({ text, about }: Fence): Promise<string> {
   const commands = text.trim().split("\n");
-  const ended = commands.map((command) => {
+  const ended: Ended[] = [];
+  for (const command of commands) {
     expect(command).toMatch(/^npx modrik /);
-    return modrik(command.split(" ").slice(2), folder);
-  });
+    const words = command.split(" ").slice(2);
+    // Mistakes are tried on several cores, which takes what was built.
+    ended.push(words.includes("--mutants") ? modrikAlone(words, folder) : await modrik(words, folder));
+  }
   expect(ended.map(({ code }) => code)).toEqual(commands.map(() => Number(/code=(\d)/.exec(about)?.[1] ?? 0)));
   return ended.map(({ out }) => out).join("");
 }

@@ -7,26 +7,28 @@ import type { Answer, Question } from "./messages.js";
 
 export type Ask = (question: Question) => Promise<Answer>;
 
-export function assistance(ask: Ask): Extension {
+export function assistance(ask: Ask, file: string): Extension {
   return [
-    autocompletion({ override: [(context) => completionsAt(context, ask)], icons: false }),
-    hoverTooltip((view, at) => descriptionAt(view, at, ask)),
+    autocompletion({ override: [(context) => completionsAt(context, ask, file)], icons: false }),
+    hoverTooltip((view, at) => descriptionAt(view, at, ask, file)),
     hintField,
   ];
 }
 
-async function completionsAt(context: CompletionContext, ask: Ask): Promise<CompletionResult | null> {
+async function completionsAt(context: CompletionContext, ask: Ask, file: string): Promise<CompletionResult | null> {
   // Unasked, only where a name has been begun or a word is due.
   const begun = context.matchBefore(/[\p{L}_][\p{L}\p{N}_.]*|(?:is|to|at|with|during|hold|set|apply) $/u);
   if (!begun && !context.explicit) return null;
-  const found = (await ask({ kind: "complete", text: context.state.doc.toString(), at: context.pos })) as Completions | undefined;
+  const found = (await ask({ kind: "complete", file, text: context.state.doc.toString(), at: context.pos })) as
+    | Completions
+    | undefined;
   if (!found || found.options.length === 0) return null;
   const options = found.options.map(({ label, detail = "" }): Completion => ({ label, detail }));
   return { from: found.from, options };
 }
 
-async function descriptionAt(view: EditorView, at: number, ask: Ask): Promise<Tooltip | null> {
-  const found = (await ask({ kind: "describe", text: view.state.doc.toString(), at })) as Description | undefined;
+async function descriptionAt(view: EditorView, at: number, ask: Ask, file: string): Promise<Tooltip | null> {
+  const found = (await ask({ kind: "describe", file, text: view.state.doc.toString(), at })) as Description | undefined;
   if (!found) return null;
   return { pos: found.from, end: found.to, above: true, create: () => ({ dom: written(found.says) }) };
 }

@@ -8,8 +8,8 @@ import { drawSelection, EditorView, highlightActiveLine, keymap, lineNumbers } f
 import type { Hint } from "modrik";
 import { useEffect, useRef } from "react";
 import { type Ask, assistance, setHints } from "./assistance.js";
-import { modrikLanguage } from "./highlighting.js";
-import type { Remark } from "./messages.js";
+import { modrikLanguage, setColours } from "./highlighting.js";
+import type { Colours, Remark } from "./messages.js";
 
 interface EditorProps {
   readonly file: string;
@@ -17,6 +17,8 @@ interface EditorProps {
   readonly problems: readonly Remark[];
   /** Left out while the house has errors: those there are stay. */
   readonly hints: readonly Hint[] | undefined;
+  /** Of this file, as it was read last. */
+  readonly colours: Colours | undefined;
   readonly ask: Ask;
   /** Where to put the cursor; a new object moves it anew. */
   readonly goTo: { readonly at: number } | undefined;
@@ -51,7 +53,7 @@ function writing(text: string): Action {
   };
 }
 
-export function Editor({ file, text, problems, hints, ask, goTo, onChange }: EditorProps) {
+export function Editor({ file, text, problems, hints, colours, ask, goTo, onChange }: EditorProps) {
   const parent = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView>(undefined);
   const change = useRef(onChange);
@@ -74,7 +76,7 @@ export function Editor({ file, text, problems, hints, ask, goTo, onChange }: Edi
           indentUnit.of("  "),
           EditorView.lineWrapping,
           modrikLanguage,
-          assistance(ask),
+          assistance(ask, file),
           look,
           EditorView.contentAttributes.of({ "aria-label": `Text of ${file}` }),
           keymap.of([...completionKeymap, ...closeBracketsKeymap, ...defaultKeymap, ...historyKeymap, ...lintKeymap]),
@@ -104,6 +106,11 @@ export function Editor({ file, text, problems, hints, ask, goTo, onChange }: Edi
     });
     editor.dispatch(setDiagnostics(editor.state, diagnostics));
   }, [problems]);
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a file has an editor of its own, which is to be coloured too
+  useEffect(() => {
+    if (colours) view.current?.dispatch({ effects: setColours.of(colours) });
+  }, [colours, file]);
 
   useEffect(() => {
     if (hints) view.current?.dispatch({ effects: setHints.of(hints) });

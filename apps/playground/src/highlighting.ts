@@ -1,37 +1,42 @@
-// Colours for the words of the language in the editor.
-import { HighlightStyle, StreamLanguage, syntaxHighlighting } from "@codemirror/language";
-import { tags } from "@lezer/highlight";
+// Colours for the words of the language in the editor: the language itself says what each word is.
+import { EditorState, type Extension, RangeSet, StateEffect, StateField } from "@codemirror/state";
+import { Decoration, type DecorationSet, EditorView } from "@codemirror/view";
+import type { SourceToken } from "modrik";
+import type { Colours } from "./messages.js";
 
-const keywords = new Set(
-  (
-    "house zone sensor output dial mode schedule rule guard trial physics weather people place clock note " +
-    "while hold keep raise lower with at when provided do set tell wait until through if triggered again start over ignore " +
-    "permit only while for in the last during outside between and or not is was has been above below least most from to by " +
-    "given expect never always later falls silent restarts simulated unknown after rest first step on off daily as urgent background"
-  ).split(" "),
+export const setColours = StateEffect.define<Colours>();
+
+const marks = new Map(
+  (["comment", "text", "number", "keyword", "name"] satisfies SourceToken["kind"][]).map((kind) => [
+    kind as SourceToken["kind"],
+    Decoration.mark({ class: `is-${kind}` }),
+  ]),
 );
 
-const language = StreamLanguage.define({
-  token(stream) {
-    if (stream.match(/^#.*/)) return "comment";
-    if (stream.match(/^"(?:[^"\\]|\\.)*"?/)) return "string";
-    if (stream.match(/^\d{4}-\d{2}-\d{2}|^\d{1,2}:\d{2}(?::\d{2})?/)) return "number";
-    if (stream.match(/^\d+(?:\.\d+)?(?:[ \t]*(?:°[CF]|%RH|%|[\p{L}µ]+(?:\/[\p{L}%³²]+)?[³²]?(?![\p{L}\d])))?/u)) return "number";
-    if (stream.match(/^[\p{L}_][\p{L}\d_]*\.[\p{L}\d_.]+/u)) return "variableName";
-    const word = stream.match(/^[\p{L}_][\p{L}\d_]*/u) as RegExpMatchArray | null;
-    if (word) return keywords.has(word[0]) ? "keyword" : "name";
-    stream.next();
-    return null;
+/** They move with the text until the worker has read it anew. */
+const coloured = StateField.define<DecorationSet>({
+  create: () => RangeSet.empty,
+  update(shown, { changes, effects, state }) {
+    const set = effects.find((effect) => effect.is(setColours));
+    const colours = set?.value as Colours | undefined;
+    // Of a text that has been written on meanwhile, others are on their way.
+    if (!colours || colours.length !== state.doc.length) return shown.map(changes);
+    const ranges = colours.tokens.flatMap(({ from, to, kind }) => marks.get(kind)?.range(from, to) ?? []);
+    return Decoration.set(ranges);
   },
-  languageData: { commentTokens: { line: "#" }, closeBrackets: { brackets: ["(", "{", '"'] } },
+  provide: (field) => EditorView.decorations.from(field),
 });
 
-const colors = HighlightStyle.define([
-  { tag: tags.comment, color: "var(--quiet)", fontStyle: "italic" },
-  { tag: tags.string, color: "var(--right)" },
-  { tag: tags.number, color: "var(--wrong)" },
-  { tag: tags.keyword, color: "var(--accent)" },
-  { tag: tags.variableName, color: "var(--ink)", fontWeight: "600" },
-]);
+const look = EditorView.theme({
+  ".is-comment": { color: "var(--quiet)", fontStyle: "italic" },
+  ".is-text": { color: "var(--right)" },
+  ".is-number": { color: "var(--wrong)" },
+  ".is-keyword": { color: "var(--accent)" },
+  ".is-name": { color: "var(--ink)" },
+});
 
-export const modrikLanguage = [language, syntaxHighlighting(colors)];
+export const modrikLanguage: Extension = [
+  coloured,
+  look,
+  EditorState.languageData.of(() => [{ commentTokens: { line: "#" }, closeBrackets: { brackets: ["(", "{", '"'] } }]),
+];

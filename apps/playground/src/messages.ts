@@ -1,8 +1,8 @@
-// What the page and its worker say to one another. All of it is plain data.
+// What the page and its two workers say to one another. All of it is plain data.
 import type { ChartDescription, ThemeName } from "@modrik/charts";
-import type { Completions, Description, Dial, Explanation, Hint, Mode, Problem, Value, Weather, Zone } from "modrik";
+import type { Completions, Description, Dial, Explanation, Hint, Mode, Problem, SourceToken, Value, Weather, Zone } from "modrik";
 
-/** Something to run: the latest wins. */
+/** What is written and chosen: the latest wins. */
 export interface Wish {
   readonly files: Readonly<Record<string, string>>;
   readonly weather?: string;
@@ -17,21 +17,15 @@ export interface Look {
   readonly zone: string | undefined;
 }
 
-/** What a writer asks at a place of the text. */
+/** What a writer asks at a place of a file, as its text is now. */
 export interface Question {
   readonly kind: "complete" | "describe";
+  readonly file: string;
   readonly text: string;
   readonly at: number;
 }
 
 export type Answer = Completions | Description | undefined;
-
-export type ToWorker =
-  | { readonly kind: "ask"; readonly id: number; readonly question: Question }
-  | { readonly kind: "run"; readonly id: number; readonly wish: Wish }
-  | { readonly kind: "draw"; readonly look: Look }
-  /** `share` of the day, from 0 to 1. */
-  | { readonly kind: "explain"; readonly share: number };
 
 /** Something said about a place of a text: found while reading it, or by reasoning about the house. */
 export interface Remark extends Pick<Problem, "severity" | "place" | "reason" | "remedy" | "mend"> {
@@ -50,6 +44,13 @@ export interface Reading {
   readonly hints: readonly Hint[] | undefined;
 }
 
+/** A file by its tokens, as it was at one moment. */
+export interface Colours {
+  readonly file: string;
+  readonly length: number;
+  readonly tokens: readonly SourceToken[];
+}
+
 export interface TrialLine {
   readonly name: string;
   readonly title: string;
@@ -58,8 +59,26 @@ export interface TrialLine {
   readonly failed: string;
 }
 
-export type FromWorker =
+// ── With the worker that reads ──────────────────────────────────────────────────────────────────────────────────────────
+
+export type ToReader =
+  | { readonly kind: "write"; readonly id: number; readonly wish: Wish; readonly file: string }
+  | { readonly kind: "ask"; readonly id: number; readonly question: Question };
+
+export type FromReader =
+  | { readonly kind: "coloured"; readonly colours: Colours }
   | { readonly kind: "read"; readonly id: number; readonly reading: Reading }
+  | { readonly kind: "answer"; readonly id: number; readonly answer: Answer };
+
+// ── With the worker that runs ───────────────────────────────────────────────────────────────────────────────────────────
+
+export type ToRunner =
+  | { readonly kind: "run"; readonly id: number; readonly wish: Wish }
+  | { readonly kind: "draw"; readonly look: Look }
+  /** `share` of the day, from 0 to 1. */
+  | { readonly kind: "explain"; readonly share: number };
+
+export type FromRunner =
   | {
       readonly kind: "ran";
       readonly id: number;
@@ -68,6 +87,5 @@ export type FromWorker =
       readonly ms: number;
     }
   | { readonly kind: "checked"; readonly id: number; readonly findings: readonly Remark[] }
-  | { readonly kind: "answer"; readonly id: number; readonly answer: Answer }
   | { readonly kind: "drawn"; readonly chart: ChartDescription }
   | { readonly kind: "explained"; readonly when: string; readonly outputs: readonly Explanation[] };

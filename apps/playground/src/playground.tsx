@@ -24,7 +24,7 @@ export function Playground() {
   const wish = useMemo(() => ({ files, set, ...(weather !== undefined && { weather }) }), [files, set, weather]);
   const [zone, setZone] = useState<string>();
   const look = useMemo((): Look | undefined => size && { theme, ...size, zone }, [size, theme, zone]);
-  const { ask, reading, findings, ran, chart, explained, explain, working } = useHouse(wish, look);
+  const { ask, colours, reading, findings, ran, chart, explained, explain, working } = useHouse(wish, file, look);
   const zones = reading?.zones ?? noZones;
   useEffect(() => setZone((before) => (zones.some(({ name }) => name === before) ? before : zones[0]?.name)), [zones]);
   const problems = useMemo(
@@ -62,6 +62,7 @@ export function Playground() {
           text={files[file] ?? ""}
           problems={problems}
           hints={hints}
+          colours={colours?.file === file ? colours : undefined}
           ask={ask}
           goTo={goTo}
           onChange={(text) => setFiles((before) => ({ ...before, [file]: text }))}

@@ -1,8 +1,21 @@
-// The house being written: its wish goes to the worker as it changes, what comes back is kept.
+// The house being written: its wish goes to the workers as it changes, what comes back is kept.
 import type { ChartDescription } from "@modrik/charts";
 import type { Explanation } from "modrik";
 import { useCallback, useEffect, useRef, useState } from "react";
-import type { Answer, FromWorker, Look, Question, Reading, Remark, ToWorker, TrialLine, Wish } from "./messages.js";
+import type {
+  Answer,
+  Colours,
+  FromReader,
+  FromRunner,
+  Look,
+  Question,
+  Reading,
+  Remark,
+  ToReader,
+  ToRunner,
+  TrialLine,
+  Wish,
+} from "./messages.js";
 
 /** How long a writer pauses before the house is run anew. */
 const PAUSE_MS = 120;
@@ -20,9 +33,11 @@ export interface Explained {
   readonly outputs: readonly Explanation[];
 }
 
-export function useHouse(wish: Wish, look: Look | undefined) {
-  const worker = useRef<Worker>(undefined);
+export function useHouse(wish: Wish, file: string, look: Look | undefined) {
+  const reader = useRef<Worker>(undefined);
+  const runner = useRef<Worker>(undefined);
   const id = useRef(0);
+  const [colours, setColours] = useState<Colours>();
   const [reading, setReading] = useState<Reading>();
   const [findings, setFindings] = useState<readonly Remark[]>(none);
   const [ran, setRan] = useState<Ran>();
@@ -33,37 +48,50 @@ export function useHouse(wish: Wish, look: Look | undefined) {
   const asked = useRef(new Map<number, (answer: Answer) => void>());
   const questions = useRef(0);
 
-  const send = useCallback((message: ToWorker) => worker.current?.postMessage(message), []);
+  const send = useCallback((message: ToRunner) => runner.current?.postMessage(message), []);
 
   useEffect(() => {
-    const made = new Worker(new URL("./simulation.worker.ts", import.meta.url), { type: "module" });
-    made.addEventListener("message", ({ data }: MessageEvent<FromWorker>) => {
-      if (data.kind === "drawn") setChart(data.chart);
-      else if (data.kind === "explained") setExplained(data);
+    const made = new Worker(new URL("./reading.worker.ts", import.meta.url), { type: "module" });
+    made.addEventListener("message", ({ data }: MessageEvent<FromReader>) => {
+      if (data.kind === "coloured") setColours(data.colours);
       else if (data.kind === "answer") {
         asked.current.get(data.id)?.(data.answer);
         asked.current.delete(data.id);
-      } else if (data.id !== id.current) return;
-      else if (data.kind === "read") {
+      } else if (data.id === id.current) {
         setReading(data.reading);
         setFindings(none);
-        setWorking(data.reading.sound);
-      } else if (data.kind === "checked") setFindings(data.findings);
+        if (!data.reading.sound) setWorking(false);
+      }
+    });
+    reader.current = made;
+    return () => made.terminate();
+  }, []);
+
+  useEffect(() => {
+    const made = new Worker(new URL("./simulation.worker.ts", import.meta.url), { type: "module" });
+    made.addEventListener("message", ({ data }: MessageEvent<FromRunner>) => {
+      if (data.kind === "drawn") setChart(data.chart);
+      else if (data.kind === "explained") setExplained(data);
+      else if (data.id !== id.current) return;
+      else if (data.kind === "checked") setFindings(data.findings);
       else {
         setRan(data);
         setWorking(false);
         if (share.current !== undefined) made.postMessage({ kind: "explain", share: share.current });
       }
     });
-    worker.current = made;
+    runner.current = made;
     return () => made.terminate();
   }, []);
 
   useEffect(() => {
     setWorking(true);
-    const timer = setTimeout(() => send({ kind: "run", id: ++id.current, wish }), PAUSE_MS);
+    const now = ++id.current;
+    const written: ToReader = { kind: "write", id: now, wish, file };
+    reader.current?.postMessage(written);
+    const timer = setTimeout(() => send({ kind: "run", id: now, wish }), PAUSE_MS);
     return () => clearTimeout(timer);
-  }, [wish, send]);
+  }, [wish, file, send]);
 
   useEffect(() => {
     if (look) send({ kind: "draw", look });
@@ -84,10 +112,11 @@ export function useHouse(wish: Wish, look: Look | undefined) {
       new Promise<Answer>((resolve) => {
         const number = ++questions.current;
         asked.current.set(number, resolve);
-        send({ kind: "ask", id: number, question });
+        const message: ToReader = { kind: "ask", id: number, question };
+        reader.current?.postMessage(message);
       }),
-    [send],
+    [],
   );
 
-  return { ask, reading, findings, ran, chart, explained, explain, working };
+  return { ask, colours, reading, findings, ran, chart, explained, explain, working };
 }

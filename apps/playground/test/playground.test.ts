@@ -1,7 +1,7 @@
 // The page in a real browser, served by `modrik demo`.
 import type { BrowserContext, Page } from "playwright-core";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import { chromiumPath, withBrowser } from "../../../scripts/lib/browser.mjs";
+import { chromiumPath, openBrowser } from "../../../scripts/lib/browser.mjs";
 import { startDemo } from "../../../scripts/lib/demo-server.mjs";
 
 if (!chromiumPath)
@@ -9,24 +9,30 @@ if (!chromiumPath)
 
 describe.skipIf(!chromiumPath)("the playground", () => {
   let demo: { address: string; end: () => void };
+  let browser: { context: BrowserContext; end: () => Promise<void> };
 
   beforeAll(async () => {
     demo = (await startDemo()) as typeof demo;
+    browser = await openBrowser({ viewport: { width: 1280, height: 800 } });
   });
-  afterAll(() => demo?.end());
+  afterAll(async () => {
+    await browser?.end();
+    demo?.end();
+  });
 
-  /** Opens the page and waits for its first simulated day; nothing may go wrong on it. */
-  async function open(use: (page: Page) => Promise<void>, options = {}): Promise<void> {
-    await withBrowser({ viewport: { width: 1280, height: 800 }, ...options }, async (context: BrowserContext) => {
-      const page = await context.newPage();
-      const wrong: string[] = [];
-      page.on("pageerror", (error) => wrong.push(error.message));
-      page.on("console", (message) => message.type() === "error" && wrong.push(message.text()));
-      await page.goto(demo.address);
-      await page.getByText("All 59 trials pass.").waitFor();
-      await use(page);
-      expect(wrong).toEqual([]);
-    });
+  /** Opens a page of its own and waits for its first simulated day; nothing may go wrong on it. */
+  async function open(use: (page: Page) => Promise<void>, setUp?: (page: Page) => Promise<void>): Promise<void> {
+    const page = await browser.context.newPage();
+    const wrong: string[] = [];
+    page.on("pageerror", (error) => wrong.push(error.message));
+    page.on("console", (message) => message.type() === "error" && wrong.push(message.text()));
+    await setUp?.(page);
+    await page.goto(demo.address);
+    await page.getByText("All 59 trials pass.").waitFor();
+    await use(page);
+    expect(wrong).toEqual([]);
+    await page.evaluate(() => localStorage.clear());
+    await page.close();
   }
 
   const drawn = (page: Page) => page.locator(".day svg").innerHTML();
@@ -140,6 +146,21 @@ describe.skipIf(!chromiumPath)("the playground", () => {
         await page.getByRole("button", { name: "Day" }).click();
         await expect.poll(() => page.evaluate(() => getComputedStyle(document.body).backgroundColor)).toBe("rgb(250, 247, 241)");
       },
-      { viewport: { width: 390, height: 844 }, colorScheme: "dark" },
+      async (page) => {
+        await page.setViewportSize({ width: 390, height: 844 });
+        await page.emulateMedia({ colorScheme: "dark" });
+      },
     ));
+
+  test("colours the words of the language as they are written, from the first sign on", () =>
+    open(async (page) => {
+      const editor = page.getByLabel("Text of rules.modrik");
+      await editor.locator(".is-keyword", { hasText: "keep" }).first().waitFor();
+      await editor.click();
+      await page.keyboard.press("Control+Home");
+      await page.keyboard.type("rule glow { while bench.door is open hold bench.dryer at on }");
+      const words = (kind: string) => editor.locator(".cm-line").first().locator(`.is-${kind}`).allInnerTexts();
+      await expect.poll(() => words("keyword")).toEqual(["rule", "while", "is", "hold", "at"]);
+      expect(await words("name")).toEqual(["glow", "bench.door", "open", "bench.dryer", "on"]);
+    }));
 });

@@ -2,34 +2,41 @@
 import { readdirSync, readFileSync, renameSync, statSync, writeFileSync } from "node:fs";
 import { basename, dirname, join, relative, sep } from "node:path";
 import { FormatError, readCalendar, readRecording } from "@modrik/formats";
-import { type CalendarEvent, type House, isSound, type ParsedHouse, type ParseOptions, parseHouse, type Recorded } from "modrik";
+import { type CalendarEvent, type House, type HouseText, isSound, openHouse, type Recorded } from "modrik";
 import { CallError } from "./call-error.js";
+import { type Io, pathIn } from "./io.js";
 import { printProblems } from "./problems.js";
 
+/** A house as it is in a file or folder. */
 export interface HouseFiles {
-  /** Text by name; names are relative to the folder, with `/`. */
-  readonly files: Readonly<Record<string, string>>;
+  readonly text: HouseText;
   /** Where a file of that name is. */
   path(name: string): string;
-  /** Texts of the calendar files beside them, by name. */
-  readonly calendars: Readonly<Record<string, string>>;
   /** Names of files that are no text. */
   readonly unreadable: readonly string[];
+}
+
+interface FoundFiles extends Omit<HouseFiles, "text"> {
+  /** Text by name; names are relative to the folder, with `/`. */
+  readonly files: Readonly<Record<string, string>>;
+  /** Texts of the calendar files beside them, by name. */
+  readonly calendars: Readonly<Record<string, string>>;
 }
 
 const ENDING = ".modrik";
 const CALENDAR = ".ics";
 
 /** @throws CallError when there is no such file or folder, or none of a house in it */
-export function readHouseFiles(house = "."): HouseFiles {
+export function readHouseFiles(said = ".", io: Io): FoundFiles {
+  const house = pathIn(io, said);
   const stat = statSync(house, { throwIfNoEntry: false });
   if (!stat)
-    throw new CallError(`There is no file or folder "${house}".`, "Name the folder of a house, or one of its .modrik files.");
+    throw new CallError(`There is no file or folder "${said}".`, "Name the folder of a house, or one of its .modrik files.");
   const folder = stat.isDirectory();
   const beside = folder ? house : dirname(house);
   const names = folder ? filesIn(house, house, ENDING) : [basename(house)];
   if (names.length === 0)
-    throw new CallError(`There is no ${ENDING} file in "${house}".`, "A house is a folder with files such as house.modrik.");
+    throw new CallError(`There is no ${ENDING} file in "${said}".`, "A house is a folder with files such as house.modrik.");
   const path = (name: string) => join(beside, name);
   const unreadable: string[] = [];
   const files: Record<string, string> = {};
@@ -45,7 +52,8 @@ export function readHouseFiles(house = "."): HouseFiles {
 }
 
 /** When each file of a house was last written, by name; nothing where the house is away for a moment, as while it is saved. */
-export function timesOf(house = "."): ReadonlyMap<string, string> {
+export function timesOf(said = ".", io: Io): ReadonlyMap<string, string> {
+  const house = pathIn(io, said);
   const there = statSync(house, { throwIfNoEntry: false });
   if (!there) return new Map();
   const folder = there.isDirectory();
@@ -76,35 +84,26 @@ function decode(bytes: Buffer): string | undefined {
   }
 }
 
-export function readHouse(house?: string): ReturnType<typeof readHouseWith<ParsedHouse>> {
-  return readHouseWith(house, parseHouse);
-}
-
-/** Reads and binds, in the way that `parse` does; what is no text is a problem, and said at once. */
-export function readHouseWith<Parsed extends ParsedHouse>(
-  house: string | undefined,
-  parse: (files: HouseFiles["files"], options: ParseOptions) => Parsed,
-): Omit<HouseFiles, "calendars"> & Parsed {
-  const read = readHouseFiles(house);
-  for (const name of read.unreadable) {
-    process.stderr.write(`${name}  is no text in UTF-8.\n  Save it as UTF-8, or move it out of the house's folder.\n`);
+/** Reads and opens a house; what is no text is said at once. @throws CallError when something beside it cannot be read */
+export function readHouse(house: string | undefined, io: Io): HouseFiles {
+  const { files, calendars: texts, path, unreadable } = readHouseFiles(house, io);
+  for (const name of unreadable) {
+    io.err.write(`${name}  is no text in UTF-8.\n  Save it as UTF-8, or move it out of the house's folder.\n`);
   }
-  const { calendars, broken } = readCalendars(read.calendars);
-  const recordings = readRecordings(read);
-  const parsed = parse(read.files, { calendars, recordings });
+  const { calendars, broken } = readCalendars(texts);
+  const alone = openHouse(files, { calendars });
   // A calendar that no schedule is read from does not matter.
-  for (const { file = "" } of parsed.house.schedules) {
+  for (const { file = "" } of alone.house.schedules) {
     const says = broken.get(file);
     if (says) throw new CallError(`${file} cannot be read. ${says}`, "Correct it, or export it anew.");
   }
-  return { ...read, ...parsed };
+  const { replays } = alone;
+  if (replays.length === 0) return { text: alone, path, unreadable };
+  return { text: alone.beside({ calendars, recordings: readRecordings(replays, path) }), path, unreadable };
 }
 
 /** Recordings that trials replay, as far as they are there. @throws CallError when one cannot be read */
-function readRecordings({ files, path }: HouseFiles): Record<string, Recorded[]> {
-  const names = new Set(
-    Object.values(files).flatMap((text) => [...text.matchAll(/\breplay\s+"([^"]+)"/g)].map(([, name]) => name as string)),
-  );
+function readRecordings(names: readonly string[], path: (name: string) => string): Record<string, Recorded[]> {
   const recordings: Record<string, Recorded[]> = {};
   for (const name of names) {
     if (!statSync(path(name), { throwIfNoEntry: false })?.isFile()) continue;
@@ -118,7 +117,7 @@ function readRecordings({ files, path }: HouseFiles): Record<string, Recorded[]>
   return recordings;
 }
 
-function readCalendars(texts: HouseFiles["calendars"]) {
+function readCalendars(texts: FoundFiles["calendars"]) {
   const calendars: Record<string, CalendarEvent[]> = {};
   const broken = new Map<string, string>();
   for (const [name, text] of Object.entries(texts)) {
@@ -141,9 +140,9 @@ export function replaceFile(path: string, text: string): void {
 }
 
 /** The house, or nothing when it may not run; its problems are then printed. */
-export function readSoundHouse(path?: string): House | undefined {
-  const read = readHouse(path);
-  if (isSound(read) && read.unreadable.length === 0) return read.house;
-  printProblems(read, process.stderr);
+export function readSoundHouse(path: string | undefined, io: Io): House | undefined {
+  const { text, unreadable } = readHouse(path, io);
+  if (isSound(text) && unreadable.length === 0) return text.house;
+  printProblems(text, io.err, io);
   return undefined;
 }

@@ -1,185 +1,32 @@
-// The command `modrik`. Each command's work is imported when it is used, so that every one starts fast.
-import { Command, CommanderError } from "commander";
-import { version } from "../package.json";
-import { CallError } from "./call-error.js";
+// The command `modrik`: the process and its terminal, wired to the commands.
+import colors from "picocolors";
+import type { Sink } from "./io.js";
+import { run } from "./run.js";
 
-/** Fine; the house or a trial fell short; the call was wrong. */
-const FELL_SHORT = 1;
-const WRONG_CALL = 2;
-
-const HOUSE = "[house]";
-const HOUSE_IS = "a .modrik file or a folder of them (default: this folder)";
-
-const collect = (value: string, before: readonly string[]) => [...before, value];
-
-function program(): Command {
-  const modrik = new Command("modrik")
-    .description("Write and test the rules of a house: what should be so, proven before it runs.")
-    .version(version)
-    .helpCommand(false)
-    .showHelpAfterError("(see `modrik --help`, and `modrik COMMAND --help` for an example)")
-    .exitOverride();
-
-  const command = (name: string, says: string, example: string) =>
-    modrik.command(name).description(says).addHelpText("after", `\nExample:\n  ${example}`).exitOverride();
-
-  const simulated = (it: Command) =>
-    it
-      .option("--days <n>", "how many days to simulate", "1")
-      .option("--from <date>", "the day it begins, as 2026-01-15 (default: that of the house's first simulated trial)")
-      .option("--weather <name>", "a weather of the house (default: its first)")
-      .option("--seed <n>", "what people in the house do depends on it", "1")
-      .option("--set <dial=value>", "another value for a dial or mode, as bench.moisture=48; may be repeated", collect, []);
-
-  command(
-    "new",
-    "Start a house of your own from something that annoys you, with a rule and its trial.",
-    "modrik new my-house --from dry_air",
-  )
-    .argument("<folder>", "a folder that is not there yet")
-    .option("--from <name>", "begin with this, unasked: dry_air, cold_room, dark_room, stale_air, open_door, dry_pump")
-    .option("--room <name>", 'what the room is called (default: "Room")')
-    .option("--clock <zone>", "its IANA time zone, as Europe/Zurich (default: that of this machine)")
-    .action(async (folder, options) => done(await (await import("./commands/new.js")).newHouse(folder, options)));
-
-  command("check", "Find what is wrong with a house without running it.", "modrik check examples/linden-yard")
-    .argument(HOUSE, HOUSE_IS)
-    .option("--mend", "show what can be mended by itself, a missing unit or a near name, and change it when you agree")
-    .option("--yes", "with --mend: change it unasked")
-    .option("--show", "print the timeline that shows each certain problem, as a trial to keep")
-    .option("--strict", "end with 1 where there is a warning, too")
-    .option("--json", "problems as JSON")
-    .action(async (house, options) => done(await (await import("./commands/check.js")).check(house, options)));
-
-  simulated(
-    command("simulate", "Run the rules on the simulated house.", "modrik simulate examples/linden-yard --days 1 --chart day.png"),
-  )
-    .argument(HOUSE, HOUSE_IS)
-    .option("--zone <name>", "only the figures and curves of one zone")
-    .option("--chart <file>", "draw the run, as .png or .svg")
-    .option("--dark", "draw it for a dark page")
-    .option("--json", "the figures as JSON")
-    .action(async (house, options) => done(await (await import("./commands/simulate.js")).simulateHouse(house, options)));
-
-  command("test", "Run the trials of a house.", "modrik test examples/linden-yard --grep lamp")
-    .argument(HOUSE, HOUSE_IS)
-    .option("--grep <text>", "only trials with this text in their name or title")
-    .option("--bail", "stop at the first trial that fails")
-    .option("--watch", "run them again whenever a file of the house is saved")
-    .option("--chart", "with each failure a small chart of what it is about")
-    .option("--margins", "how near each trial came to failing, the nearest first")
-    .option("--coverage", "what no trial tries: sentences, branches, conditions, the sides of bounds")
-    .option("--lcov <file>", "the same as a tracefile for other viewers")
-    .option("--mutants", "make one mistake after another and tell which ones no trial finds")
-    .option("--hunt", "look for a timeline that breaks a never, always, whenever or a guard")
-    .option("--seed <n>", "with --hunt: what is tried depends on it", "1")
-    .option("--tries <n>", "with --hunt: timelines tried for each promise", "200")
-    .option("--junit <file>", "results as JUnit XML")
-    .option("--json", "verdicts as JSON")
-    .action(async (house, options) => done(await (await import("./commands/test.js")).test(house, options)));
-
-  simulated(
-    command(
-      "why",
-      "Explain why an output is as it is at a time of a simulated run, why it is not otherwise, or why a notice was told.",
-      "modrik why bench.humidifier --at 10:15 examples/linden-yard\n  modrik why not porch.lamp --at 18:30 examples/linden-yard\n  modrik why notice 1 --trial open_door examples/linden-yard",
-    ),
-  )
-    .argument("<what...>", "an output, as bench.heater; not OUTPUT, or not OUTPUT VALUE; notice N; behind it the house")
-    .option("--at <time>", 'a time of the first day, as 10:15, or a date and time, as "2026-01-16 06:40"')
-    .option("--trial <name>", "in a trial, instead of a simulated run")
-    .option("--json", "the explanation as JSON")
-    .action(async (words, options) => done((await import("./commands/why.js")).explain(words, options)));
-
-  command(
-    "show",
-    "Read a house back in sentences: who may claim what, switch points as numbers, what comes next.",
-    "modrik show examples/linden-yard --only dry_wood --set bench.moisture=48",
-  )
-    .argument(HOUSE, HOUSE_IS)
-    .option("--only <name>", "only what is said of a zone, a rule or a thing, as bench or bench.heater")
-    .option("--at <date and time>", 'what comes next from then on, as "2026-01-15 10:00" (default: now)')
-    .option("--set <dial=value>", "another value for a dial or mode, as bench.moisture=48; may be repeated", collect, [])
-    .option("--json", "the tree as JSON")
-    .action(async (house, options) => done(await (await import("./commands/show.js")).show(house, options)));
-
-  command("format", "Bring the files of a house into their canonical layout.", "modrik format examples/linden-yard --check")
-    .argument(HOUSE, HOUSE_IS)
-    .option("--check", "change nothing; end with 1 where a file is laid out otherwise")
-    .action(async (house, options) => done(await (await import("./commands/format.js")).format(house, options)));
-
-  command(
-    "rename",
-    "Rename a thing, a zone or a rule in all files of a house.",
-    "modrik rename bench.lamps bench.light examples/linden-yard",
-  )
-    .argument("<old>", "its whole name, as bench.lamps")
-    .argument("<new>", "the name it is to have, as bench.light")
-    .argument(HOUSE, HOUSE_IS)
-    .action(async (from, to, house) => done(await (await import("./commands/rename.js")).rename(from, to, house)));
-
-  command(
-    "convert",
-    "Write a house as JSON, or one in JSON as text of the language.",
-    "modrik convert examples/linden-yard linden-yard.json",
-  )
-    .argument("[in]", "a house: a .modrik file or a folder of them, or a .json file")
-    .argument("[out]", "a .json file, or a .modrik file")
-    .option("--force", "write over a file that is there already")
-    .option("--schema", "print the JSON Schema of a house instead")
-    .action(async (from, to, options) => done(await (await import("./commands/convert.js")).convert(from, to, options)));
-
-  command("demo", "Open Linden Yard in the playground, in a browser on this machine.", "modrik demo --port 4810")
-    .option("--port <n>", "the port to listen on, on 127.0.0.1", "4810")
-    .action(async (options) => (await import("./commands/demo.js")).demo(options));
-
-  return modrik;
-}
-
-function done(fine: boolean): void {
-  if (!fine) process.exitCode = FELL_SHORT;
-}
-
-async function main(): Promise<void> {
-  try {
-    await program().parseAsync();
-  } catch (error) {
-    if (error instanceof CommanderError) process.exitCode = error.exitCode === 0 ? 0 : WRONG_CALL;
-    else if (error instanceof CallError) {
-      process.stderr.write(`${error.message}\n${error.remedy ? `  ${error.remedy}\n` : ""}`);
-      process.exitCode = WRONG_CALL;
-    } else if (isSystemError(error)) {
-      process.stderr.write(`${error.path ?? "The file"} cannot be used: ${sayings[error.code] ?? error.message}.\n`);
-      process.exitCode = WRONG_CALL;
-    } else throw error;
-  }
-}
-
-interface SystemError extends Error {
-  readonly code: string;
-  readonly path?: string;
-}
-
-/** What a disk refuses is no fault of the program. */
-function isSystemError(error: unknown): error is SystemError {
-  return error instanceof Error && "syscall" in error && "code" in error;
-}
-
-const sayings: Readonly<Record<string, string>> = {
-  EACCES: "it may not be read or written",
-  EPERM: "it may not be read or written",
-  ENOENT: "there is no such file or folder",
-  EEXIST: "something else is there already",
-  ENOTDIR: "a part of its path is no folder",
-  EISDIR: "it is a folder",
-  ENOSPC: "the disk is full",
-  EROFS: "the disk can only be read",
+/** Listened for by what goes on for ever; all other work ends at once, in the middle of what it does. */
+const untilStopped = (): AbortSignal => {
+  const ended = new AbortController();
+  for (const signal of ["SIGINT", "SIGTERM"] as const) process.once(signal, () => ended.abort());
+  return ended.signal;
 };
 
+const sink = (stream: NodeJS.WriteStream): Sink => ({ write: (text) => stream.write(text), isTTY: stream.isTTY === true });
+const { stdin, stdout, stderr } = process;
+
 // A reader that has seen enough, as `head` does, is no reason to fail.
-process.stdout.on("error", (error: NodeJS.ErrnoException) => {
+stdout.on("error", (error: NodeJS.ErrnoException) => {
   if (error.code === "EPIPE") process.exit();
   throw error;
 });
 
-await main();
+process.exitCode = await run(process.argv.slice(2), {
+  cwd: process.cwd(),
+  out: sink(stdout),
+  err: sink(stderr),
+  ...(stdin.isTTY && stdout.isTTY && { person: { input: stdin, output: stdout } }),
+  paint: colors,
+  get ended() {
+    return untilStopped();
+  },
+  now: () => Date.now(),
+});

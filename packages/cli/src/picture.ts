@@ -6,16 +6,17 @@ import { type ChartOptions, chartOf, toSvg } from "@modrik/charts";
 import { Resvg } from "@resvg/resvg-js";
 import type { Run } from "modrik";
 import { CallError } from "./call-error.js";
+import { type Io, pathIn } from "./io.js";
 
 /** Draws a run into a file, by the ending of its name. @throws CallError when that is neither .png nor .svg */
-export function drawChart(run: Run, file: string, options: ChartOptions): void {
+export function drawChart(run: Run, file: string, options: ChartOptions, io: Io): void {
   const ending = extname(file).toLowerCase();
   if (ending !== ".png" && ending !== ".svg") {
     throw new CallError(`A chart cannot be drawn as "${file}".`, "Name a file that ends in .png or .svg.");
   }
   const svg = toSvg(chartOf(run, options));
   try {
-    writeFileSync(file, ending === ".svg" ? svg : pngOf(svg));
+    writeFileSync(pathIn(io, file), ending === ".svg" ? svg : pngOf(svg));
   } catch (error) {
     throw new CallError(`"${file}" cannot be written: ${(error as Error).message}.`, "Name a file in a folder that is there.");
   }

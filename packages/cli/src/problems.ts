@@ -1,20 +1,20 @@
 // Problems as people read them: place, code and reason, the line with a mark under it, the way out.
 import { type Finding, formatHouse, type Problem, type SourcePlace, writeTrial } from "modrik";
-import pc from "picocolors";
+import type { Io, Sink } from "./io.js";
 
 interface Told {
   readonly problems: readonly Problem[];
   readonly files: Readonly<Record<string, string>>;
 }
 
-export function printProblems({ problems, files }: Told, stream: NodeJS.WritableStream = process.stdout): void {
-  for (const problem of problems) stream.write(`${writeProblem(problem, files)}\n\n`);
+export function printProblems({ problems, files }: Told, sink: Sink, io: Io): void {
+  for (const problem of problems) sink.write(`${writeProblem(problem, files, io)}\n\n`);
 }
 
-export function writeProblem({ code, severity, place, reason, remedy, related }: Problem, files: Told["files"]): string {
-  const color = severity === "error" ? pc.red : pc.yellow;
-  const where = pc.bold(`${place.file}:${place.line}:${place.column}`);
-  const lines = [`${where}  ${color(code)}  ${reason}`, ...excerpt(place, files[place.file] ?? "")];
+function writeProblem({ code, severity, place, reason, remedy, related }: Problem, files: Told["files"], io: Io): string {
+  const color = severity === "error" ? io.paint.red : io.paint.yellow;
+  const where = io.paint.bold(`${place.file}:${place.line}:${place.column}`);
+  const lines = [`${where}  ${color(code)}  ${reason}`, ...excerpt(place, files[place.file] ?? "", io)];
   for (const { place, says } of related) lines.push(`  See ${place.file}:${place.line}:${place.column}: ${says}.`);
   if (remedy) lines.push(`  ${remedy}`);
   return lines.join("\n");
@@ -25,28 +25,32 @@ export function writeFinding(
   { code, place, certain, reason, remedy, related, shows }: Finding,
   files: Told["files"],
   show: boolean,
+  io: Io,
 ): string {
-  const where = place ? `${pc.bold(`${place.file}:${place.line}:${place.column}`)}  ` : "";
-  const lines = [`${where}${pc.yellow(code)}${certain ? "" : pc.dim(" (likely)")}  ${reason}`];
-  if (place) lines.push(...excerpt(place, files[place.file] ?? ""));
+  const where = place ? `${io.paint.bold(`${place.file}:${place.line}:${place.column}`)}  ` : "";
+  const lines = [`${where}${io.paint.yellow(code)}${certain ? "" : io.paint.dim(" (likely)")}  ${reason}`];
+  if (place) lines.push(...excerpt(place, files[place.file] ?? "", io));
   for (const one of related)
     if (one.place) lines.push(`  See ${one.place.file}:${one.place.line}:${one.place.column}: ${one.says}.`);
   lines.push(`  ${remedy}`);
   if (show && shows)
-    lines.push("  This timeline shows it; each of its expectations is met:", ...indented(formatHouse(writeTrial(shows)).text));
+    lines.push(
+      "  This timeline shows it; each of its expectations is met:",
+      ...indented(formatHouse(writeTrial(shows)).text, io),
+    );
   return lines.join("\n");
 }
 
-const indented = (text: string) =>
+const indented = (text: string, io: Io) =>
   text
     .trim()
     .split("\n")
-    .map((line) => pc.dim(`    ${line}`));
+    .map((line) => io.paint.dim(`    ${line}`));
 
 /** Columns shown of a very long line. */
 const SHOWN = 100;
 
-function excerpt({ line, column, from, to }: SourcePlace, text: string): string[] {
+function excerpt({ line, column, from, to }: SourcePlace, text: string, io: Io): string[] {
   const full = text.split(/\r\n|\n|\r/)[line - 1] ?? "";
   const cut = Math.max(0, column - 1 - SHOWN / 2);
   const shown = printable(full.slice(cut, cut + SHOWN));
@@ -55,7 +59,7 @@ function excerpt({ line, column, from, to }: SourcePlace, text: string): string[
   const length = Math.max(1, Math.min(to - from, shown.length - start));
   const number = String(line).padStart(5);
   const blank = shown.slice(0, start).replace(/[^\t]/g, " ");
-  return [pc.dim(`${number} | `) + shown, `${pc.dim("      | ")}${blank}${"^".repeat(length)}`];
+  return [io.paint.dim(`${number} | `) + shown, `${io.paint.dim("      | ")}${blank}${"^".repeat(length)}`];
 }
 
 /** Control signs as dots, so that nothing odd reaches a terminal. */

@@ -1,6 +1,8 @@
 // A bar for work that takes over a second, when somebody watches. It draws itself, at once and in the middle of work that
 // never yields, and is gone when the work ends, however it ends.
 
+import type { Io, Sink } from "./io.js";
+
 const PATIENCE_MS = 1000;
 const REDRAW_MS = 100;
 const WIDTH = 30;
@@ -15,8 +17,8 @@ export interface Progress {
 }
 
 /** Does work that says how far it is; what it throws or rejects with goes on to the caller. */
-export function whileShown<Result>(says: string, work: (progress: Progress) => Result): Result {
-  const bar = new Bar(says);
+export function whileShown<Result>({ err }: Io, says: string, work: (progress: Progress) => Result): Result {
+  const bar = new Bar(says, err);
   let result: Result;
   try {
     result = work(bar);
@@ -34,28 +36,30 @@ export function whileShown<Result>(says: string, work: (progress: Progress) => R
 class Bar implements Progress {
   readonly #begun = performance.now();
   readonly #says: string;
+  readonly #err: Sink;
   #drawnAt = Number.NEGATIVE_INFINITY;
   #isShown = false;
 
-  constructor(says: string) {
+  constructor(says: string, err: Sink) {
     this.#says = says;
+    this.#err = err;
   }
 
   at(share: number): void {
-    if (!process.stderr.isTTY) return;
+    if (!this.#err.isTTY) return;
     const now = performance.now();
     if (now - this.#begun < PATIENCE_MS || now - this.#drawnAt < REDRAW_MS) return;
     this.#drawnAt = now;
     this.#isShown = true;
     const full = Math.round(WIDTH * Math.min(1, Math.max(0, share)));
     const bar = "█".repeat(full) + "░".repeat(WIDTH - full);
-    process.stderr.write(`${CLEAR}${this.#says} ${bar} ${Math.round(100 * share)} %`);
+    this.#err.write(`${CLEAR}${this.#says} ${bar} ${Math.round(100 * share)} %`);
   }
 
   hide(): void {
     if (!this.#isShown) return;
     this.#isShown = false;
     this.#drawnAt = Number.NEGATIVE_INFINITY;
-    process.stderr.write(CLEAR);
+    this.#err.write(CLEAR);
   }
 }

@@ -13,6 +13,7 @@ import {
   type Value,
 } from "modrik";
 import { CallError } from "./call-error.js";
+import type { Io } from "./io.js";
 import { whileShown } from "./progress.js";
 
 export interface RunOptions {
@@ -24,8 +25,8 @@ export interface RunOptions {
 }
 
 /** The run that the options mean. @throws CallError when one of them does not fit the house */
-export function simulateAs(house: House, options: RunOptions, keepAt?: number): Simulation {
-  return whileShown("simulating", (progress) =>
+export function simulateAs(house: House, options: RunOptions, io: Io, keepAt?: number): Simulation {
+  return whileShown(io, "simulating", (progress) =>
     simulate(house, {
       ...simulationOptions(house, options),
       ...(keepAt !== undefined && { keepAt }),

@@ -3,9 +3,10 @@ import { cpSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, write
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import { modrik, root } from "./modrik.js";
+import { modrik, modrikAlone, root } from "./modrik.js";
 
 const house = "examples/linden-yard";
+const commands = [...(await modrik(["--help"])).out.matchAll(/^ {2}([a-z]+) /gm)].map(([, name]) => name as string);
 let folder = "";
 
 beforeAll(() => {
@@ -63,16 +64,15 @@ describe("on the example house", () => {
     ["format", ["format", "--check", house], /^All files are in their layout.\n$/],
     ["help", ["--help"], /Usage: modrik/],
     ["help of a command", ["why", "--help"], /Example:\n {2}modrik why bench.humidifier/],
-  ])("%s", (_, words, out) => {
-    const ended = modrik(words);
+  ])("%s", async (_, words, out) => {
+    const ended = await modrik(words);
     expect(ended.err).toBe("");
     expect(ended.code).toBe(0);
     expect(ended.out).toMatch(out);
   });
 
-  const commands = [...modrik(["--help"]).out.matchAll(/^ {2}([a-z]+) /gm)].map(([, name]) => name as string);
-  test.each(commands.filter((name) => name !== "demo"))("the example in the help of %s works", (name) => {
-    const [, examples = ""] = /Example:\n((?: {2}modrik .*\n)+)/.exec(`${modrik([name, "--help"]).out}\n`) ?? [];
+  test.each(commands.filter((name) => name !== "demo"))("the example in the help of %s works", async (name) => {
+    const [, examples = ""] = /Example:\n((?: {2}modrik .*\n)+)/.exec(`${(await modrik([name, "--help"])).out}\n`) ?? [];
     const lines = examples.trim().split("\n");
     // In a copy, as an example may change the house or draw a picture.
     const copy = join(folder, `help-${name}`);
@@ -80,23 +80,23 @@ describe("on the example house", () => {
     for (const line of lines) {
       const words = line.trim().replace(/^modrik /, "");
       expect(words).toMatch(new RegExp(`^${name} `));
-      const ended = modrik(words.split(" "), copy);
+      const ended = await modrik(words.split(" "), copy);
       expect(ended.code, ended.err).toBe(0);
       expect(ended.out).not.toBe("");
     }
   });
 
-  test.each(["check", "simulate", "test", "show"])("%s --json is JSON", (command) => {
-    const { out, code } = modrik([command, "--json", house]);
+  test.each(["check", "simulate", "test", "show"])("%s --json is JSON", async (command) => {
+    const { out, code } = await modrik([command, "--json", house]);
     expect(code).toBe(0);
     expect(JSON.parse(out)).toBeTruthy();
   });
 
-  test("a chart is drawn as PNG and as SVG, in light and dark", () => {
+  test("a chart is drawn as PNG and as SVG, in light and dark", async () => {
     const png = join(folder, "day.png");
     const svg = join(folder, "day.svg");
-    expect(modrik(["simulate", "--chart", png, house]).code).toBe(0);
-    expect(modrik(["simulate", "--chart", svg, "--dark", house]).code).toBe(0);
+    expect((await modrik(["simulate", "--chart", png, house])).code).toBe(0);
+    expect((await modrik(["simulate", "--chart", svg, "--dark", house])).code).toBe(0);
     expect(readFileSync(png).subarray(1, 4).toString()).toBe("PNG");
     const text = readFileSync(svg, "utf8");
     expect(text).toContain("Panel heater");
@@ -104,36 +104,52 @@ describe("on the example house", () => {
   });
 });
 
-describe("a house of one's own", () => {
-  test.each(["dry_air", "cold_room", "dark_room", "stale_air", "open_door", "dry_pump"])("from %s passes its trial", (name) => {
-    const own = join(folder, `own-${name}`);
-    const made = modrik(["new", own, "--from", name, "--room", "Für Elise", "--clock", "Europe/Zurich"]);
-    expect([made.err, made.code]).toEqual(["", 0]);
-    expect(made.out).toContain(`npx modrik test ${own}`);
-    expect(modrik(["check", own]).out).toMatch(new RegExp(`^Nothing wrong in own-${name}: 1 zone`));
-    expect(modrik(["format", "--check", own]).code).toBe(0);
-    expect(modrik(["test", own]).out).toMatch(/\n[1-9]\d* passed, 0 failed\n$/);
-    expect(readFileSync(join(own, "house.modrik"), "utf8")).toContain('zone für_elise "Für Elise" {');
-  });
+test.each<[string, string[], number, RegExp]>([
+  ["the version", ["--version"], 0, /^\d+\.\d+\.\d+\n$/],
+  ["all is well", ["check", house], 0, /^Nothing wrong in Linden Yard/],
+  ["the trials pass", ["test", "--grep", "cloud", house], 0, /\n2 passed, 0 failed, 57 not run\n$/],
+  ["a house falls short", ["test", "--grep", "cloud", "--mutants", "nowhere"], 2, /^$/],
+  ["a word is wrong", ["chek"], 2, /^$/],
+])("as a process of its own it ends well when %s", (_, words, code, out) => {
+  const ended = modrikAlone(words);
+  expect([ended.code, ended.out]).toEqual([code, expect.stringMatching(out)]);
+});
 
-  test("is not made where no folder can be", () => {
+describe("a house of one's own", () => {
+  test.each(["dry_air", "cold_room", "dark_room", "stale_air", "open_door", "dry_pump"])(
+    "from %s passes its trial",
+    async (name) => {
+      const own = join(folder, `own-${name}`);
+      const made = await modrik(["new", own, "--from", name, "--room", "Für Elise", "--clock", "Europe/Zurich"]);
+      expect([made.err, made.code]).toEqual(["", 0]);
+      expect(made.out).toContain(`npx modrik test ${own}`);
+      expect((await modrik(["check", own])).out).toMatch(new RegExp(`^Nothing wrong in own-${name}: 1 zone`));
+      expect((await modrik(["format", "--check", own])).code).toBe(0);
+      expect((await modrik(["test", own])).out).toMatch(/\n[1-9]\d* passed, 0 failed\n$/);
+      expect(readFileSync(join(own, "house.modrik"), "utf8")).toContain('zone für_elise "Für Elise" {');
+    },
+  );
+
+  test("is not made where no folder can be", async () => {
     const file = write("plain.txt", "text");
-    expect(modrik(["new", join(file, "x"), "--from", "dry_air"])).toMatchObject({
+    expect(await modrik(["new", join(file, "x"), "--from", "dry_air"])).toMatchObject({
       code: 2,
       err: expect.stringMatching(/cannot be used: .*\.\n$/),
     });
-    expect(modrik(["new", file, "--from", "dry_air"]).err).toMatch(/there already/);
-    expect(modrik(["convert", house, join(file, "x.json")])).toMatchObject({
+    expect((await modrik(["new", file, "--from", "dry_air"])).err).toMatch(/there already/);
+    expect(await modrik(["convert", house, join(file, "x.json")])).toMatchObject({
       code: 2,
       err: expect.stringMatching(/cannot be used/),
     });
   });
 
-  test("is not made over another, nor of what is not there", () => {
-    expect(modrik(["new", house, "--from", "dry_air"]).err).toMatch(/there already, and not empty/);
-    expect(modrik(["new", join(folder, "none"), "--from", "dri_air"]).err).toMatch(/Did you mean dry_air/);
-    expect(modrik(["new", join(folder, "none")]).err).toMatch(/Say --from NAME. There are dry_air, cold_room/);
-    expect(modrik(["new", join(folder, "none"), "--from", "dry_air", "--clock", "Mars/Base"]).err).toMatch(/is no time zone/);
+  test("is not made over another, nor of what is not there", async () => {
+    expect((await modrik(["new", house, "--from", "dry_air"])).err).toMatch(/there already, and not empty/);
+    expect((await modrik(["new", join(folder, "none"), "--from", "dri_air"])).err).toMatch(/Did you mean dry_air/);
+    expect((await modrik(["new", join(folder, "none")])).err).toMatch(/Say --from NAME. There are dry_air, cold_room/);
+    expect((await modrik(["new", join(folder, "none"), "--from", "dry_air", "--clock", "Mars/Base"])).err).toMatch(
+      /is no time zone/,
+    );
     expect(existsSync(join(folder, "none"))).toBe(false);
   });
 });
@@ -142,60 +158,60 @@ describe("what mends itself", () => {
   const broken =
     'house "A" { clock "UTC" }\nzone z { sensor t: °C output o: on/off }\nrule r { while z.tt below 20 hold z.o at on }\n';
 
-  test("is shown, and changed when that is wanted", () => {
+  test("is shown, and changed when that is wanted", async () => {
     const path = write("mends.modrik", broken.replace("z.tt", "z.temp").replace("sensor t:", "sensor temper:"));
-    expect(modrik(["check", "--mend", path]).out).toContain("+ rule r { while z.temper below 20 °C hold z.o at on }");
+    expect((await modrik(["check", "--mend", path])).out).toContain("+ rule r { while z.temper below 20 °C hold z.o at on }");
     const same = write("same.modrik", broken.replace("sensor t:", "sensor ttt:"));
-    expect(modrik(["check", "--mend", same]).out).toContain("Nothing is changed. Say --yes to change 1 line unasked.");
+    expect((await modrik(["check", "--mend", same])).out).toContain("Nothing is changed. Say --yes to change 1 line unasked.");
     expect(readFileSync(same, "utf8")).toContain("z.tt below 20 hold");
-    const ended = modrik(["check", "--mend", "--yes", same]);
+    const ended = await modrik(["check", "--mend", "--yes", same]);
     expect(ended.out).toMatch(/Changed 1 line\.\n\n[\s\S]*1 warning, no error in A/);
     expect(ended.code).toBe(0);
     expect(readFileSync(same, "utf8")).toContain("while z.ttt below 20 °C hold");
-    expect(modrik(["check", "--mend", same]).out).toMatch(/^There is nothing that mends itself\./);
+    expect((await modrik(["check", "--mend", same])).out).toMatch(/^There is nothing that mends itself\./);
   });
 });
 
-test("a name is changed in all files, or in none", () => {
+test("a name is changed in all files, or in none", async () => {
   const copy = join(folder, "renamed");
   cpSync(join(root, house), copy, { recursive: true });
-  const { out, code } = modrik(["rename", "bench.lamps", "bench.light", copy]);
+  const { out, code } = await modrik(["rename", "bench.lamps", "bench.light", copy]);
   expect(code).toBe(0);
   expect(out).toMatch(/^house.modrik:18 {2}output light "Bench lamps"/);
   expect(out).toMatch(/\nbench.lamps is now bench.light, in 12 places of 6 files.\n$/);
-  expect(modrik(["test", copy]).out).toMatch(/\n59 passed, 0 failed\n$/);
-  expect(modrik(["rename", "bench.lamps", "bench.x", copy]).code).toBe(2);
-  expect(modrik(["rename", "bench.temperature", "bench.warm", copy]).err).toMatch(/would no longer mean bench.warm/);
+  expect((await modrik(["test", copy])).out).toMatch(/\n59 passed, 0 failed\n$/);
+  expect((await modrik(["rename", "bench.lamps", "bench.x", copy])).code).toBe(2);
+  expect((await modrik(["rename", "bench.temperature", "bench.warm", copy])).err).toMatch(/would no longer mean bench.warm/);
   expect(readFileSync(join(copy, "house.modrik"), "utf8")).toContain("sensor temperature: °C, -20..60 °C");
 });
 
-test("a house goes through JSON and back, and its trials still pass", () => {
+test("a house goes through JSON and back, and its trials still pass", async () => {
   const [json, text] = [join(folder, "yard.json"), join(folder, "yard.modrik")];
-  expect(modrik(["convert", house, json]).out).toBe(`written  ${json}\n`);
-  expect(modrik(["convert", json, text]).code).toBe(0);
+  expect((await modrik(["convert", house, json])).out).toBe(`written  ${json}\n`);
+  expect((await modrik(["convert", json, text])).code).toBe(0);
   cpSync(join(root, house, "holidays.ics"), join(folder, "holidays.ics"));
-  expect(modrik(["test", text]).out).toMatch(/\n59 passed, 0 failed\n$/);
-  expect(modrik(["convert", json, text]).err).toMatch(/there already[\s\S]*--force/);
-  expect(modrik(["convert", "--force", json, text]).code).toBe(0);
-  expect(modrik(["convert", house, join(folder, "yard.xml")]).err).toMatch(/nothing it knows/);
-  expect(modrik(["convert", house]).err).toMatch(/not said what is converted/);
+  expect((await modrik(["test", text])).out).toMatch(/\n59 passed, 0 failed\n$/);
+  expect((await modrik(["convert", json, text])).err).toMatch(/there already[\s\S]*--force/);
+  expect((await modrik(["convert", "--force", json, text])).code).toBe(0);
+  expect((await modrik(["convert", house, join(folder, "yard.xml")])).err).toMatch(/nothing it knows/);
+  expect((await modrik(["convert", house])).err).toMatch(/not said what is converted/);
   writeFileSync(json, readFileSync(json, "utf8").replace('"clock"', '"klock"'));
-  expect(modrik(["convert", json, join(folder, "b.modrik")])).toMatchObject({
+  expect(await modrik(["convert", json, join(folder, "b.modrik")])).toMatchObject({
     code: 2,
     err: expect.stringMatching(/it is no house/),
   });
-  expect(JSON.parse(modrik(["convert", "--schema"]).out).title).toBe("A house of Modrik");
+  expect(JSON.parse((await modrik(["convert", "--schema"])).out).title).toBe("A house of Modrik");
 });
 
 describe("a trial that fails", () => {
-  test("says what was expected, what was, when, and why", () => {
+  test("says what was expected, what was, when, and why", async () => {
     const copy = join(folder, "failing");
     cpSync(join(root, house), copy, { recursive: true });
     writeFileSync(
       join(copy, "trials", "failing.modrik"),
       'trial hurried "The dryer answers at once" {\n  from 2026-03-14 07:00\n  given bench.door is closed, bench.humidity is 44 %RH\n  at 07:10 bench.humidity is 48 %RH\n  expect bench.dryer is on by 07:10\n  expect count(bench.dryer is on) at least 1\n}\n',
     );
-    const { out, code } = modrik(["test", "--grep", "hurried", copy]);
+    const { out, code } = await modrik(["test", "--grep", "hurried", copy]);
     expect(code).toBe(1);
     expect(out).toBe(`failed  hurried  The dryer answers at once
         expected  bench.dryer is on by 07:10
@@ -216,25 +232,25 @@ describe("a trial that fails", () => {
   });
 });
 
-test("a calendar beside the house is read, and one that is none is said", () => {
+test("a calendar beside the house is read, and one that is none is said", async () => {
   const place = join(folder, "calendar");
   mkdirSync(place);
   const text = 'house "A" { clock "UTC" } schedule away from calendar "away.ics"';
   writeFileSync(join(place, "house.modrik"), text);
-  expect(modrik(["check", place]).err + modrik(["check", place]).out).toContain(
+  expect((await modrik(["check", place])).err + (await modrik(["check", place])).out).toContain(
     'There is no calendar "away.ics" beside the house.',
   );
   cpSync(join(root, house, "holidays.ics"), join(place, "away.ics"));
-  expect(modrik(["check", place])).toMatchObject({ code: 0 });
-  expect(modrik(["check", join(place, "house.modrik")])).toMatchObject({ code: 0 });
+  expect(await modrik(["check", place])).toMatchObject({ code: 0 });
+  expect(await modrik(["check", join(place, "house.modrik")])).toMatchObject({ code: 0 });
   writeFileSync(join(place, "away.ics"), "date,event");
-  const { code, err } = modrik(["check", place]);
+  const { code, err } = await modrik(["check", place]);
   expect(code).toBe(2);
   expect(err).toContain("away.ics cannot be read. This is no iCalendar file.");
   // It does not matter to a house that is read from another.
   writeFileSync(join(place, "house.modrik"), text.replace("away.ics", "holidays.ics"));
   cpSync(join(root, house, "holidays.ics"), join(place, "holidays.ics"));
-  expect(modrik(["check", place])).toMatchObject({ code: 0 });
+  expect(await modrik(["check", place])).toMatchObject({ code: 0 });
 });
 
 describe("bad input ends in a clear message", () => {
@@ -270,15 +286,15 @@ describe("bad input ends in a clear message", () => {
       small("trial t { from 2026-03-14 08:00 to 2026-03-13 08:00 expect z.o is on }"),
       /ends before it begins/,
     ],
-  ])("%s", (_, text, says) => {
+  ])("%s", async (_, text, says) => {
     const path = write("bad.modrik", text);
-    const { code, out, err } = modrik(["check", path]);
+    const { code, out, err } = await modrik(["check", path]);
     expect(code).toBe(1);
     expect(out + err).toMatch(says);
     expect(out + err).not.toMatch(/\n {4}at /);
     // What cannot run says so wherever it is to run.
     for (const command of [["test"], ["simulate"], ["why", "z.o", "--at", "10:00"]])
-      expect(modrik([...command, path]).code).toBe(1);
+      expect((await modrik([...command, path])).code).toBe(1);
   });
 
   test.each<[string, string[], RegExp]>([
@@ -325,8 +341,8 @@ describe("bad input ends in a clear message", () => {
     ["a chart in no folder", ["simulate", "--chart", "nowhere/day.svg", house], /"nowhere\/day.svg" cannot be written/],
     ["no such trial", ["test", "--grep", "xyz", house], /No trial has "xyz"/],
     ["a port that is none", ["demo", "--port", "x"], /"x" is no port/],
-  ])("%s", (_, words, says) => {
-    const { code, out, err } = modrik(words);
+  ])("%s", async (_, words, says) => {
+    const { code, out, err } = await modrik(words);
     expect(code).toBe(2);
     expect(out).toBe("");
     expect(err).toMatch(says);
@@ -338,18 +354,18 @@ describe("format", () => {
   const untidy = 'house "A" {clock "UTC"}\n\n\nzone z { output o:on/off }  # room\n';
   const tidy = 'house "A" {\n  clock "UTC"\n}\n\nzone z {\n  output o: on/off\n}  # room\n';
 
-  test("changes a file once, and with --check says so only", () => {
+  test("changes a file once, and with --check says so only", async () => {
     const path = write("untidy.modrik", untidy);
-    expect(modrik(["format", "--check", path])).toMatchObject({ code: 1, out: "to be formatted  untidy.modrik\n" });
+    expect(await modrik(["format", "--check", path])).toMatchObject({ code: 1, out: "to be formatted  untidy.modrik\n" });
     expect(readFileSync(path, "utf8")).toBe(untidy);
-    expect(modrik(["format", path])).toMatchObject({ code: 0, out: "formatted  untidy.modrik\n" });
+    expect(await modrik(["format", path])).toMatchObject({ code: 0, out: "formatted  untidy.modrik\n" });
     expect(readFileSync(path, "utf8")).toBe(tidy);
-    expect(modrik(["format", path])).toMatchObject({ code: 0, out: "All files are in their layout.\n" });
+    expect(await modrik(["format", path])).toMatchObject({ code: 0, out: "All files are in their layout.\n" });
   });
 
-  test("leaves a file with errors as it is", () => {
+  test("leaves a file with errors as it is", async () => {
     const path = write("broken.modrik", "rule {");
-    const { code, err } = modrik(["format", path]);
+    const { code, err } = await modrik(["format", path]);
     expect(code).toBe(1);
     expect(err).toContain("broken.modrik:1:6  syntax");
     expect(readFileSync(path, "utf8")).toBe("rule {");

@@ -1,26 +1,50 @@
-// The command as a process.
+// The command: within this process, as one of its own, and on a terminal.
 import { spawnSync } from "node:child_process";
 import { fileURLToPath } from "node:url";
+import picocolors from "picocolors";
+import { run } from "../src/run.js";
+
+const { createColors } = picocolors;
 
 export const root = fileURLToPath(new URL("../../../", import.meta.url));
 const bin = fileURLToPath(new URL("../bin/modrik.js", import.meta.url));
 
 export interface Ended {
-  readonly code: number | null;
+  readonly code: number;
   readonly out: string;
   readonly err: string;
 }
 
 /** Runs `modrik` with some words, in the clone unless told otherwise. */
-export function modrik(words: readonly string[], cwd = root): Ended {
+export async function modrik(words: readonly string[], cwd = root): Promise<Ended> {
+  const said = { out: "", err: "" };
+  const sink = (name: "out" | "err") => ({
+    isTTY: false,
+    write: (text: string) => {
+      said[name] += text;
+    },
+  });
+  const code = await run(words, {
+    cwd,
+    out: sink("out"),
+    err: sink("err"),
+    paint: createColors(false),
+    ended: new AbortController().signal,
+    now: () => Date.now(),
+  });
+  return { code, ...said };
+}
+
+/** Runs `modrik` as a process of its own, from what was built: so it starts, ends, and works on several cores. */
+export function modrikAlone(words: readonly string[], cwd = root): Ended {
   const env = { ...process.env, NO_COLOR: "1", FORCE_COLOR: undefined };
   const { status, stdout, stderr } = spawnSync(process.execPath, [bin, ...words], {
     cwd,
     encoding: "utf8",
     env,
-    timeout: 60_000,
+    timeout: 100_000,
   });
-  return { code: status, out: stdout, err: stderr };
+  return { code: status ?? -1, out: stdout, err: stderr };
 }
 
 /** Runs `modrik` on a pseudo-terminal; what is shown is what a person sees in the end, without colours. */

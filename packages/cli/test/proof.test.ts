@@ -5,7 +5,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import { modrik } from "./modrik.js";
+import { modrik, modrikAlone } from "./modrik.js";
 
 const house = "examples/linden-yard";
 let folder = "";
@@ -34,38 +34,40 @@ rule r {
 `;
 
 describe("check", () => {
-  test("tells warnings from errors, and with --strict ends with 1 for either", () => {
+  test("tells warnings from errors, and with --strict ends with 1 for either", async () => {
     const path = write("chatters.modrik", heater);
-    const { code, out } = modrik(["check", path]);
+    const { code, out } = await modrik(["check", path]);
     expect(code).toBe(0);
     expect(out).toMatch(/^chatters.modrik:10:8 {2}chatter {2}z.o switches at one point/);
     expect(out).toMatch(/\n1 warning, no error in A; 1 of them certain/);
-    expect(modrik(["check", "--strict", path]).code).toBe(1);
-    expect(modrik(["check", "--strict", house]).code).toBe(0);
+    expect((await modrik(["check", "--strict", path])).code).toBe(1);
+    expect((await modrik(["check", "--strict", house])).code).toBe(0);
   });
 
-  test("the timeline that --show prints is one that passes", () => {
+  test("the timeline that --show prints is one that passes", async () => {
     const path = write("shown.modrik", heater);
-    const [, trial = ""] = /met:\n((?: {4}.*\n)+)/.exec(modrik(["check", "--show", path]).out) ?? [];
+    const [, trial = ""] = /met:\n((?: {4}.*\n)+)/.exec((await modrik(["check", "--show", path])).out) ?? [];
     expect(trial).toContain("trial shown_1");
-    expect(modrik(["test", write("shown-too.modrik", `${heater}\n${trial}`)]).out).toMatch(/^passed .*\n1 passed, 0 failed\n$/);
+    expect((await modrik(["test", write("shown-too.modrik", `${heater}\n${trial}`)])).out).toMatch(
+      /^passed .*\n1 passed, 0 failed\n$/,
+    );
   });
 
-  test("lists what is allowed, with its reason, and tells all in JSON", () => {
+  test("lists what is allowed, with its reason, and tells all in JSON", async () => {
     const allowed = heater.replace("  while", "  # allow chatter: it is an LED\n  while");
     const path = write("allowed.modrik", allowed);
-    expect(modrik(["check", path]).out).toMatch(
+    expect((await modrik(["check", path])).out).toMatch(
       /^Nothing wrong in A[^\n]*\nAllowed: chatter at allowed.modrik:11, it is an LED.\n$/,
     );
-    const json = JSON.parse(modrik(["check", "--json", path]).out);
+    const json = JSON.parse((await modrik(["check", "--json", path])).out);
     expect([json.findings, json.allowed.map(({ code }: { code: string }) => code)]).toEqual([[], ["chatter"]]);
   });
 });
 
 describe("test", () => {
-  test("writes JUnit XML and a tracefile", () => {
+  test("writes JUnit XML and a tracefile", async () => {
     const [junit, lcov] = [join(folder, "results.xml"), join(folder, "trace.info")];
-    expect(modrik(["test", "--junit", junit, "--lcov", lcov, house]).code).toBe(0);
+    expect((await modrik(["test", "--junit", junit, "--lcov", lcov, house])).code).toBe(0);
     expect(readFileSync(junit, "utf8")).toMatch(/<testsuites name="modrik" tests="59" failures="0"/);
     expect(readFileSync(lcov, "utf8")).toMatch(
       /^TN:modrik\nSF:rules.modrik\n(BRDA:\d+,0,\d+,\d+\n)+BRF:\d+\nBRH:\d+\n(DA:\d+,\d+\n)+LF:30\nLH:30\n/,
@@ -76,58 +78,62 @@ describe("test", () => {
     ["a file in no folder", ["--junit", "nowhere/x.xml"], /"nowhere\/x.xml" cannot be written/],
     ["a seed that is none", ["--hunt", "--seed", "x"], /seed x is no whole number/],
     ["two that do not go together", ["--watch", "--json"], /do not go together/],
-  ])("is clear about %s", (_, options, says) => {
-    const { code, err } = modrik(["test", "--grep", "band_edges", ...options, house]);
+  ])("is clear about %s", async (_, options, says) => {
+    const { code, err } = await modrik(["test", "--grep", "band_edges", ...options, house]);
     expect([code, says.test(err)]).toEqual([2, true]);
   });
 
-  test("tells coverage and mutants in JSON, and the hunt ends with 1 where something breaks", () => {
+  test("tells coverage and mutants in JSON, and the hunt ends with 1 where something breaks", async () => {
     const trial =
       "trial t { from 2026-03-14 08:00 given z.x is 21 °C at 08:10 z.x is 19 °C expect whenever z.x below 20 °C then z.o is on }";
     const path = write("measured.modrik", `${heater}${trial}`);
-    const json = JSON.parse(modrik(["test", "--coverage", "--mutants", "--json", path]).out);
+    const json = JSON.parse(modrikAlone(["test", "--coverage", "--mutants", "--json", path]).out);
     expect([json.trials.length, json.coverage.points.length, json.mutants.mutants]).toEqual([1, 7, 4]);
-    expect(modrik(["test", "--hunt", path])).toMatchObject({
+    expect(await modrik(["test", "--hunt", path])).toMatchObject({
       code: 0,
       out: expect.stringMatching(/^holds .*\n1 hold, 0 broken\n$/),
     });
-    const broken = modrik(["test", "--hunt", write("broken.modrik", `${heater}${trial.replace("z.o is on }", "z.o is off }")}`)]);
+    const broken = await modrik([
+      "test",
+      "--hunt",
+      write("broken.modrik", `${heater}${trial.replace("z.o is on }", "z.o is off }")}`),
+    ]);
     expect(broken).toMatchObject({
       code: 1,
       out: expect.stringMatching(/^broken .*\n {4}trial broken [\s\S]*0 hold, 1 broken\n$/),
     });
   });
 
-  test("replays a recording beside the house, and is clear about one that is broken or missing", () => {
+  test("replays a recording beside the house, and is clear about one that is broken or missing", async () => {
     const place = mkdtempSync(join(folder, "replayed-"));
     const trial = 'trial t { replay "day.csv" from 2026-03-14 08:00 to 2026-03-14 09:00 expect z.o is on by 08:10 }';
     writeFileSync(join(place, "house.modrik"), heater + trial);
-    expect(modrik(["test", place])).toMatchObject({
+    expect(await modrik(["test", place])).toMatchObject({
       code: 1,
       err: expect.stringMatching(/house.modrik:\d+:18 {2}unknown-name {2}There is no recording "day.csv"/),
     });
     writeFileSync(join(place, "day.csv"), "time,z.x\n2026-03-14T07:00:00Z,21\n2026-03-14T08:10:00Z,19\n");
-    expect(modrik(["test", place]).out).toMatch(/\n1 passed, 0 failed\n$/);
-    expect(modrik(["why", "z.o", "--trial", "t", "--at", "08:20", place]).out).toContain("z.o is on, since 08:10");
+    expect((await modrik(["test", place])).out).toMatch(/\n1 passed, 0 failed\n$/);
+    expect((await modrik(["why", "z.o", "--trial", "t", "--at", "08:20", place])).out).toContain("z.o is on, since 08:10");
     writeFileSync(join(place, "day.csv"), "time,z.x\nyesterday,21\n");
-    expect(modrik(["test", place])).toMatchObject({
+    expect(await modrik(["test", place])).toMatchObject({
       code: 2,
       err: expect.stringMatching(/day.csv cannot be read. Line 2: "yesterday" is no time/),
     });
   });
 
-  test("many trials run beside each other, and are told in their order", () => {
+  test("many trials run beside each other, and are told in their order", async () => {
     const trials = Array.from(
       { length: 130 },
       (_, index) => `trial t${index} { from 2026-03-14 08:00 given z.x is ${index === 77 ? 21 : 19} °C expect z.o is on }`,
     );
     const path = write("many.modrik", `${heater}${trials.join("\n")}`);
-    const all = modrik(["test", path]);
+    const all = modrikAlone(["test", path]);
     expect(all.out.match(/^(passed|failed) {2}t\d+/gm)?.map((line) => line.slice(8))).toEqual(
       trials.map((_, index) => `t${index}`),
     );
     expect(all).toMatchObject({ code: 1, err: "", out: expect.stringMatching(/\n129 passed, 1 failed\n$/) });
-    expect(modrik(["test", "--bail", path]).out).toMatch(/\nfailed {2}t77\n[\s\S]*\n77 passed, 1 failed, 52 not run\n$/);
+    expect(modrikAlone(["test", "--bail", path]).out).toMatch(/\nfailed {2}t77\n[\s\S]*\n77 passed, 1 failed, 52 not run\n$/);
   });
 
   test("--watch runs the trials again when a file is saved", { timeout: 30_000 }, async () => {
@@ -186,16 +192,16 @@ describe("why", () => {
       ["why", "not", "porch.lmp", "--at", "18:30", house],
       /no output called "porch.lmp"[\s\S]*porch.lamp/,
     ],
-  ])("asks back: %s", (_, words, says) => {
-    const { code, err } = modrik(words);
+  ])("asks back: %s", async (_, words, says) => {
+    const { code, err } = await modrik(words);
     expect([code, says.test(err), err]).toEqual([2, true, err]);
   });
 
-  test("not: about any other value, or about one", () => {
+  test("not: about any other value, or about one", async () => {
     const at = ["--trial", "passing_cloud", "--at", "15:05", house];
-    expect(modrik(["why", "not", "bench.lamps", ...at]).out).toContain(
+    expect((await modrik(["why", "not", "bench.lamps", ...at])).out).toContain(
       "bench.daylight 320 lx is not below 300 lx: 20 lx too much",
     );
-    expect(modrik(["why", "not", "bench.lamps", "55 %", ...at]).out).toContain("no rule ever asks for 55 %");
+    expect((await modrik(["why", "not", "bench.lamps", "55 %", ...at])).out).toContain("no rule ever asks for 55 %");
   });
 });

@@ -1,5 +1,5 @@
 // A small house and a timeline for it, in seconds from its start.
-import { createEngine, type Engine, type EngineOptions, type ParseOptions, parseHouse, type Value } from "modrik";
+import { type Beside, createEngine, type Engine, type EngineOptions, parseHouse, type Value } from "modrik";
 import { expect } from "vitest";
 
 /** Noon of a Saturday, UTC. */
@@ -11,7 +11,7 @@ export interface Setting extends Partial<EngineOptions> {
   /** Declarations beside it. */
   readonly more?: string;
   readonly place?: string;
-  readonly calendars?: ParseOptions["calendars"];
+  readonly calendars?: Beside["calendars"];
 }
 
 export function houseText(

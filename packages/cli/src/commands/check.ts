@@ -1,8 +1,8 @@
 import { createInterface } from "node:readline/promises";
-import { checkHouse, type Finding, type House, isSound, mendHouse } from "modrik";
-import pc from "picocolors";
+import { checkHouse, type Finding, type House, type HouseText, isSound, mendHouse } from "modrik";
 import { CallError } from "../call-error.js";
-import { readHouse, readHouseWith, replaceFile } from "../house-files.js";
+import { type HouseFiles, readHouse, replaceFile } from "../house-files.js";
+import type { Io } from "../io.js";
 import { printProblems, writeFinding } from "../problems.js";
 import { whileShown } from "../progress.js";
 
@@ -15,37 +15,39 @@ export interface CheckOptions {
 }
 
 /** Prints what is wrong with a house; true when it may run, and with `strict` only when nothing is found at all. */
-export async function check(path: string | undefined, options: CheckOptions): Promise<boolean> {
+export async function check(path: string | undefined, options: CheckOptions, io: Io): Promise<boolean> {
   const { json, mend, yes, show, strict } = options;
   if (mend && json) throw new CallError("--mend and --json do not go together.", "Mend first, then check with --json.");
-  const read = mend ? await mendFiles(path, yes === true) : readHouse(path);
-  const { house, files, unreadable } = read;
-  const problems = read.problems.filter((problem) => problem.allowed === undefined);
-  const sound = isSound(read) && unreadable.length === 0;
+  const read = readHouse(path, io);
+  const { unreadable } = read;
+  const text = mend ? await mendFiles(read, yes === true, io) : read.text;
+  const { house, files } = text;
+  const problems = text.problems.filter((problem) => problem.allowed === undefined);
+  const sound = isSound(text) && unreadable.length === 0;
   // What cannot be bound cannot be reasoned about.
   const all = sound
-    ? whileShown("reasoning", (progress) => checkHouse(house, files, { onProgress: (share) => progress.at(share) }))
+    ? whileShown(io, "reasoning", (progress) => checkHouse(house, text, { onProgress: (share) => progress.at(share) }))
     : [];
   const findings = all.filter(({ allowed }) => allowed === undefined);
-  const allowed = [...read.problems, ...all].filter((one) => one.allowed !== undefined);
-  if (json) process.stdout.write(`${JSON.stringify({ house: house.name, problems, findings, allowed }, null, 2)}\n`);
+  const allowed = [...text.problems, ...all].filter((one) => one.allowed !== undefined);
+  if (json) io.out.write(`${JSON.stringify({ house: house.name, problems, findings, allowed }, null, 2)}\n`);
   else {
-    printProblems({ problems, files });
-    for (const finding of findings) process.stdout.write(`${writeFinding(finding, files, show === true)}\n\n`);
-    process.stdout.write(`${sayEnd(house, problems.length + unreadable.length, findings, sound, show === true)}\n`);
-    for (const one of allowed) process.stdout.write(`${pc.dim(sayAllowed(one))}\n`);
+    printProblems({ problems, files }, io.out, io);
+    for (const finding of findings) io.out.write(`${writeFinding(finding, files, show === true, io)}\n\n`);
+    io.out.write(`${sayEnd(house, problems.length + unreadable.length, findings, sound, show === true, io)}\n`);
+    for (const one of allowed) io.out.write(`${io.paint.dim(sayAllowed(one))}\n`);
   }
   return sound && !(strict && problems.length + findings.length > 0);
 }
 
-function sayEnd(house: House, problems: number, findings: readonly Finding[], sound: boolean, show: boolean): string {
-  if (!sound) return pc.red(sayCount(problems));
+function sayEnd(house: House, problems: number, findings: readonly Finding[], sound: boolean, show: boolean, io: Io): string {
+  if (!sound) return io.paint.red(sayCount(problems));
   const warnings = problems + findings.length;
-  if (warnings === 0) return `${pc.green("Nothing wrong")} in ${house.name}: ${sayHouse(house)}.`;
+  if (warnings === 0) return `${io.paint.green("Nothing wrong")} in ${house.name}: ${sayHouse(house)}.`;
   const certain = findings.filter((finding) => finding.certain).length;
   const timelines = show ? "" : ": `modrik check --show` prints a timeline of each";
   const shown = certain > 0 ? `; ${certain} of them certain${timelines}` : "";
-  return `${pc.yellow(`${warnings} ${warnings === 1 ? "warning" : "warnings"}`)}, no error in ${house.name}${shown}.`;
+  return `${io.paint.yellow(`${warnings} ${warnings === 1 ? "warning" : "warnings"}`)}, no error in ${house.name}${shown}.`;
 }
 
 function sayAllowed({ code, place, allowed }: Pick<Finding, "place" | "allowed"> & { readonly code: string }): string {
@@ -53,30 +55,31 @@ function sayAllowed({ code, place, allowed }: Pick<Finding, "place" | "allowed">
 }
 
 /** Shows the lines it would change, and changes them when that is wanted; what is then left is told as ever. */
-async function mendFiles(path: string | undefined, yes: boolean) {
-  const mended = readHouseWith(path, mendHouse);
-  const { changed } = mended;
+async function mendFiles({ text: before, path }: HouseFiles, yes: boolean, io: Io): Promise<HouseText> {
+  const { text, changed } = mendHouse(before);
   for (const { file, line, before, after } of changed) {
-    process.stdout.write(`${pc.bold(`${file}:${line}`)}\n${pc.red(`- ${before.trim()}`)}\n${pc.green(`+ ${after.trim()}`)}\n\n`);
+    io.out.write(
+      `${io.paint.bold(`${file}:${line}`)}\n${io.paint.red(`- ${before.trim()}`)}\n${io.paint.green(`+ ${after.trim()}`)}\n\n`,
+    );
   }
   if (changed.length === 0) {
-    process.stdout.write("There is nothing that mends itself.\n\n");
-    return mended;
+    io.out.write("There is nothing that mends itself.\n\n");
+    return text;
   }
   const lines = `${changed.length} ${changed.length === 1 ? "line" : "lines"}`;
-  if (!yes && !(await agrees(`Change ${lines}?`))) {
-    process.stdout.write(`Nothing is changed. Say --yes to change ${lines} unasked.\n\n`);
-    return readHouse(path);
+  if (!yes && !(await agrees(`Change ${lines}?`, io))) {
+    io.out.write(`Nothing is changed. Say --yes to change ${lines} unasked.\n\n`);
+    return before;
   }
-  for (const file of new Set(changed.map((one) => one.file))) replaceFile(mended.path(file), mended.files[file] as string);
-  process.stdout.write(`Changed ${lines}.\n\n`);
-  return mended;
+  for (const file of new Set(changed.map((one) => one.file))) replaceFile(path(file), text.files[file] as string);
+  io.out.write(`Changed ${lines}.\n\n`);
+  return text;
 }
 
 /** Asks on a terminal; where nobody can answer, the answer is no. */
-async function agrees(question: string): Promise<boolean> {
-  if (!process.stdin.isTTY || !process.stdout.isTTY) return false;
-  const asking = createInterface({ input: process.stdin, output: process.stdout });
+async function agrees(question: string, { person }: Io): Promise<boolean> {
+  if (!person) return false;
+  const asking = createInterface(person);
   try {
     return /^y(es)?$/i.test((await asking.question(`${question} [y/N] `)).trim());
   } finally {

@@ -4,6 +4,7 @@ import { FormatError, houseJsonSchema, readHouseJson, writeHouseJson } from "@mo
 import { formatHouse, isSound, parseHouse, writeHouse } from "modrik";
 import { CallError } from "../call-error.js";
 import { readSoundHouse } from "../house-files.js";
+import { type Io, pathIn } from "../io.js";
 import { printProblems } from "../problems.js";
 
 export interface ConvertOptions {
@@ -12,9 +13,9 @@ export interface ConvertOptions {
 }
 
 /** Writes a house as JSON, or one in JSON as text of the language. */
-export function convert(from: string | undefined, to: string | undefined, { schema, force }: ConvertOptions): boolean {
+export function convert(from: string | undefined, to: string | undefined, { schema, force }: ConvertOptions, io: Io): boolean {
   if (schema) {
-    process.stdout.write(houseJsonSchema());
+    io.out.write(houseJsonSchema());
     return true;
   }
   if (from === undefined || to === undefined)
@@ -22,13 +23,18 @@ export function convert(from: string | undefined, to: string | undefined, { sche
       "It is not said what is converted into what.",
       "Write modrik convert my-house my-house.json, or the other way round.",
     );
-  if (existsSync(to) && !force) throw new CallError(`"${to}" is there already.`, "Name another file, or say --force.");
-  const text = to.endsWith(".json") ? asJson(from) : to.endsWith(".modrik") && from.endsWith(".json") ? asText(from) : undefined;
+  const target = pathIn(io, to);
+  if (existsSync(target) && !force) throw new CallError(`"${to}" is there already.`, "Name another file, or say --force.");
+  const text = to.endsWith(".json")
+    ? asJson(from, io)
+    : to.endsWith(".modrik") && from.endsWith(".json")
+      ? asText(from, io)
+      : undefined;
   if (text === undefined) return endsOtherwise(from, to);
   if (text === "") return false;
-  mkdirSync(dirname(to), { recursive: true });
-  writeFileSync(to, text);
-  process.stdout.write(`written  ${to}\n`);
+  mkdirSync(dirname(target), { recursive: true });
+  writeFileSync(target, text);
+  io.out.write(`written  ${to}\n`);
   return true;
 }
 
@@ -40,29 +46,30 @@ function endsOtherwise(from: string, to: string): never {
 }
 
 /** Empty where the house has errors, which have then been printed. */
-function asJson(from: string): string {
-  const house = readSoundHouse(from);
+function asJson(from: string, io: Io): string {
+  const house = readSoundHouse(from, io);
   return house ? writeHouseJson(house) : "";
 }
 
-function asText(from: string): string {
-  if (!statSync(from, { throwIfNoEntry: false })?.isFile()) throw new CallError(`There is no file "${from}".`);
-  const house = read(from);
+function asText(from: string, io: Io): string {
+  const path = pathIn(io, from);
+  if (!statSync(path, { throwIfNoEntry: false })?.isFile()) throw new CallError(`There is no file "${from}".`);
+  const house = read(path, from);
   const { text } = formatHouse(writeHouse(house));
   // Its calendars stay beside the house.
   const calendars = house.schedules.flatMap(({ file }) => (file === undefined ? [] : [[file, []] as const]));
   const parsed = parseHouse({ [from]: text }, { calendars: Object.fromEntries(calendars) });
   if (isSound(parsed)) return text;
-  printProblems({ problems: parsed.problems, files: { [from]: text } }, process.stderr);
+  printProblems({ problems: parsed.problems, files: { [from]: text } }, io.err, io);
   return "";
 }
 
-function read(path: string) {
+function read(path: string, said: string) {
   try {
     return readHouseJson(readFileSync(path, "utf8"));
   } catch (error) {
     if (error instanceof FormatError)
-      throw new CallError(`${path} cannot be read. ${error.message}`, "modrik convert --schema prints the shape of a house.");
+      throw new CallError(`${said} cannot be read. ${error.message}`, "modrik convert --schema prints the shape of a house.");
     throw error;
   }
 }

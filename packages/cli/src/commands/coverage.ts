@@ -1,6 +1,6 @@
 import { writeLcov } from "@modrik/formats";
-import { type Coverage, type CoveragePoint, coverage, type House, placeOf } from "modrik";
-import pc from "picocolors";
+import { type Coverage, type CoveragePoint, coverage, type House, type HouseText } from "modrik";
+import type { Io } from "../io.js";
 import { whileShown } from "../progress.js";
 import { writeTable } from "../table.js";
 import { writeResult } from "../write-result.js";
@@ -15,39 +15,38 @@ const kinds: readonly [CoveragePoint["kind"], string][] = [
 /** What trials try of a house, as a table and a list of what is untested; and as a tracefile, where one is named. */
 export function coverTrials(
   house: House,
-  files: Readonly<Record<string, string>>,
+  text: HouseText,
   { print, lcov }: { readonly print: boolean; readonly lcov: string | undefined },
+  io: Io,
 ): Coverage {
-  const found = whileShown("measuring what trials try", (progress) => coverage(house, (share) => progress.at(share)));
-  if (print) process.stdout.write(`\n${tell(found, files)}\n`);
-  if (lcov) writeResult(lcov, trace(found, files));
+  const found = whileShown(io, "measuring what trials try", (progress) => coverage(house, (share) => progress.at(share)));
+  if (print) io.out.write(`\n${tell(found, text, io)}\n`);
+  if (lcov) writeResult(lcov, trace(found, text), io);
   return found;
 }
 
-function tell({ points }: Coverage, files: Readonly<Record<string, string>>): string {
+function tell({ points }: Coverage, text: HouseText, io: Io): string {
   const rows = kinds.map(([kind, says]) => {
     const own = points.filter((point) => point.kind === kind);
     const seen = own.filter((point) => point.seen > 0).length;
     const share = own.length === 0 ? "-" : `${Math.floor((100 * seen) / own.length)} %`;
     return [says, `${seen} of ${own.length}`, share];
   });
-  const place = placeOf(files);
   const untested = points.filter(({ seen }) => seen === 0);
   const lines = untested.map(({ about, says, suggestion }) => {
-    const where = place(about);
-    const at = where ? pc.dim(`${where.file}:${where.line}  `) : "";
-    return `${at}${says}${suggestion === undefined ? "" : `\n    ${pc.dim("try:")} ${suggestion}`}`;
+    const where = text.placeOf(about);
+    const at = where ? io.paint.dim(`${where.file}:${where.line}  `) : "";
+    return `${at}${says}${suggestion === undefined ? "" : `\n    ${io.paint.dim("try:")} ${suggestion}`}`;
   });
-  const head = untested.length === 0 ? "Nothing is untested." : `${pc.bold("Untested")}, with a line for a timeline:`;
-  return [writeTable(["Tried by trials", "", ""], rows), "", head, ...lines, ""].join("\n");
+  const head = untested.length === 0 ? "Nothing is untested." : `${io.paint.bold("Untested")}, with a line for a timeline:`;
+  return [writeTable(["Tried by trials", "", ""], rows, io), "", head, ...lines, ""].join("\n");
 }
 
 /** Sentences as lines, what branches, conditions and bounds can do as branches. */
-function trace({ points }: Coverage, files: Readonly<Record<string, string>>): string {
-  const place = placeOf(files);
+function trace({ points }: Coverage, text: HouseText): string {
   const byFile = new Map<string, { lines: Map<number, number>; branches: { line: number; taken: number }[] }>();
   for (const { kind, about, seen } of points) {
-    const where = place(about);
+    const where = text.placeOf(about);
     if (!where) continue;
     const traced = byFile.get(where.file) ?? { lines: new Map<number, number>(), branches: [] };
     byFile.set(where.file, traced);

@@ -1,14 +1,16 @@
+import { once } from "node:events";
 import { existsSync } from "node:fs";
 import { createServer, type Server } from "node:http";
 import type { AddressInfo } from "node:net";
 import { fileURLToPath } from "node:url";
 import sirv from "sirv";
 import { CallError } from "../call-error.js";
+import type { Io } from "../io.js";
 
 const HOST = "127.0.0.1";
 
 /** Serves the playground until it is told to stop. */
-export async function demo({ port }: { port: string }): Promise<void> {
+export async function demo({ port }: { port: string }, io: Io): Promise<boolean> {
   const wanted = Number(port);
   if (!Number.isInteger(wanted) || wanted < 0 || wanted > 65535)
     throw new CallError(`"${port}" is no port.`, "Write a number up to 65535; 0 takes any free one.");
@@ -23,13 +25,14 @@ export async function demo({ port }: { port: string }): Promise<void> {
     return true;
   });
   if (taken === true) {
-    process.stderr.write(`Port ${wanted} is in use; taking a free one.\n`);
+    io.err.write(`Port ${wanted} is in use; taking a free one.\n`);
     await listen(server, 0);
   }
   const { port: used } = server.address() as AddressInfo;
-  process.stdout.write(`The playground with Linden Yard is at http://${HOST}:${used}/  (Ctrl-C ends it)\n`);
-  for (const signal of ["SIGINT", "SIGTERM"] as const)
-    process.once(signal, () => server.close(() => process.exit()).closeAllConnections());
+  io.out.write(`The playground with Linden Yard is at http://${HOST}:${used}/  (Ctrl-C ends it)\n`);
+  await once(io.ended, "abort");
+  await new Promise((resolve) => server.close(resolve).closeAllConnections());
+  return true;
 }
 
 function listen(server: Server, port: number): Promise<void> {

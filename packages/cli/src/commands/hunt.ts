@@ -1,15 +1,15 @@
 import { formatHouse, type House, type Hunted, hunt, writeTrial } from "modrik";
-import pc from "picocolors";
+import type { Io } from "../io.js";
 import { whileShown } from "../progress.js";
 
 /** Looks for timelines that break what a house promises, and prints the shortest found; true when none was. */
-export function huntFor(house: House, seed: number, tries: number, json: boolean): boolean {
-  const found = whileShown("hunting", (progress) => hunt(house, { seed, tries, onProgress: (share) => progress.at(share) }));
+export function huntFor(house: House, seed: number, tries: number, json: boolean, io: Io): boolean {
+  const found = whileShown(io, "hunting", (progress) => hunt(house, { seed, tries, onProgress: (share) => progress.at(share) }));
   const broken = found.filter((one) => one.broken);
-  if (json) process.stdout.write(`${JSON.stringify(found.map(asJson), null, 2)}\n`);
+  if (json) io.out.write(`${JSON.stringify(found.map(asJson), null, 2)}\n`);
   else {
-    for (const one of found) process.stdout.write(`${tell(one, seed)}\n`);
-    process.stdout.write(`${sayEnd(found.length, broken.length)}\n`);
+    for (const one of found) io.out.write(`${tell(one, seed, io)}\n`);
+    io.out.write(`${sayEnd(found.length, broken.length, io)}\n`);
   }
   return broken.length === 0;
 }
@@ -22,17 +22,17 @@ function asJson(one: Hunted) {
   return { ...rest, ...(trial !== undefined && { trial }) };
 }
 
-function tell(one: Hunted, seed: number): string {
+function tell(one: Hunted, seed: number, io: Io): string {
   const { of, says, tries } = one;
   const text = textOf(one);
-  if (text === undefined) return `${pc.green("holds")}   ${of}  ${pc.dim(says)}`;
-  const head = `${pc.red("broken")}  ${of}  ${says} ${pc.dim(`(try ${tries}, seed ${seed})`)}`;
+  if (text === undefined) return `${io.paint.green("holds")}   ${of}  ${io.paint.dim(says)}`;
+  const head = `${io.paint.red("broken")}  ${of}  ${says} ${io.paint.dim(`(try ${tries}, seed ${seed})`)}`;
   return `${head}\n${text.replace(/^/gm, "    ").trimEnd()}`;
 }
 
-function sayEnd(promises: number, broken: number): string {
+function sayEnd(promises: number, broken: number, io: Io): string {
   if (promises === 0)
     return "There is nothing to hunt for: no `never`, `always` or `whenever` that speaks of a whole trial, and no guard.";
   const counts = `${promises - broken} hold, ${broken} broken`;
-  return broken === 0 ? pc.green(counts) : pc.red(counts);
+  return broken === 0 ? io.paint.green(counts) : io.paint.red(counts);
 }

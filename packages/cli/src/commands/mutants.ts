@@ -1,5 +1,5 @@
-import { type House, type Mutant, mutantsOf, passes, placeOf, tellsApart } from "modrik";
-import pc from "picocolors";
+import { type House, type HouseText, type Mutant, mutantsOf, passes, tellsApart } from "modrik";
+import type { Io } from "../io.js";
 import { inParallel } from "../pool.js";
 import { whileShown } from "../progress.js";
 
@@ -18,11 +18,11 @@ export interface MutantReport {
 }
 
 /** Makes one mistake after another in a house and tells which of them no trial finds. */
-export async function tryMutants(house: House, files: Readonly<Record<string, string>>, print: boolean): Promise<MutantReport> {
+export async function tryMutants(house: House, text: HouseText, print: boolean, io: Io): Promise<MutantReport> {
   const mutants = mutantsOf(house);
   const survived = new Set<number>();
   const tasks = mutants.map((_, place) => ({ kind: "mutant", place }) as const);
-  await whileShown(`trying ${mutants.length} mistakes`, (progress) => {
+  await whileShown(io, `trying ${mutants.length} mistakes`, (progress) => {
     let done = 0;
     const onDone = (alive: boolean, place: number) => {
       if (alive) survived.add(place);
@@ -30,10 +30,9 @@ export async function tryMutants(house: House, files: Readonly<Record<string, st
     };
     return inParallel<boolean>({ house, order: byDuration(house), chart: false }, tasks, onDone);
   });
-  const place = placeOf(files);
-  const survivors = mutants.flatMap((mutant, index) => (survived.has(index) ? [survivor(house, mutant, place)] : []));
+  const survivors = mutants.flatMap((mutant, index) => (survived.has(index) ? [survivor(house, mutant, text)] : []));
   const report = { mutants: mutants.length, found: mutants.length - survivors.length, survivors };
-  if (print) process.stdout.write(`\n${tell(report)}\n`);
+  if (print) io.out.write(`\n${tell(report, io)}\n`);
   return report;
 }
 
@@ -47,9 +46,9 @@ function byDuration(house: House): string[] {
   return timed.sort((a, b) => a.lasted - b.lasted).map(({ name }) => name);
 }
 
-function survivor(house: House, mutant: Mutant, place: ReturnType<typeof placeOf>): Survivor {
+function survivor(house: House, mutant: Mutant, text: HouseText): Survivor {
   const { about, before, after } = mutant;
-  const where = place(about);
+  const where = text.placeOf(about);
   const suggestion = tellsApart(house, mutant);
   return {
     ...(where && { place: `${where.file}:${where.line}` }),
@@ -59,14 +58,14 @@ function survivor(house: House, mutant: Mutant, place: ReturnType<typeof placeOf
   };
 }
 
-function tell({ mutants, found, survivors }: MutantReport): string {
+function tell({ mutants, found, survivors }: MutantReport, io: Io): string {
   const share = mutants === 0 ? 100 : Math.floor((100 * found) / mutants);
-  const head = `${pc.bold(`${found} of ${mutants} mistakes`)} are found by the trials (${share} %).`;
+  const head = `${io.paint.bold(`${found} of ${mutants} mistakes`)} are found by the trials (${share} %).`;
   const lines = survivors.map(({ place, before, after, suggestion }) =>
     [
-      pc.bold(place ?? ""),
-      pc.red(`- ${before}`),
-      pc.green(`+ ${after}`),
+      io.paint.bold(place ?? ""),
+      io.paint.red(`- ${before}`),
+      io.paint.green(`+ ${after}`),
       `  ${suggestion === undefined ? "A trial whose expectation turns on this would find it." : `They differ ${suggestion}: expect what is wanted there.`}`,
     ].join("\n"),
   );

@@ -1,8 +1,8 @@
 import { existsSync, mkdirSync, readdirSync, statSync, writeFileSync } from "node:fs";
 import { basename, dirname, join } from "node:path";
 import { nearest, parseHouse } from "modrik";
-import pc from "picocolors";
 import { CallError } from "../call-error.js";
+import { type Io, pathIn } from "../io.js";
 import { type FirstHouse, filesOf, type Recipe, recipes } from "../recipes.js";
 
 export interface NewOptions {
@@ -12,25 +12,26 @@ export interface NewOptions {
 }
 
 /** Makes the files of a first house, asking what is not said where somebody can answer. */
-export async function newHouse(folder: string, options: NewOptions): Promise<boolean> {
-  if (existsSync(folder) && (!statSync(folder).isDirectory() || readdirSync(folder).length > 0))
+export async function newHouse(folder: string, options: NewOptions, io: Io): Promise<boolean> {
+  const place = pathIn(io, folder);
+  if (existsSync(place) && (!statSync(place).isDirectory() || readdirSync(place).length > 0))
     throw new CallError(
       `"${folder}" is there already, and not empty.`,
       "Name a folder that is not there yet, as modrik new my-house.",
     );
-  const recipe = options.from === undefined ? await askRecipe() : recipeNamed(options.from);
-  const files = filesOf(recipe, await askRest(folder, options));
+  const recipe = options.from === undefined ? await askRecipe(io) : recipeNamed(options.from);
+  const files = filesOf(recipe, await askRest(folder, options, io));
   const [problem] = parseHouse(files).problems;
   if (problem) throw new CallError(problem.reason, problem.remedy);
   for (const [name, text] of Object.entries(files)) {
-    const path = join(folder, name);
+    const path = join(place, name);
     mkdirSync(dirname(path), { recursive: true });
     writeFileSync(path, text);
-    process.stdout.write(`made  ${path}\n`);
+    io.out.write(`made  ${join(folder, name)}\n`);
   }
-  const commands = [`modrik test ${folder}`, `modrik show ${folder}`].map((command) => pc.bold(`npx ${command}`));
-  process.stdout.write(`\n${recipe.annoyance}: the rule is in ${join(folder, "rules.modrik")}.\n`);
-  process.stdout.write(`See it pass its trial with  ${commands[0]}\nand read back with  ${commands[1]}\n`);
+  const commands = [`modrik test ${folder}`, `modrik show ${folder}`].map((command) => io.paint.bold(`npx ${command}`));
+  io.out.write(`\n${recipe.annoyance}: the rule is in ${join(folder, "rules.modrik")}.\n`);
+  io.out.write(`See it pass its trial with  ${commands[0]}\nand read back with  ${commands[1]}\n`);
   return true;
 }
 
@@ -47,28 +48,26 @@ function recipeNamed(name: string): Recipe {
 
 const sayNames = () => `There are ${recipes.map(({ name }) => name).join(", ")}.`;
 
-const canAsk = () => process.stdin.isTTY === true && process.stdout.isTTY === true;
-
-async function askRecipe(): Promise<Recipe> {
-  if (!canAsk()) throw new CallError("Nobody can be asked here what annoys them.", `Say --from NAME. ${sayNames()}`);
+async function askRecipe({ person }: Io): Promise<Recipe> {
+  if (!person) throw new CallError("Nobody can be asked here what annoys them.", `Say --from NAME. ${sayNames()}`);
   const { select } = await import("@inquirer/prompts");
   return answered(
-    select({
-      message: "What annoys you most?",
-      choices: recipes.map((recipe) => ({ name: recipe.annoyance, value: recipe })),
-    }),
+    select(
+      { message: "What annoys you most?", choices: recipes.map((recipe) => ({ name: recipe.annoyance, value: recipe })) },
+      person,
+    ),
   );
 }
 
-async function askRest(folder: string, { from, room, clock }: NewOptions): Promise<FirstHouse> {
+async function askRest(folder: string, { from, room, clock }: NewOptions, { person }: Io): Promise<FirstHouse> {
   const usual = {
     house: basename(folder),
     clock: clock ?? Intl.DateTimeFormat().resolvedOptions().timeZone,
     room: room ?? "Room",
   };
-  if (from !== undefined || !canAsk()) return usual;
+  if (from !== undefined || !person) return usual;
   const { input } = await import("@inquirer/prompts");
-  const ask = (message: string, before: string) => answered(input({ message, default: before }));
+  const ask = (message: string, before: string) => answered(input({ message, default: before }, person));
   return {
     house: await ask("What is the house called?", usual.house),
     room: room ?? (await ask("Which room is it about?", usual.room)),

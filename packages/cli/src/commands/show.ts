@@ -1,8 +1,8 @@
 import { clockOf, dayOfDate, type Explanation, type House, nearest, readTimeOfDay, sayDate, tellHouse } from "modrik";
-import pc from "picocolors";
 import { CallError } from "../call-error.js";
 import { writeExplanation } from "../explanation.js";
 import { readSoundHouse } from "../house-files.js";
+import type { Io } from "../io.js";
 import { settings } from "../run-options.js";
 
 export interface ShowOptions {
@@ -13,17 +13,17 @@ export interface ShowOptions {
 }
 
 /** Prints the house read back in sentences. */
-export function show(path: string | undefined, { only, at, set, json }: ShowOptions): boolean {
-  const house = readSoundHouse(path);
+export function show(path: string | undefined, { only, at, set, json }: ShowOptions, io: Io): boolean {
+  const house = readSoundHouse(path, io);
   if (!house) return false;
-  const instant = at === undefined ? Date.now() : instantOf(house, at);
+  const instant = at === undefined ? io.now() : instantOf(house, at);
   const told = tellHouse(house, { at: instant, values: settings(house, set) });
   const sections = only === undefined ? told : about(house, told, only);
   const from = sayDate(clockOf(house.clock), instant);
-  if (json) process.stdout.write(`${JSON.stringify({ house: house.name, from, sections }, null, 2)}\n`);
+  if (json) io.out.write(`${JSON.stringify({ house: house.name, from, sections }, null, 2)}\n`);
   else {
-    process.stdout.write(`${pc.bold(house.name)} ${pc.dim(`(what comes next, from ${from} on)`)}\n`);
-    for (const section of sections) process.stdout.write(`\n${writeExplanation(section).join("\n")}\n`);
+    io.out.write(`${io.paint.bold(house.name)} ${io.paint.dim(`(what comes next, from ${from} on)`)}\n`);
+    for (const section of sections) io.out.write(`\n${writeExplanation(section).join("\n")}\n`);
   }
   return true;
 }

@@ -13,8 +13,8 @@ import {
   writeExpression,
   writeReading,
 } from "modrik";
-import pc from "picocolors";
 import { readSoundHouse } from "../house-files.js";
+import type { Io } from "../io.js";
 import { describeRun, oneOf, type RunOptions, simulateAs } from "../run-options.js";
 import { writeTable } from "../table.js";
 
@@ -26,22 +26,22 @@ export interface SimulateOptions extends RunOptions {
 }
 
 /** Runs a house on its simulated rooms and prints what the run was like. */
-export async function simulateHouse(path: string | undefined, options: SimulateOptions): Promise<boolean> {
-  const house = readSoundHouse(path);
+export async function simulateHouse(path: string | undefined, options: SimulateOptions, io: Io): Promise<boolean> {
+  const house = readSoundHouse(path, io);
   if (!house) return false;
   const chosen = options.zone === undefined ? undefined : oneOf(house.zones, options.zone, "zone");
   const zone = chosen?.name;
   const name = chosen ? `${house.name}, ${titleOf(chosen)}` : house.name;
-  const run = simulateAs(house, options);
+  const run = simulateAs(house, options, io);
   const measures = within(zone, measure(run));
   const about = describeRun(run);
   if (options.chart) {
     const { drawChart } = await import("../picture.js");
-    drawChart(run, options.chart, { theme: options.dark ? "dark" : "light", title: name, subtitle: about, zone });
-    process.stderr.write(`drawn: ${options.chart}\n`);
+    drawChart(run, options.chart, { theme: options.dark ? "dark" : "light", title: name, subtitle: about, zone }, io);
+    io.err.write(`drawn: ${options.chart}\n`);
   }
-  process.stdout.write(
-    options.json ? `${JSON.stringify({ run: about, ...measures }, null, 2)}\n` : writeMeasures(name, about, measures),
+  io.out.write(
+    options.json ? `${JSON.stringify({ run: about, ...measures }, null, 2)}\n` : writeMeasures(name, about, measures, io),
   );
   return true;
 }
@@ -56,14 +56,17 @@ function within(zone: string | undefined, measures: Measures): Measures {
   };
 }
 
-function writeMeasures(name: string, about: string, { outputs, kept, notices }: Measures): string {
-  const lines = [`${pc.bold(name)}, ${about}`, ""];
+function writeMeasures(name: string, about: string, { outputs, kept, notices }: Measures, io: Io): string {
+  const lines = [`${io.paint.bold(name)}, ${about}`, ""];
   lines.push(
-    writeTable(["Output", "starts", "on", "share", "mean on (min..max)", "mean off (min..max)"], outputs.map(outputRow)),
+    writeTable(["Output", "starts", "on", "share", "mean on (min..max)", "mean off (min..max)"], outputs.map(outputRow), io),
     "",
   );
   if (kept.length > 0) {
-    lines.push(writeTable(["Kept", "by rule", "for", "in band", "mean distance", "lowest", "highest"], kept.map(keptRow)), "");
+    lines.push(
+      writeTable(["Kept", "by rule", "for", "in band", "mean distance", "lowest", "highest"], kept.map(keptRow), io),
+      "",
+    );
   }
   lines.push(`${notices} ${notices === 1 ? "notice" : "notices"}.`);
   return `${lines.join("\n")}\n`;

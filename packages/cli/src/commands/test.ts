@@ -1,9 +1,9 @@
 import { setTimeout } from "node:timers/promises";
 import { writeJunit } from "@modrik/formats";
-import { type House, isSound, type Margin, type Trial } from "modrik";
-import pc from "picocolors";
+import { type House, type HouseText, isSound, type Margin, type Trial } from "modrik";
 import { CallError } from "../call-error.js";
 import { readHouse, timesOf } from "../house-files.js";
+import type { Io } from "../io.js";
 import { printProblems } from "../problems.js";
 import { type Progress, whileShown } from "../progress.js";
 import { wholeNumber } from "../run-options.js";
@@ -28,19 +28,19 @@ export interface TestOptions {
 }
 
 /** Runs the trials of a house and prints a line for each; true when all passed. */
-export async function test(path: string | undefined, options: TestOptions): Promise<boolean> {
-  if (!options.watch) return await testOnce(path, options);
+export async function test(path: string | undefined, options: TestOptions, io: Io): Promise<boolean> {
+  if (!options.watch) return await testOnce(path, options, io);
   if (options.json) throw new CallError("--watch and --json do not go together.", "Leave one of them out.");
-  return await testAgainAndAgain(path, options);
+  return await testAgainAndAgain(path, options, io);
 }
 
-async function testOnce(path: string | undefined, options: TestOptions): Promise<boolean> {
-  const read = readHouse(path);
-  if (!isSound(read) || read.unreadable.length > 0) {
-    printProblems(read, process.stderr);
+async function testOnce(path: string | undefined, options: TestOptions, io: Io): Promise<boolean> {
+  const { text, unreadable } = readHouse(path, io);
+  if (!isSound(text) || unreadable.length > 0) {
+    printProblems(text, io.err, io);
     return false;
   }
-  const { house, files } = read;
+  const { house } = text;
   const { grep, json } = options;
   const chosen = house.trials.filter((trial) => grep === undefined || matches(trial, grep));
   if (grep !== undefined && chosen.length === 0)
@@ -52,32 +52,33 @@ async function testOnce(path: string | undefined, options: TestOptions): Promise
       wholeNumber(options.seed, "--seed"),
       wholeNumber(options.tries, "--tries"),
       json === true,
+      io,
     );
   }
   const tested: House = { ...house, trials: chosen };
-  const reports = await run(tested, options);
+  const reports = await run(tested, options, io);
   const failed = reports.filter(({ passed }) => !passed).length;
-  if (options.junit) writeResults(options.junit, house, reports);
-  const more = { ...(await measured(tested, files, options, failed)) };
+  if (options.junit) writeResults(options.junit, house, reports, io);
+  const more = { ...(await measured(tested, text, options, failed, io)) };
   if (json)
-    process.stdout.write(
+    io.out.write(
       `${JSON.stringify(Object.keys(more).length > 0 ? { trials: reports.map(asJson), ...more } : reports.map(asJson), null, 2)}\n`,
     );
   else {
-    if (options.margins) process.stdout.write(`\n${writeMargins(reports)}\n`);
-    process.stdout.write(`${sayEnd(reports.length - failed, failed, house.trials.length - reports.length)}\n`);
+    if (options.margins) io.out.write(`\n${writeMargins(reports, io)}\n`);
+    io.out.write(`${sayEnd(reports.length - failed, failed, house.trials.length - reports.length, io)}\n`);
   }
   return failed === 0;
 }
 
 /** What the trials try, and which mistakes they find: printed, or handed back to go into the JSON. */
-async function measured(house: House, files: Readonly<Record<string, string>>, options: TestOptions, failed: number) {
+async function measured(house: House, text: HouseText, options: TestOptions, failed: number, io: Io) {
   const { coverage, lcov, mutants, json } = options;
   if (mutants && failed > 0) throw new CallError("Mutants are for trials that pass.", "Mend the trials that fail first.");
   const { coverTrials } = coverage || lcov ? await import("./coverage.js") : {};
   const { tryMutants } = mutants ? await import("./mutants.js") : {};
-  const covered = coverTrials?.(house, files, { print: coverage === true && !json, lcov });
-  const tried = await tryMutants?.(house, files, !json);
+  const covered = coverTrials?.(house, text, { print: coverage === true && !json, lcov }, io);
+  const tried = await tryMutants?.(house, text, !json, io);
   return { ...(coverage && covered && { coverage: covered }), ...(tried && { mutants: tried }) };
 }
 
@@ -86,18 +87,23 @@ const MANY = 100;
 /** How many a worker takes at once. */
 const SHARE = 20;
 
-function run(house: House, options: TestOptions): Promise<TrialReport[]> {
-  return whileShown("running trials", (progress) => runShown(house, options, progress));
+function run(house: House, options: TestOptions, io: Io): Promise<TrialReport[]> {
+  return whileShown(io, "running trials", (progress) => runShown(house, options, progress, io));
 }
 
-async function runShown(house: House, { bail, json, chart = false }: TestOptions, progress: Progress): Promise<TrialReport[]> {
+async function runShown(
+  house: House,
+  { bail, json, chart = false }: TestOptions,
+  progress: Progress,
+  io: Io,
+): Promise<TrialReport[]> {
   const reports: TrialReport[] = [];
   const { trials } = house;
   const say = (report: TrialReport) => {
     reports.push(report);
     if (!json) {
       progress.hide();
-      process.stdout.write(`${writeReport(report)}\n`);
+      io.out.write(`${writeReport(report, io)}\n`);
     }
     progress.at(reports.length / trials.length);
   };
@@ -139,33 +145,30 @@ async function runInParallel(house: House, chart: boolean, bail: boolean, say: (
 const LOOK_MS = 200;
 
 /** Runs the trials whenever a file of the house is saved, until it is stopped. */
-async function testAgainAndAgain(path: string | undefined, options: TestOptions): Promise<boolean> {
-  let stopped = false;
-  process.once("SIGINT", () => {
-    stopped = true;
-  });
-  for (let before = timesOf(path); !stopped; ) {
-    await testAsItIs(path, options);
-    process.stdout.write(pc.dim(`Watching ${path ?? "this folder"}; stop with Ctrl-C.\n`));
+async function testAgainAndAgain(path: string | undefined, options: TestOptions, io: Io): Promise<boolean> {
+  const { ended } = io;
+  for (let before = timesOf(path, io); !ended.aborted; ) {
+    await testAsItIs(path, options, io);
+    io.out.write(io.paint.dim(`Watching ${path ?? "this folder"}; stop with Ctrl-C.\n`));
     let saved: string | undefined;
-    while (!stopped && saved === undefined) {
+    while (!ended.aborted && saved === undefined) {
       await setTimeout(LOOK_MS);
-      const now = timesOf(path);
+      const now = timesOf(path, io);
       saved = [...new Set([...now.keys(), ...before.keys()])].find((name) => now.get(name) !== before.get(name));
       before = now;
     }
-    if (saved !== undefined) process.stdout.write(`\n${pc.bold(`${saved} was saved.`)}\n`);
+    if (saved !== undefined) io.out.write(`\n${io.paint.bold(`${saved} was saved.`)}\n`);
   }
   return true;
 }
 
 /** A house that is being changed may be anything: what is wrong with it is said, and waited for. */
-async function testAsItIs(path: string | undefined, options: TestOptions): Promise<void> {
+async function testAsItIs(path: string | undefined, options: TestOptions, io: Io): Promise<void> {
   try {
-    await testOnce(path, options);
+    await testOnce(path, options, io);
   } catch (error) {
     if (!(error instanceof CallError)) throw error;
-    process.stdout.write(`${error.message}\n  ${error.remedy ?? ""}\n`);
+    io.out.write(`${error.message}\n  ${error.remedy ?? ""}\n`);
   }
 }
 
@@ -177,33 +180,35 @@ function trialNames({ trials }: House): string {
   return trials.length === 0 ? "The house has no trials." : `There are: ${trials.map(({ name }) => name).join(", ")}.`;
 }
 
-function sayEnd(passed: number, failed: number, left: number): string {
+function sayEnd(passed: number, failed: number, left: number, io: Io): string {
   if (passed + failed === 0) return "The house has no trials.";
   const counts = `${passed} passed, ${failed} failed${left > 0 ? `, ${left} not run` : ""}`;
-  return failed === 0 ? pc.green(counts) : pc.red(counts);
+  return failed === 0 ? io.paint.green(counts) : io.paint.red(counts);
 }
 
 function asJson({ trial, passed, verdicts }: TrialReport) {
   return { trial, passed, verdicts: verdicts.map(({ lines: _, ...verdict }) => verdict) };
 }
 
-function writeReport({ trial, title, passed, verdicts }: TrialReport): string {
-  const head = `${passed ? pc.green("passed") : pc.red("failed")}  ${trial}${title ? `  ${pc.dim(title)}` : ""}`;
-  const failures = verdicts.flatMap(({ lines = [] }) => lines.map((line, index) => `        ${index < 2 ? line : pc.dim(line)}`));
+function writeReport({ trial, title, passed, verdicts }: TrialReport, io: Io): string {
+  const head = `${passed ? io.paint.green("passed") : io.paint.red("failed")}  ${trial}${title ? `  ${io.paint.dim(title)}` : ""}`;
+  const failures = verdicts.flatMap(({ lines = [] }) =>
+    lines.map((line, index) => `        ${index < 2 ? line : io.paint.dim(line)}`),
+  );
   return [head, ...failures].join("\n");
 }
 
-function writeResults(file: string, house: House, reports: readonly TrialReport[]): void {
+function writeResults(file: string, house: House, reports: readonly TrialReport[], io: Io): void {
   const cases = reports.map(({ trial, passed, seconds, verdicts }) => {
     const wrong = verdicts.filter((verdict) => !verdict.passed);
     const details = wrong.flatMap(({ lines = [] }) => lines).join("\n");
     return { name: trial, seconds, ...(!passed && { failure: { says: wrong.map(({ says }) => says).join("; "), details } }) };
   });
-  writeResult(file, writeJunit(house.name, cases));
+  writeResult(file, writeJunit(house.name, cases), io);
 }
 
 /** Trials by how near they came to failing, the nearest first: in a value, and in time. */
-function writeMargins(reports: readonly TrialReport[]): string {
+function writeMargins(reports: readonly TrialReport[], io: Io): string {
   const rows = reports.map(({ trial, verdicts }) => {
     const margins = verdicts.flatMap(({ margin }) => (margin ? [margin] : [])).sort((a, b) => a.steps - b.steps);
     const inValue = margins.find(({ unit }) => unit !== "ms");
@@ -224,5 +229,6 @@ function writeMargins(reports: readonly TrialReport[]): string {
   return writeTable(
     ["Nearest to failing", "by a value", "by time"],
     sorted.map(({ trial, inValue, inTime }) => [trial, say(inValue), say(inTime)]),
+    io,
   );
 }

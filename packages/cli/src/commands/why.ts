@@ -15,10 +15,10 @@ import {
   whyNot,
   whyNotice,
 } from "modrik";
-import pc from "picocolors";
 import { CallError } from "../call-error.js";
 import { writeExplanation } from "../explanation.js";
 import { readSoundHouse } from "../house-files.js";
+import { type Io, pathIn } from "../io.js";
 import { describeRun, oneOf, type RunOptions, simulateAs, simulatedSpan } from "../run-options.js";
 
 export interface WhyOptions extends RunOptions {
@@ -34,12 +34,12 @@ type Question =
   | { readonly kind: "notice"; readonly number: number };
 
 /** Answers a question about a simulated run, or a trial. */
-export function explain(words: readonly string[], options: WhyOptions): boolean {
-  const { question, path } = questionIn(words);
-  const house = readSoundHouse(path);
+export function explain(words: readonly string[], options: WhyOptions, io: Io): boolean {
+  const { question, path } = questionIn(words, io);
+  const house = readSoundHouse(path, io);
   if (!house) return false;
-  const asked = runOf(house, options);
-  if (question.kind === "notice") return answerNotice(asked.run(), question.number, options.json === true);
+  const asked = runOf(house, options, io);
+  if (question.kind === "notice") return answerNotice(asked.run(), question.number, options.json === true, io);
   oneOf(house.outputs, question.output, "output");
   if (options.at === undefined)
     throw new CallError("Say the time that is asked about.", 'Write --at 10:15, or --at "2026-01-16 06:40".');
@@ -47,13 +47,13 @@ export function explain(words: readonly string[], options: WhyOptions): boolean 
   const { run, about } = asked.run(at);
   const found = question.kind === "why" ? why(run, question.output, at) : whyNot(run, question.output, at, question.wanted);
   const next = whatNext(run, question.output);
-  if (options.json) print({ run: about, at: new Date(at).toISOString(), ...found, next });
-  else tell(`At ${sayDate(clockOf(house.clock), at)} (${about})`, [found, next]);
+  if (options.json) print({ run: about, at: new Date(at).toISOString(), ...found, next }, io);
+  else tell(`At ${sayDate(clockOf(house.clock), at)} (${about})`, [found, next], io);
   return true;
 }
 
 /** `bench.heater`, `not porch.lamp`, `not porch.lamp on`, `notice 3`, each with a house behind it or not. */
-function questionIn(words: readonly string[]): { question: Question; path: string | undefined } {
+function questionIn(words: readonly string[], io: Io): { question: Question; path: string | undefined } {
   const [first, second, third, fourth] = words;
   if (first === "notice") {
     const number = Number(second);
@@ -67,7 +67,7 @@ function questionIn(words: readonly string[]): { question: Question; path: strin
   if (first !== "not") return { question: { kind: "why", output: first ?? "" }, path: second };
   if (second === undefined) throw new CallError("Say which output is asked about.", "Write: why not porch.lamp --at 18:30.");
   // A value stands between the output and the house; alone, it is what is no file or folder.
-  const isPath = third !== undefined && fourth === undefined && existsSync(third);
+  const isPath = third !== undefined && fourth === undefined && existsSync(pathIn(io, third));
   const wanted = isPath ? undefined : third;
   return {
     question: { kind: "why not", output: second, ...(wanted !== undefined && { wanted }) },
@@ -87,10 +87,10 @@ interface Span {
 }
 
 /** From when to when the run asked about goes, and the run, with the house as it is at an instant kept. */
-function runOf(house: House, options: WhyOptions): { span: Span; run: (keepAt?: number) => Described } {
+function runOf(house: House, options: WhyOptions, io: Io): { span: Span; run: (keepAt?: number) => Described } {
   if (options.trial === undefined) {
     const run = (keepAt?: number) => {
-      const simulated = simulateAs(house, options, keepAt);
+      const simulated = simulateAs(house, options, io, keepAt);
       return { run: simulated, about: describeRun(simulated) };
     };
     return { span: simulatedSpan(house, options), run };
@@ -103,7 +103,7 @@ function runOf(house: House, options: WhyOptions): { span: Span; run: (keepAt?: 
   return { span: trialSpan(house, trial), run };
 }
 
-function answerNotice({ run, about }: Described, number: number, json: boolean): boolean {
+function answerNotice({ run, about }: Described, number: number, json: boolean, io: Io): boolean {
   const told = noticesOf(run);
   if (number > told.length) {
     const clock = clockOf(run.past.house.clock);
@@ -114,17 +114,17 @@ function answerNotice({ run, about }: Described, number: number, json: boolean):
     );
   }
   const found = whyNotice(run, number);
-  if (json) print({ run: about, ...found });
-  else tell(about, [found]);
+  if (json) print({ run: about, ...found }, io);
+  else tell(about, [found], io);
   return true;
 }
 
-function print(answer: object): void {
-  process.stdout.write(`${JSON.stringify(answer, null, 2)}\n`);
+function print(answer: object, io: Io): void {
+  io.out.write(`${JSON.stringify(answer, null, 2)}\n`);
 }
 
-function tell(head: string, parts: readonly Explanation[]): void {
-  process.stdout.write(`${pc.dim(head)}\n${parts.flatMap((part) => writeExplanation(part)).join("\n")}\n`);
+function tell(head: string, parts: readonly Explanation[], io: Io): void {
+  io.out.write(`${io.paint.dim(head)}\n${parts.flatMap((part) => writeExplanation(part)).join("\n")}\n`);
 }
 
 /** A time on the first day of a run at which it goes on, or a date and time. */
