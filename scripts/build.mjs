@@ -8,9 +8,9 @@ const root = fileURLToPath(new URL("..", import.meta.url));
 const freshOnly = process.argv.includes("--fresh-only");
 
 /** Type checking is a step of its own, so that a build stays quick. */
-const library = (folder) => ({
+const library = (folder, entry = { index: "src/index.ts" }) => ({
   cwd: `${root}${folder}`,
-  entry: "src/index.ts",
+  entry,
   format: "esm",
   platform: "neutral",
   dts: true,
@@ -18,8 +18,11 @@ const library = (folder) => ({
   logLevel: "warn",
 });
 
+/** The library has a door for each kind of use. */
+const doors = { index: "src/index.ts", author: "src/author.ts", language: "src/language.ts", testing: "test/kit/index.ts" };
+
 const steps = [
-  { folder: "packages/core", run: () => build(library("packages/core")) },
+  { folder: "packages/core", run: () => build(library("packages/core", doors)) },
   { folder: "packages/formats", uses: ["packages/core"], run: () => build(library("packages/formats")) },
   { folder: "packages/charts", run: () => build(library("packages/charts")) },
   {

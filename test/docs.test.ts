@@ -2,7 +2,8 @@
 import { mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { dirname, join } from "node:path";
-import { checkHouse, findingCodes, formatHouse, openHouse, problemCodes, runTrials } from "modrik";
+import { checkHouse, findingCodes, formatHouse, problemCodes, runTrials } from "modrik";
+import { openHouse } from "modrik/language";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { type Ended, modrik, modrikAlone, root } from "../packages/cli/test/modrik.js";
 

@@ -1,19 +1,6 @@
 // A house written in TypeScript: names, words and units are checked by the compiler. It runs like one written as text.
-import {
-  createEngine,
-  defineHouse,
-  held,
-  inTheLast,
-  is,
-  lasting,
-  minutes,
-  output,
-  quantity,
-  rule,
-  sensor,
-  tell,
-  zone,
-} from "modrik";
+import { createEngine, quantity } from "modrik";
+import { defineHouse, held, inTheLast, is, lasting, minutes, output, rule, sensor, tell, zone } from "modrik/author";
 
 const study = zone("study", {
   motion: sensor(["moving", "still"]),

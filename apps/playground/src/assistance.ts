@@ -2,7 +2,8 @@
 import { autocompletion, type Completion, type CompletionContext, type CompletionResult } from "@codemirror/autocomplete";
 import { type Extension, RangeSet, StateEffect, StateField } from "@codemirror/state";
 import { Decoration, type DecorationSet, EditorView, hoverTooltip, type Tooltip, WidgetType } from "@codemirror/view";
-import type { Completions, Description, Explanation, Hint } from "modrik";
+import type { Explanation } from "modrik";
+import type { Completions, Description, Hint } from "modrik/language";
 import type { Answer, Question } from "./messages.js";
 
 export type Ask = (question: Question) => Promise<Answer>;

@@ -5,7 +5,7 @@ import { bracketMatching, indentUnit } from "@codemirror/language";
 import { type Action, type Diagnostic, lintGutter, lintKeymap, setDiagnostics } from "@codemirror/lint";
 import { EditorState } from "@codemirror/state";
 import { drawSelection, EditorView, highlightActiveLine, keymap, lineNumbers } from "@codemirror/view";
-import type { Hint } from "modrik";
+import type { Hint } from "modrik/language";
 import { useEffect, useRef } from "react";
 import { type Ask, assistance, setHints } from "./assistance.js";
 import { modrikLanguage, setColours } from "./highlighting.js";

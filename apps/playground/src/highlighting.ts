@@ -1,7 +1,7 @@
 // Colours for the words of the language in the editor: the language itself says what each word is.
 import { EditorState, type Extension, RangeSet, StateEffect, StateField } from "@codemirror/state";
 import { Decoration, type DecorationSet, EditorView } from "@codemirror/view";
-import type { SourceToken } from "modrik";
+import type { SourceToken } from "modrik/language";
 import type { Colours } from "./messages.js";
 
 export const setColours = StateEffect.define<Colours>();

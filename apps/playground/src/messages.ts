@@ -1,6 +1,7 @@
 // What the page and its two workers say to one another. All of it is plain data.
 import type { ChartDescription, ThemeName } from "@modrik/charts";
-import type { Completions, Description, Dial, Explanation, Hint, Mode, Problem, SourceToken, Value, Weather, Zone } from "modrik";
+import type { Dial, Explanation, Mode, Problem, Value, Weather, Zone } from "modrik";
+import type { Completions, Description, Hint, SourceToken } from "modrik/language";
 
 /** What is written and chosen: the latest wins. */
 export interface Wish {

@@ -1,5 +1,6 @@
 // The house as a worker keeps it open: of a file that is written on, only that file is read again.
-import { type House, type HouseText, misfit, openHouse } from "modrik";
+import { type House, misfit } from "modrik";
+import { type HouseText, openHouse } from "modrik/language";
 import { lindenYardCalendars } from "./linden-yard.js";
 import type { Wish } from "./messages.js";
 

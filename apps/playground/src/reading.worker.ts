@@ -1,5 +1,6 @@
 // Reads the house as it is written and answers a writer's questions; nothing that runs stands in its way.
-import { describe, exampleDay, hints, isSound } from "modrik";
+import { exampleDay, isSound } from "modrik";
+import { describe, hints } from "modrik/language";
 import type { Answer, FromReader, Question, ToReader, Wish } from "./messages.js";
 import { fitting, followFiles } from "./open-house.js";
 

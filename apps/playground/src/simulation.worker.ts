@@ -4,7 +4,6 @@ import {
   checkHouse,
   clockOf,
   type House,
-  type HouseText,
   isIn,
   isSound,
   MINUTE,
@@ -14,6 +13,7 @@ import {
   simulate,
   why,
 } from "modrik";
+import type { HouseText } from "modrik/language";
 import type { FromRunner, Look, ToRunner, TrialLine, Wish } from "./messages.js";
 import { fitting, followFiles } from "./open-house.js";
 

@@ -2,7 +2,8 @@
 import { readdirSync, readFileSync, renameSync, statSync, writeFileSync } from "node:fs";
 import { basename, dirname, join, relative, sep } from "node:path";
 import { FormatError, readCalendar, readRecording } from "@modrik/formats";
-import { type CalendarEvent, type House, type HouseText, isSound, openHouse, type Recorded } from "modrik";
+import { type CalendarEvent, type House, isSound, type Recorded } from "modrik";
+import { type HouseText, openHouse } from "modrik/language";
 import { CallError } from "./call-error.js";
 import { type Io, pathIn } from "./io.js";
 import { printProblems } from "./problems.js";

@@ -5,13 +5,13 @@ import {
   dayOfDate,
   exampleDay,
   type House,
-  nearest,
   readValue,
   type Simulation,
   sayDate,
   simulate,
   type Value,
 } from "modrik";
+import { nearest } from "modrik/language";
 import { CallError } from "./call-error.js";
 import type { Io } from "./io.js";
 import { whileShown } from "./progress.js";

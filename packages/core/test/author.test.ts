@@ -1,4 +1,5 @@
 // The same house in TypeScript as in text; what the compiler refuses stands behind `@ts-expect-error`.
+import { createEngine, parseHouse, quantity } from "modrik";
 import {
   above,
   all,
@@ -12,7 +13,6 @@ import {
   changes,
   choose,
   countdown,
-  createEngine,
   defineHouse,
   dial,
   during,
@@ -33,11 +33,9 @@ import {
   ofSeveral,
   output,
   outside,
-  parseHouse,
   permit,
   permitBeyond,
   plus,
-  quantity,
   release,
   rule,
   schedule,
@@ -51,7 +49,7 @@ import {
   wait,
   waitUntil,
   zone,
-} from "modrik";
+} from "modrik/author";
 import { describe, expect, test } from "vitest";
 
 const bench = zone(

@@ -1,19 +1,9 @@
 // What reasoning finds: in situations people fall into, nowhere else, and with timelines that hold what they say.
-import {
-  checkHouse,
-  type Finding,
-  type House,
-  type HouseText,
-  isSound,
-  openHouse,
-  parseHouse,
-  runTrials,
-  writeHouse,
-  writeTrial,
-} from "modrik";
+import { checkHouse, type Finding, type House, isSound, parseHouse, runTrials, writeHouse, writeTrial } from "modrik";
+import { type HouseText, openHouse } from "modrik/language";
+import { houseText, seeded } from "modrik/testing";
 import { expect, test } from "vitest";
 import { fallen, parseLindenYard, traps } from "./examples.js";
-import { houseText, seeded } from "./generate.js";
 
 const SEEDS = Number(process.env.MODRIK_SEEDS ?? 60);
 const FIRST = Number(process.env.MODRIK_FIRST ?? 1);

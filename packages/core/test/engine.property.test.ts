@@ -1,8 +1,7 @@
 // Laws of the engine on generated houses and inputs. MODRIK_SEEDS=5000 runs more of them (`npm run property`).
 import { createEngine, type Deed, type Engine, type House, isSound, Journal, parseHouse, readSnapshot, type Value } from "modrik";
+import { deedsAt, houseText, inputsAt, Reference, seeded } from "modrik/testing";
 import { expect, test } from "vitest";
-import { deedsAt, houseText, inputsAt, seeded } from "./generate.js";
-import { Reference } from "./reference.js";
 
 const SEEDS = Number(process.env.MODRIK_SEEDS ?? 150);
 const LONG = { timeout: 60_000 + 100 * SEEDS };

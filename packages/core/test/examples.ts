@@ -2,7 +2,7 @@
 import { readdirSync, readFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { readCalendar } from "@modrik/formats";
-import { type HouseText, openHouse } from "modrik";
+import { type HouseText, openHouse } from "modrik/language";
 
 const examples = fileURLToPath(new URL("../../../examples/", import.meta.url));
 

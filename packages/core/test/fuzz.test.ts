@@ -1,9 +1,9 @@
 // Texts that no one would write: reading them never throws, always ends, and each problem has its place in the text.
 // MODRIK_FUZZ=200000 reads more of them (`npm run fuzz`).
 import { formatHouse, isSound, parseHouse } from "modrik";
+import { houseText, pick, type Random, seeded } from "modrik/testing";
 import { expect, test } from "vitest";
 import { lindenYard } from "./examples.js";
-import { houseText, pick, type Random, seeded } from "./generate.js";
 
 const INPUTS = Number(process.env.MODRIK_FUZZ ?? 1500);
 const valid = [...Object.values(lindenYard), houseText(seeded(1)), houseText(seeded(2))];

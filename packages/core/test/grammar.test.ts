@@ -1,7 +1,7 @@
 // The parser against the grammar that users read: what it derives is read, what it does not is a problem.
 import { formatHouse } from "modrik";
+import { pick, type Random, seeded } from "modrik/testing";
 import { expect, test } from "vitest";
-import { pick, type Random, seeded } from "./generate.js";
 import { derive, derives } from "./grammar.js";
 
 const TEXTS = Number(process.env.MODRIK_TEXTS ?? 1500);

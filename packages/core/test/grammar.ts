@@ -1,7 +1,7 @@
 // The grammar as `docs/grammar.md` has it: to derive texts from, and to tell whether a row of tokens can be derived.
 import { readFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
-import { pick, type Random } from "./generate.js";
+import { pick, type Random } from "modrik/testing";
 
 type Part =
   | { readonly kind: "sign"; readonly text: string }

@@ -16,7 +16,7 @@ zone z {
 mode m: day/night, at first day
 countdown c = 10 min
 preset cosy { z.p at on, z.target at 25 °C }
-wire w { z.y from "z/y" z.q to "z/q" writing on as "1", off as "0" confirmed by "z/q/is" }
+wire w { z.y from "z/y" z.q to "z/q" writing on as "1", off as "0" confirmed by "z/q/is" zone z alive while "z/here" reads "yes" }
 rule r { while z.x below z.target hold z.o at on }
 rule s { while c is running hold z.p at on }
 rule bell { when m becomes night or when z.bell is pressed do { set z.p to on for 5 min } }
@@ -66,6 +66,16 @@ const rows: Readonly<Record<Occurrence["kind"], readonly Row[]>> = {
   ],
   message: [
     ['at 08:10:30 message "z/y" reads "35"', ["z.q is on at 08:10:30"]],
+    ['at 08:10 message "z/here" reads "no"', ["z.x is 22 °C at 08:09", "z.x is unknown from 08:10", "z.y is unknown from 08:10"]],
+    [
+      'at 08:10 message "z/here" reads "no" at 08:20 message "z/here" reads "yes"',
+      ["z.x is unknown from 08:10 to 08:20", "z.x is 22 °C from 08:21"],
+    ],
+    ['at 08:10 message "z/here" reads "no" at 08:11 message "z/y" reads "35"', ["z.y is unknown from 08:10", "never z.q is on"]],
+    [
+      'at 08:10 message "z/here" reads "yes" at 08:11:10 message "z/y" reads "35"',
+      ["z.x is 22 °C from 08:00", "z.q is on at 08:11:10"],
+    ],
     ['at 08:10 message "z/q/is" reads "1"', ["z.q disobeys from 08:10", 'told "stubborn" at 08:11']],
   ],
   "the house restarts": [["at 08:10 the house restarts", ['told "hello" at 08:10']]],

@@ -1,8 +1,9 @@
 // What is said about a text: the code and the place of each problem, and that good texts keep their meaning.
-import { formatHouse, type House, isSound, mendHouse, openHouse, parseHouse } from "modrik";
+import { formatHouse, type House, isSound, parseHouse } from "modrik";
+import { mendHouse, openHouse } from "modrik/language";
+import { houseText, seeded } from "modrik/testing";
 import { describe, expect, test } from "vitest";
 import { lindenYard, parseLindenYard, traps } from "./examples.js";
-import { houseText, seeded } from "./generate.js";
 
 const room = `house "Test" { clock "Europe/Zurich" }
 zone room {

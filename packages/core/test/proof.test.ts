@@ -22,9 +22,9 @@ import {
   writeHouse,
   writeTrial,
 } from "modrik";
+import { houseText, seeded } from "modrik/testing";
 import { describe, expect, test } from "vitest";
 import { fallen, parseLindenYard, traps } from "./examples.js";
-import { houseText, seeded } from "./generate.js";
 
 const SEEDS = Number(process.env.MODRIK_SEEDS ?? 25);
 const FIRST = Number(process.env.MODRIK_FIRST ?? 1);

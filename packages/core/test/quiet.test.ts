@@ -2,8 +2,8 @@
 // keeps their sensors from being quiet, with readings beside bounds, sensors compared with one another, ranges, and
 // readings and instants that are none. MODRIK_SEEDS=5000 tries more.
 import { createEngine, type Engine, isSound, Journal, parseHouse } from "modrik";
+import { pick, type Random, seeded } from "modrik/testing";
 import { expect, test } from "vitest";
-import { pick, type Random, seeded } from "./generate.js";
 
 const SEEDS = Number(process.env.MODRIK_SEEDS ?? 300);
 const START = Date.parse("2026-03-14T12:00:00Z");

@@ -1,8 +1,8 @@
 // Law: restoring a snapshot, taken at any millisecond, and going on equals never having stopped. And what is no snapshot is
 // refused with its place.
 import { createEngine, type Engine, type House, Journal, type Notice, parseHouse, readSnapshot } from "modrik";
+import { pick, seeded } from "modrik/testing";
 import { describe, expect, test } from "vitest";
-import { pick, seeded } from "./generate.js";
 import { START } from "./playing.js";
 
 function houseOf(rules: string): House {

@@ -1,5 +1,6 @@
 // What is offered to those who write: completions, descriptions, hints.
-import { describe as describeAt, type HouseText, hints, openHouse, parseHouse, type SourceToken } from "modrik";
+import { parseHouse } from "modrik";
+import { describe as describeAt, type HouseText, hints, openHouse, type SourceToken } from "modrik/language";
 import { describe, expect, test } from "vitest";
 import { lindenYard, traps } from "./examples.js";
 import { houseText } from "./playing.js";

@@ -1,7 +1,7 @@
 // The house read back in sentences.
 import { type Explanation, parseHouse, tellHouse, writePermit, writeSentence } from "modrik";
+import { houseText as generated, seeded } from "modrik/testing";
 import { describe, expect, test } from "vitest";
-import { houseText as generated, seeded } from "./generate.js";
 import { houseText, type Setting } from "./playing.js";
 
 /** A Saturday, noon. */

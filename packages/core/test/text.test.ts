@@ -1,8 +1,8 @@
 // A house written back as text means what it meant.
 import { formatHouse, type House, parseHouse, writeHouse } from "modrik";
+import { houseText as generated, seeded } from "modrik/testing";
 import { describe, expect, test } from "vitest";
 import { parseLindenYard, traps } from "./examples.js";
-import { houseText as generated, seeded } from "./generate.js";
 
 /** What is left when a house goes through its text. */
 function again(house: House): House {

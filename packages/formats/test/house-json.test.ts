@@ -1,9 +1,9 @@
 // A house as JSON and back, and what is said of JSON that is no house.
 import { FormatError, houseJsonSchema, readHouseJson, writeHouseJson } from "@modrik/formats";
 import { parseHouse } from "modrik";
+import { houseText, seeded } from "modrik/testing";
 import { expect, test } from "vitest";
 import { parseLindenYard, traps } from "../../core/test/examples.js";
-import { houseText, seeded } from "../../core/test/generate.js";
 
 test("a house goes through JSON unchanged", () => {
   const houses = [

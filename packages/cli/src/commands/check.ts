@@ -1,5 +1,6 @@
 import { createInterface } from "node:readline/promises";
-import { checkHouse, type Finding, type House, type HouseText, isSound, mendHouse } from "modrik";
+import { checkHouse, type Finding, type House, isSound } from "modrik";
+import { type HouseText, mendHouse } from "modrik/language";
 import { CallError } from "../call-error.js";
 import { type HouseFiles, readHouse, replaceFile } from "../house-files.js";
 import type { Io } from "../io.js";

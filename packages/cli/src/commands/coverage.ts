@@ -1,5 +1,6 @@
 import { writeLcov } from "@modrik/formats";
-import { type Coverage, type CoveragePoint, coverage, type House, type HouseText } from "modrik";
+import { type Coverage, type CoveragePoint, coverage, type House } from "modrik";
+import type { HouseText } from "modrik/language";
 import type { Io } from "../io.js";
 import { whileShown } from "../progress.js";
 import { writeTable } from "../table.js";

@@ -1,4 +1,5 @@
-import { type House, type HouseText, type Mutant, mutantsOf, passes, tellsApart } from "modrik";
+import { type House, type Mutant, mutantsOf, passes, tellsApart } from "modrik";
+import type { HouseText } from "modrik/language";
 import type { Io } from "../io.js";
 import { inParallel } from "../pool.js";
 import { whileShown } from "../progress.js";

@@ -1,6 +1,7 @@
 import { existsSync, mkdirSync, readdirSync, statSync, writeFileSync } from "node:fs";
 import { basename, dirname, join } from "node:path";
-import { nearest, parseHouse } from "modrik";
+import { parseHouse } from "modrik";
+import { nearest } from "modrik/language";
 import { CallError } from "../call-error.js";
 import { type Io, pathIn } from "../io.js";
 import { type FirstHouse, filesOf, type Recipe, recipes } from "../recipes.js";

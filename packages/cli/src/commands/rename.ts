@@ -1,4 +1,4 @@
-import { nearest } from "modrik";
+import { nearest } from "modrik/language";
 import { CallError } from "../call-error.js";
 import { readHouse, replaceFile } from "../house-files.js";
 import type { Io } from "../io.js";

@@ -1,4 +1,5 @@
-import { clockOf, dayOfDate, type Explanation, type House, nearest, readTimeOfDay, sayDate, tellHouse } from "modrik";
+import { clockOf, dayOfDate, type Explanation, type House, readTimeOfDay, sayDate, tellHouse } from "modrik";
+import { nearest } from "modrik/language";
 import { CallError } from "../call-error.js";
 import { writeExplanation } from "../explanation.js";
 import { readSoundHouse } from "../house-files.js";

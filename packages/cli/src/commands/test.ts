@@ -1,6 +1,7 @@
 import { setTimeout } from "node:timers/promises";
 import { writeJunit } from "@modrik/formats";
-import { type House, type HouseText, isSound, type Margin, type Trial } from "modrik";
+import { type House, isSound, type Margin, type Trial } from "modrik";
+import type { HouseText } from "modrik/language";
 import { CallError } from "../call-error.js";
 import { readHouse, timesOf } from "../house-files.js";
 import type { Io } from "../io.js";

@@ -181,6 +181,12 @@ class Runner implements Engine, StepHost, Hands {
     else this.#accept(cell, baseOf(value, cell.type), at);
   }
 
+  lose(sensor: string, at: number): void {
+    const cell = this.#cell(sensor);
+    if (cell.kind !== "sensor") throw new RangeError(`"${sensor}" is no sensor but a ${cell.kind}`);
+    this.#accept(cell, Number.NaN, at);
+  }
+
   sensorNumber(sensor: string): number {
     const cell = this.#cell(sensor);
     if (cell.kind !== "sensor") throw new RangeError(`"${sensor}" is no sensor but a ${cell.kind}`);

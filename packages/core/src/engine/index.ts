@@ -15,3 +15,4 @@ export {
 } from "./past.js";
 export type { Program } from "./program.js";
 export { readSnapshot, type Snapshot } from "./snapshot.js";
+export { MemoryStore, type Store } from "./store.js";

@@ -57,6 +57,11 @@ export interface Engine {
    * @throws RangeError when the house has no such sensor
    */
   report(sensor: string, value: Value, at: number): void;
+  /**
+   * A sensor is unknown from then on, until it reports again: its device is gone. Queued like a report.
+   * @throws RangeError when the house has no such sensor
+   */
+  lose(sensor: string, at: number): void;
   /** The number of a sensor, for {@link Engine.reportNumber}. */
   sensorNumber(sensor: string): number;
   /** Like `report`, for many reports: of a sensor by its number, a value in its base unit, or the place of its word. */

@@ -1,4 +1,3 @@
-export * from "./author/index.js";
 export { calibrate } from "./calibrate.js";
 export { colours, nameOfColour } from "./colours.js";
 export type * from "./expression.js";
@@ -31,4 +30,5 @@ export type {
   ValueType,
   WordType,
 } from "./types.js";
+export { onOff } from "./types.js";
 export { hasPress, thingsIn, visitExpressions } from "./visit.js";

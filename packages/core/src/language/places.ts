@@ -16,6 +16,7 @@ export type SpokenOf =
   | { readonly kind: "permit"; readonly guard: string; readonly permit: number }
   | { readonly kind: "wiring"; readonly by: string; readonly entry: number };
 
+/** What stands at a place of the texts. */
 export interface SpokenPlace {
   readonly span: Span;
   readonly what: SpokenOf;

@@ -24,6 +24,7 @@ export class World {
   /** What each simulated sensor said last. */
   readonly #said = new Map<string, Value>();
   readonly #stuck = new Set<string>();
+  readonly #muted = new Set<string>();
   readonly #wobbles = new Map<string, number>();
   readonly #late = new Map<string, number>();
   readonly #refusing = new Map<string, Value | undefined>();
@@ -71,6 +72,19 @@ export class World {
   /** Nothing more is heard of a sensor until it is told again. */
   silence(sensor: string): void {
     this.#voices.set(sensor, undefined);
+  }
+
+  /** Sensors whose zone gives no sign of life: what they say is not heard, and they are unknown. */
+  mute(sensors: readonly string[], at: number): void {
+    for (const sensor of sensors) {
+      this.#muted.add(sensor);
+      this.engine.lose(sensor, at);
+    }
+  }
+
+  /** They are heard again, from their next report on. */
+  unmute(sensors: readonly string[]): void {
+    for (const sensor of sensors) this.#muted.delete(sensor);
   }
 
   /** A sensor keeps saying what it last said, whatever it is told. */
@@ -132,7 +146,7 @@ export class World {
       const value = recordedValue(this.engine.house, record);
       const known = this.engine.house.sensors.find((sensor) => sensor.name === name);
       if (known?.type.kind === "press") this.engine.press(name, at);
-      else if (known) this.engine.report(name, value ?? Number.NaN, at);
+      else if (known && !this.#muted.has(name)) this.engine.report(name, value ?? Number.NaN, at);
       else if (value !== undefined && this.#isSetting(name)) this.engine.set(name, value, at);
     }
   }
@@ -144,6 +158,7 @@ export class World {
   }
 
   #say(sensor: string, value: Value, at: number): void {
+    if (this.#muted.has(sensor)) return;
     const wobble = this.#wobbles.get(sensor);
     const said = wobble !== undefined && typeof value === "number" ? value + (2 * this.#random() - 1) * wobble : value;
     const late = this.#late.get(sensor);

@@ -16,7 +16,7 @@ import {
 import { calm, createPhysics, World } from "../physics/index.js";
 import { MINUTE } from "../time/index.js";
 import { units } from "../units/index.js";
-import { readConfirmation, readMessage } from "../wire/index.js";
+import { LifeSigns, readConfirmation, readMessage } from "../wire/index.js";
 import type { Timeline } from "./timeline.js";
 
 /** A timeline played to a house. */
@@ -25,6 +25,7 @@ export class Play {
   readonly #timeline: Timeline;
   readonly #options: Pick<EngineOptions, "watch" | "onInstant" | "journal">;
   readonly #world: World;
+  readonly #signs: LifeSigns;
   #engine: Engine;
   /** What the house kept when it last went down. */
   #kept: Snapshot | undefined;
@@ -37,6 +38,7 @@ export class Play {
     { onInstant, ...options }: Pick<EngineOptions, "watch" | "journal"> & { onInstant?: (at: number, engine: Engine) => void },
   ) {
     this.#house = house;
+    this.#signs = new LifeSigns(house);
     this.#timeline = timeline;
     this.#options = { ...options, ...(onInstant && { onInstant: (at) => onInstant(at, this.#engine) }) };
     const { from } = timeline;
@@ -121,8 +123,11 @@ export class Play {
         world.arriveLate(what.name, baseOfNumber(what.by) ?? 0);
         break;
       case "message":
+        for (const { isThere, sensors } of this.#signs.hear(what.topic, what.reads))
+          if (isThere) world.unmute(sensors);
+          else world.mute(sensors, at);
         for (const { sensor, value } of readMessage(this.#house, what.topic, what.reads))
-          engine.report(sensor, value ?? Number.NaN, at);
+          if (this.#signs.isHeard(sensor)) engine.report(sensor, value ?? Number.NaN, at);
         for (const { output, value } of readConfirmation(this.#house, what.topic, what.reads)) engine.confirm(output, value, at);
         break;
       case "the house restarts":

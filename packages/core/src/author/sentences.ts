@@ -1,8 +1,21 @@
 // Rules and guards written in TypeScript: the language's own words, as plain data.
-import { EVERY_DAY } from "../../time/index.js";
-import type { Dimension } from "../../units/index.js";
-import type { Text, Trigger } from "../expression.js";
-import type { Drive, EventSentence, Guard, Keep, Permit, Rule, Sentence, Standing, Step, Target } from "../house.js";
+
+import type {
+  Drive,
+  EventSentence,
+  Guard,
+  Keep,
+  Permit,
+  Rule,
+  Sentence,
+  Standing,
+  Step,
+  Target,
+  Text,
+  Trigger,
+} from "../house/index.js";
+import { EVERY_DAY } from "../time/index.js";
+import type { Dimension } from "../units/index.js";
 import {
   type Amount,
   amount,

@@ -1,9 +1,9 @@
 // Values and conditions of a house written in TypeScript. What kind each is, is known to the compiler: a humidity is not
 // compared with a temperature, a door is open or closed and nothing else.
 
-import type { Dimension, DimensionOf, Quantity, Unit } from "../../units/index.js";
-import type { Bound, Expression, SeveralFunction } from "../expression.js";
-import { readTimeOfDay } from "../slot.js";
+import type { Bound, Expression, SeveralFunction } from "../house/index.js";
+import { readTimeOfDay } from "../house/index.js";
+import type { Dimension, DimensionOf, Quantity, Unit } from "../units/index.js";
 
 declare const kind: unique symbol;
 

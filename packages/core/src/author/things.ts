@@ -1,9 +1,9 @@
 // Zones and what is in them, dials, modes, schedules and countdowns, written in TypeScript as plain data.
 
-import type { Weekday } from "../../time/index.js";
-import type { DimensionOf, Quantity, Unit } from "../../units/index.js";
-import type { Countdown, Dial, Mode, Output, Schedule, Sensor, Zone as ZoneData } from "../house.js";
-import { onOff, type Range, type ValueType } from "../types.js";
+import type { Countdown, Dial, Mode, Output, Schedule, Sensor, Zone as ZoneData } from "../house/index.js";
+import { onOff, type Range, type ValueType } from "../house/index.js";
+import type { Weekday } from "../time/index.js";
+import type { DimensionOf, Quantity, Unit } from "../units/index.js";
 import {
   amount,
   type Condition,

@@ -1,9 +1,10 @@
 // A house written in TypeScript, as the plain data that the parser makes of a text. It has the rules, guards, schedules and
 // things of every day; groups, lets, presets, profiles, trials, physics, wiring, and the steps `toggle`, `raise`, `ramp`,
 // `dose`, `apply` and `send` are of the language alone.
-import type { Place } from "../../time/index.js";
-import type { Guard, House, Rule } from "../house.js";
-import { thingsIn } from "../visit.js";
+
+import type { Guard, House, Rule } from "../house/index.js";
+import { thingsIn } from "../house/index.js";
+import type { Place } from "../time/index.js";
 import { amount, type Lasting } from "./terms.js";
 import { type NamedCountdown, type NamedSchedule, ofZone, type Specs, type Thing, type Zone } from "./things.js";
 

@@ -1,0 +1,27 @@
+// For editors and all who show or change the texts of a house: texts that stay open, what may stand at a place, what stands
+// there, names changed, mistakes mended.
+
+export {
+  type Allowance,
+  type Completion,
+  type Completions,
+  type Files,
+  type HouseText,
+  type Mended,
+  type MendedLine,
+  mendHouse,
+  type NameAt,
+  type NameUse,
+  nearest,
+  openHouse,
+  type Renamed,
+  type SourceToken,
+  type SpokenOf,
+  type SpokenPlace,
+} from "./language/index.js";
+export {
+  type Description,
+  describe,
+  type Hint,
+  hints,
+} from "./why/index.js";
