@@ -37,6 +37,11 @@ function unbindOccasion(occasion: Occasion): OccasionNode {
 }
 
 export function unbindUntil(until: Until): OccasionNode {
+  // A condition alone would be a state, which ends a wait also where it is so already.
+  if (until.kind === "becomes true" && until.condition.kind === "is" && until.condition.left.kind === "value") {
+    const { left, right } = until.condition;
+    return { kind: "becomes", name: word(left.of), value: unbindTerm(right), span };
+  }
   if (until.kind === "at") return { kind: "condition", condition: unbindDayTime(until.at), span };
   if (until.kind !== "state") return unbindOccasion(until);
   const condition = unbindTerm(until.condition);
