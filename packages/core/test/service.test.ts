@@ -1,6 +1,7 @@
 // What is offered to those who write: completions, descriptions, hints.
 import { parseHouse } from "modrik";
 import { describe as describeAt, type HouseText, hints, openHouse, type SourceToken } from "modrik/language";
+import { pick, seeded } from "modrik/testing";
 import { describe, expect, test } from "vitest";
 import { lindenYard, traps } from "./examples.js";
 import { houseText } from "./playing.js";
@@ -229,5 +230,118 @@ describe("renaming", () => {
       const back = renamed(renamed(open, name, `${name}_x`), `${name}_x`, name);
       expect(back.files, name).toEqual(lindenYard);
     }
+  });
+});
+
+describe("a text that is open", () => {
+  const calendars = { calendars: { "holidays.ics": [] } };
+  const known = ({ house, problems, allowances, spoken, uses, places }: HouseText) =>
+    JSON.stringify({ house, problems, allowances, spoken, uses, places: [...places] });
+
+  test("is the same as one that is opened anew, whatever is written into it, and reads only what was changed", () => {
+    const random = seeded(4);
+    let open = openHouse(lindenYard, calendars);
+    const pieces = ["}", "{", " is ", "bench.door", '"', "# x\n", "rule q { hold bench.heater at on }", "20 °C", "\n", ""];
+    for (let round = 0; round < 60; round++) {
+      const file = pick(random, Object.keys(open.files));
+      const before = open.files[file] as string;
+      const at = Math.floor(random() * before.length);
+      const cut = Math.floor(random() * 12);
+      const text = before.slice(0, at) + pick(random, pieces) + before.slice(at + cut);
+      const changed = open.with(file, text);
+      expect(known(changed), `round ${round}`).toBe(known(openHouse(changed.files, calendars)));
+      // Back again, so that the house stays one that means something.
+      open = round % 5 === 0 ? changed : changed.with(file, before);
+    }
+  });
+
+  test("is itself where nothing changes, and forgets a file that is gone", () => {
+    const open = openHouse(lindenYard, calendars);
+    expect(open.with("rules.modrik", lindenYard["rules.modrik"])).toBe(open);
+    const { house } = open.with("rules.modrik", undefined);
+    expect(house.rules.map(({ name }) => name)).not.toContain("dry_wood");
+    expect(open.with("more.modrik", "rule more { hold bench.dryer at on }").house.rules.map(({ name }) => name)).toContain(
+      "more",
+    );
+  });
+
+  test("names the recordings that its trials replay, and not what a comment says", () => {
+    const trial = (file: string) => `{ replay "${file}" from 2026-03-14 08:00 to 2026-03-14 09:00 expect z.o is on }`;
+    const text = `${houseText(`trial t ${trial("a.csv")} trial u ${trial("b.csv")} trial v ${trial("a.csv")}`)}\n# replay "c.csv"`;
+    const open = openHouse({ "a.modrik": text });
+    expect(open.replays).toEqual(["a.csv", "b.csv"]);
+    expect(open.problems.map(({ code }) => code)).toEqual(["unknown-name", "unknown-name", "unknown-name"]);
+    const record = [{ at: Date.parse("2026-03-14T08:00Z"), name: "z.x", value: 20 }];
+    expect(open.beside({ recordings: { "a.csv": record, "b.csv": record } }).problems).toEqual([]);
+  });
+
+  test("is told by its tokens: in order, apart, and with nothing but blanks between them", () => {
+    for (const [file, text] of Object.entries({ ...lindenYard, ...traps })) {
+      const open = openHouse({ [file]: text });
+      let end = 0;
+      for (const { from, to, kind } of open.tokens(file)) {
+        expect(text.slice(end, from), `${file} before ${from}`).toMatch(/^\s*$/);
+        expect(to).toBeGreaterThan(from);
+        expect(kind === "comment").toBe(text[from] === "#");
+        end = to;
+      }
+      expect(text.slice(end)).toMatch(/^\s*$/);
+    }
+  });
+
+  test.each<[what: string, text: string, keywords: string[]]>([
+    [
+      "a word that may be a name too is a name where it is one",
+      "rule r { hold z.o at on when z.door do { set m to day } }",
+      ["rule", "hold", "at", "when", "do", "set", "to"],
+    ],
+    ["what is skipped is no word of the language", "rule r { keep hold hold }", ["rule", "keep"]],
+    [
+      "words that stand together are words each",
+      "trial t { from 2026-03-14 08:00 at 08:10 the house restarts expect z.o is on }",
+      ["trial", "from", "at", "the", "house", "restarts", "expect", "is"],
+    ],
+  ])("%s", (_, piece, keywords) => {
+    const base = houseText("");
+    const open = openHouse({ "a.modrik": base + piece });
+    const found = open.tokens("a.modrik").filter(({ kind, from }) => kind === "keyword" && from >= base.length);
+    expect(found.map(({ from, to }) => (base + piece).slice(from, to))).toEqual(keywords);
+  });
+
+  test.each<[what: string, before: string, offers: string[], not: string[]]>([
+    ["within braces of a text", 'rule r { when z.door do { tell "It is {z.', ["z.x", "z.o"], ["through"]],
+    ["not within a text", 'rule r { when z.door do { tell "It is th', [], ["through"]],
+    ["not in a comment", "rule r { # while z.", [], ["z.x"]],
+    ["what is known of a sensor behind its dot", "rule r { while z.door.", ["z.door.age"], ["z.x.age"]],
+    [
+      "the short names of a zone's own things",
+      "zone v { sensor own: open/closed rule r { while own is ",
+      ["open", "closed"],
+      ["z.x"],
+    ],
+    [
+      "behind what is broken, what fits what was written last",
+      "rule r { while z.x abov 20 °C hold z.o at ",
+      ["on", "off"],
+      ["z.x"],
+    ],
+    ["of a group the words of its outputs", "group g = z.o rule r { hold g at ", ["on", "off"], ["z.x"]],
+    ["colours of a lamp", "zone v { output l: 0..100 % output c: colour of l rule r { hold c at ", ["warm_white"], ["on"]],
+    ["words that are just being declared", "zone v { output l: low/high, at rest ", ["low", "high"], ["on"]],
+    ["kinds of values", "zone v { sensor s: ", ["°C", "time", "press", "colour of"], ["z.x"]],
+    ["days", "schedule s { Mon..", ["Fri"], ["daily"]],
+    ["months", "schedule s { daily 08:00 to 12:00 except ", ["Dec"], []],
+    ["the ways to a person", 'wire w { notices phone to "p" } rule r { when z.door do { tell "x" through ', ["phone"], []],
+    ["what happens in a trial", "trial t { from 2026-03-14 08:00 at 08:10 person ", ["sets", "pauses"], []],
+    ["claims of a trial, and nowhere else", "trial t { from 2026-03-14 08:00 expect ", ["told", "never"], []],
+    ["no claims in a rule", "rule r { while ", ["z.x", "during", "not"], ["told", "sent"]],
+  ])("offers %s", (_, before, offers, not) => {
+    const text = houseText(before);
+    const at = text.indexOf(before) + before.length;
+    const labels = openHouse({ "a.modrik": text.slice(0, at) })
+      .completions("a.modrik", at)
+      .options.map(({ label }) => label);
+    expect(labels).toEqual(expect.arrayContaining(offers));
+    for (const label of not) expect(labels).not.toContain(label);
   });
 });

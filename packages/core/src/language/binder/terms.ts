@@ -312,18 +312,10 @@ export function oneType(bound: readonly BoundTerm[], terms: readonly Term[], sco
 }
 
 /** One condition for every thing of the name, joined by or. */
-function bindAny({ name, zones, test, span }: Of<"any">, scope: Scope): MaybeBound {
+function bindAny({ name, zones, test }: Of<"any">, scope: Scope): MaybeBound {
   const symbols = everyOf(name, zones, scope);
   const of = symbols.map((symbol) => bindCondition(withEach(test, symbol.name), scope));
   if (symbols.length === 0 || of.some((part) => part === undefined)) return undefined;
-  if (test.kind === "each") {
-    scope.faults.add(span, {
-      kind: "notTruth",
-      what: writeTerm({ kind: "any", name, zones, test, span }),
-      remedy: "Compare it: any battery below 20 %.",
-    });
-    return undefined;
-  }
   return { expression: { kind: "or", of: of as Expression[] }, type: truth };
 }
 

@@ -1,0 +1,124 @@
+// Every way in which a thing, a rule or a trial can be said wrongly is found, at its place: a row for each branch of the
+// binder that finds something.
+import { parseHouse } from "modrik";
+import { expect, test } from "vitest";
+
+const room = `house "Test" { clock "Europe/Zurich" }
+zone room {
+  sensor warm: °C, -20..60 °C
+  sensor damp: %RH
+  sensor door: open/closed
+  sensor grade: good < fair < poor
+  sensor bell: press
+  output heater: on/off
+  output fan: on/off
+  output lamp: 0..100 %
+  output accent: colour of lamp
+  dial target: 15..25 °C, at first 20 °C
+}
+mode shop: open/closed, at first closed
+schedule hours { Mon..Fri 08:00 to 12:00 }
+`;
+
+/** A line behind the room, and what is wrong with it: `column code`. */
+const rows: readonly (readonly [text: string, ...problems: string[]])[] = [
+  ["zone k { sensor s: °C, unknown after 1 min, unknown after 2 min }", "45 syntax"],
+  ["zone k { output s: 0..100 %, on at least 5 min }", "30 type"],
+  ["zone k { dial s: 1..5 K, at first room.target }", "35 unit"],
+  ["zone k { output s: 0..100 %, at rest off }", "38 type"],
+  ["zone k { output s: on/off, at rest 5 % }", "36 type"],
+  ["zone k { output s: on/off, at rest ono }", "36 unknown-name"],
+  ["let a = meen(room.warm)", "9 unknown-name"],
+  ['let a = mean(room.warm, "x")', "9 syntax"],
+  ["let a = abs(1 K, 2 K, 3 K)", "9 syntax"],
+  ["let a = count(room.door is open)", "9 syntax"],
+  ["let a = abs(room.door)", "13 type"],
+  ["let a = sum(room.warm, room.target)", "9 unit"],
+  ["let a = mean(every door)", "20 type"],
+  ['rule r { when room.door changes by 2 K do { tell "x" } }', "36 type"],
+  ["rule r { hold room.lamp at pick by clock.time { otherwise: 5 % } }", "36 type"],
+  ["rule r { hold room.lamp at pick by hours { otherwise: 5 % } }", "36 type"],
+  ["rule r { hold room.lamp at pick by room.door { open: 5 %, shut: 6 % } }", "28 incomplete-pick", "59 unknown-name"],
+  ["rule r { }", "6 syntax"],
+  ["rule r { keep room.door at open ± 1 K raise with room.fan }", "15 type"],
+  ["rule r { keep room.warm at 20 °C ± 1 K raise with room.lamp in proportion over 2 K }", "34 syntax"],
+  ["rule r { keep room.warm at 20 °C ± 2 K..1 K raise with room.fan }", "34 out-of-range"],
+  ["rule r { keep room.warm at 20 °C ± -1 K raise with room.fan }", "36 out-of-range"],
+  ["rule r { keep room.warm at 20 °C ± 1 K raise with room.fan raise with room.heater }", "60 syntax"],
+  ["rule r { keep room.warm at 20 °C raise with room.fan in proportion over 2 K }", "45 syntax"],
+  ["rule r { cycle room.lamp on 5 min off 5 min }", "16 type"],
+  ["trial t { from 2026-03-14 08:00 given room.warm is room.target expect room.fan is on }", "52 type"],
+  ["let a = 5 °K", "11 syntax"],
+  ["let a = 5 N", "9 unit"],
+  ["zone k { output s: 5..28 °C }", "17 syntax"],
+  ["rule r { while room.bell above 3 °C hold room.fan at on }", "16 type"],
+  ["rule r { while any door hold room.fan at on }", "25 syntax"],
+  ["rule r { while room.warm above room.door * 2 hold room.fan at on }", "32 type"],
+  ["rule r { while room.warm above room.target + room.door hold room.fan at on }", "46 type"],
+  ["rule r { while room.warm above -room.door hold room.fan at on }", "32 type"],
+  ["mode n: a/b/a, at first a", "13 double-name"],
+  ["mode n: a, at first a", "9 syntax"],
+  ["zone k { output s: press }", "20 type"],
+  ["let a: on/off = room.warm", "17 type"],
+  ["let a: K = room.warm", "12 unit"],
+  ["schedule s { daily 08:00 to 12:00 except Feb 30 }", "42 out-of-range"],
+  ["schedule s { daily 08:00 to 12:00 except 2026-02-30 }", "42 out-of-range"],
+  ["schedule s { daily room.warm to 12:00 }", "20 type"],
+  ["schedule s { daily 24:30 to 12:00 }", "20 out-of-range"],
+  ["profile p: on/off ramped { daily on from 08:00, off from 09:00 }", "9 type"],
+  ['trial t { replay "x.csv" from 2026-03-14 08:00 to 2026-03-14 09:00 expect room.fan is on }', "18 unknown-name"],
+  ["trial t { from 2026-03-14 08:00 at 08:10 room.warm moves to 20 °C expect room.fan is on }", "33 syntax"],
+  ["trial t { expect room.fan is on }", "7 syntax"],
+  ["zone k { output s: on/off, on at most 5 min then on at least 1 min }", "50 syntax"],
+  ["physics { zone room { volume -4 m³, loses 3 W/K, stores 1 MJ/K } }", "30 out-of-range"],
+  ["physics { zone room { volume 0 m³, loses 3 W/K, stores 1 MJ/K } }", "30 out-of-range"],
+  ["zone k { sensor s: %RH, reads 200 as 0 %RH and 200 as 100 %RH }", "25 out-of-range"],
+  ['wire w { room.door from "d" reading "1" as open }', "37 syntax"],
+  ['wire w { room.door from "d" reading "1" as ajar, "0" as closed }', "37 syntax", "44 unknown-name"],
+  ['rule r { when every 36 h do { tell "x" } }', "21 out-of-range"],
+  ["rule r { when room.door do { dose room.fan 5 ml } }", "35 type"],
+  ["rule r { when room.door do { ramp room.fan from on to off over 5 min } }", "35 type"],
+  ["rule r { when room.door do { toggle room.lamp } }", "37 type"],
+  ["rule r { when room.door do { raise room.fan by 3 K } }", "36 type"],
+  ['rule r { when room.door do { end here tell "x" } }', "39 syntax"],
+  ["group g = g", "7 syntax"],
+  ["group g = room.warm", "11 type"],
+  ["preset p { room.warm at 20 °C }", "12 type"],
+  ["countdown c = 5 °C", "15 unit"],
+  ["let a = b let b = a", "5 ring-of-lets"],
+  ["zone k { sensor s: 5..1 °C }", "20 out-of-range"],
+  ["zone k { sensor s: 1 °C..5 %RH }", "26 unit"],
+  ["zone k { output s: colour of room.door }", "30 type"],
+  ["zone k { dial s: 1..5 K, at first 9 K }", "35 out-of-range"],
+  ["zone k { dial s: 1..5 K }", "15 syntax"],
+  ["zone k { dial s: on/off, at first of }", "35 unknown-name"],
+  ["trial t { from 08:00 expect room.fan is on }", "16 type"],
+  ["rule r as soon { hold room.fan at on }", "11 syntax"],
+  [
+    "guard g { permit room.fan on only while room.door is closed permit room.fan off only while room.door is open }",
+    "7 forbids-all",
+  ],
+  ["guard g { permit room.lamp above 3 K only while room.door is closed }", "34 unit"],
+  ["guard g { permit room.warm on only while room.door is closed }", "18 type"],
+  ["people { roof during hours }", "10 unknown-name"],
+  ["people { room during hour }", "22 unknown-name"],
+  ["weather w { outdoors 3 %RH }", "9 syntax", "22 unit"],
+  ["physics { room.fan gives 3 W of sound }", "33 unknown-name"],
+  ["physics { room.door ajar adds 7 /h of leak to outdoors }", "21 unknown-name"],
+  ["rule r { while room.warm is between 3 °C and 4 °C hold room.fan at on }", "37 syntax"],
+  ["rule r { hold room.accent at blu }", "30 unknown-name"],
+  ["let a = 08:00 + 09:00", "9 type"],
+  ["let a = 08:00 * 2", "9 type"],
+  ["let a = room.warm / room.warm", "9 unit"],
+  ["let a = room.warm / 2", "9 unit"],
+];
+
+test.each(rows)("%s", (text, ...wrong) => {
+  const { problems } = parseHouse({ "house.modrik": room + text });
+  expect(problems.map(({ code, place }) => `${place.column} ${code}`)).toEqual(wrong);
+  for (const { place, reason, remedy } of problems) {
+    expect(place.line).toBe(room.split("\n").length);
+    expect(reason).toMatch(/^\S.*[.?]$/s);
+    expect(remedy).toMatch(/\S/);
+  }
+});
