@@ -117,7 +117,9 @@ const rows: Readonly<Record<Occurrence["kind"], readonly Row[]>> = {
       ["z.o is off from 08:10 to 08:20", "z.o is on from 08:20"],
     ],
   ],
-  "person applies": [["at 08:10 person applies cosy", ["z.p is on from 08:10", "z.o is on from 08:10"]]],
+  "person applies": [
+    ["at 08:10 person applies cosy", ["z.p is on from 08:10 to 10:10", "z.p is off from 10:10", "z.o is on from 08:10"]],
+  ],
   "person starts": [["at 08:10 person starts c", ["z.p is on from 08:10 to 08:20", "z.p is off from 08:20"]]],
   "person stops": [
     ["at 08:10 person starts c at 08:15 person stops c", ["z.p is on from 08:10 to 08:15", "z.p is off from 08:15"]],

@@ -93,7 +93,6 @@ describe("a mistake is found at its place", () => {
       "trial t { from 2026-03-14 08:00 to 2026-03-13 expect shop is open }",
       ["1:36 out-of-range"],
     ],
-    ["a trial that expects nothing", "trial t { from 2026-03-14 08:00 for 1 h }", ["1:7 syntax"]],
     ["a trial out of order", "trial t { from 2026-03-14 08:00 expect shop is open given shop is open }", ["1:53 syntax"]],
     [
       "a trial that sets an output by itself",

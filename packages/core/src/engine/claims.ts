@@ -39,6 +39,8 @@ export interface OutputState {
   since: number;
   /** What a person switched by hand. */
   hand: number | undefined;
+  /** Without saying for how long: it ends with a mode too. */
+  handIsOpen: boolean;
   /** Until when it rests after a run that lasted its longest; the value it may not have till then. */
   restUntil: number;
   restFrom: number;
@@ -46,8 +48,12 @@ export interface OutputState {
   movingBy: Ramp | Held | undefined;
   movingValue: number;
   movingNext: number;
+  /** When it was last sent. */
+  movingSent: number;
   /** What it last said it does; NaN before it said anything. */
   confirmed: number;
+  /** It said that it does something else than it was told, which has been noted. */
+  disobeys: boolean;
 }
 
 export interface Decision {
@@ -91,7 +97,7 @@ export function decide(situation: Situation): Decision {
     ...(guard !== undefined && { guard }),
   };
   const decision = { value: cut?.value ?? chosen.value, reason, again: chosen.again };
-  return protect(situation, decision, forbiddenBy(lacking, state.value) !== undefined);
+  return protect(situation, decision, lacking);
 }
 
 const none: readonly PermitProgram[] = [];
@@ -118,7 +124,7 @@ function strongest({ output, state, claims, evaluator, paused }: Situation, lack
     if (held) {
       if (standing * 3 + 1 >= bestRank) continue;
       if (held.when >= 0 && evaluator.values[held.when] !== 1) continue;
-      const value = evaluator.current(held.value);
+      const value = withinRange(output, evaluator.current(held.value));
       if (Number.isNaN(value) || forbiddenBy(lacking, value)) continue;
       best = { claim, value };
       bestRank = standing * 3 + 1;
@@ -128,13 +134,18 @@ function strongest({ output, state, claims, evaluator, paused }: Situation, lack
     if (!asked.asked) continue;
     const rank = standing * 3 + (asked.timed ? 0 : 2);
     if (rank > bestRank || (rank === bestRank && asked.turn < bestTurn)) continue;
-    const value = asked.ramp ? rampAt(asked.ramp, evaluator.now) : asked.value;
+    const value = withinRange(output, asked.ramp ? rampAt(asked.ramp, evaluator.now) : asked.value);
     if (forbiddenBy(lacking, value)) continue;
     best = { claim, value };
     bestRank = rank;
     bestTurn = asked.turn;
   }
   return best;
+}
+
+/** An output has a value of its range, whatever is asked of it. */
+function withinRange({ range }: OutputProgram, value: number): number {
+  return range ? Math.min(range[1], Math.max(range[0], value)) : value;
 }
 
 const standingRank = { urgent: 0, plain: 1, background: 2 } as const;
@@ -187,16 +198,26 @@ function steady(
     return { value, again: Number.POSITIVE_INFINITY };
   }
   const by = ramp ?? held;
-  if (state.movingBy === by && now < state.movingNext) return { value: state.movingValue, again: state.movingNext };
   const [low, high] = output.range ?? [0, 100];
   const step = MOVES_BY * (high - low);
-  const next = ramp
-    ? nextOfRamp(ramp, step, now)
-    : Math.max(now + MOVES_EVERY, evaluator.nextStep((held as { value: number }).value, step));
+  const nextFrom = (sent: number) =>
+    ramp ? nextOfRamp(ramp, step, now) : evaluator.nextStep((held as { value: number }).value, step, sent);
+  const earliest = state.movingSent + MOVES_EVERY;
+  if (
+    state.movingBy === by &&
+    now < state.movingNext &&
+    (ramp || now < earliest || !(Math.abs(value - state.movingValue) >= step))
+  ) {
+    // What it follows may have changed: where it comes to be far enough is reckoned from what was sent.
+    if (!ramp)
+      state.movingNext = Math.max(earliest, Math.abs(value - state.movingValue) >= step ? earliest : nextFrom(state.movingValue));
+    return { value: state.movingValue, again: state.movingNext };
+  }
   state.movingBy = by;
   state.movingValue = value;
-  state.movingNext = next;
-  return { value, again: next };
+  state.movingSent = now;
+  state.movingNext = ramp ? nextFrom(value) : Math.max(now + MOVES_EVERY, nextFrom(value));
+  return { value, again: state.movingNext };
 }
 
 function nextOfRamp({ from, to, start, over }: Ramp, step: number, now: number): number {
@@ -207,22 +228,23 @@ function nextOfRamp({ from, to, start, over }: Ramp, step: number, now: number):
 }
 
 /** A change not asked for by a guard waits until least times are over; a run that lasted its longest ends. */
-function protect(situation: Situation, decision: Decision, forbidden: boolean): Decision {
+function protect(situation: Situation, decision: Decision, lacking: readonly PermitProgram[]): Decision {
   const { output, state, evaluator } = situation;
   if (output.atMost.length === 0 && output.atLeast.size === 0) return decision;
   const { now } = evaluator;
+  const forbidden = forbiddenBy(lacking, state.value) !== undefined;
   let { value, again } = decision;
   const longest = value === state.value ? longestOf(situation) : undefined;
   if (longest) {
     const end = Math.ceil(state.since + longest.lasts);
-    if (now >= end) {
+    if (now >= end && !forbiddenBy(lacking, longest.then)) {
       state.restUntil = Math.ceil(now + longest.rest);
       state.restFrom = longest.value;
       return { value: longest.then, reason: { ...decision.reason, rests: { until: state.restUntil } }, again: state.restUntil };
     }
-    again = Math.min(again, end);
+    if (now < end) again = Math.min(again, end);
   }
-  if (now < state.restUntil && value === state.restFrom && value !== state.value) {
+  if (!forbidden && now < state.restUntil && value === state.restFrom && value !== state.value) {
     return {
       value: state.value,
       reason: { ...decision.reason, rests: { until: state.restUntil } },

@@ -92,14 +92,19 @@ export class EventCompiler {
   #trigger(trigger: Trigger, number: number): TriggerProgram {
     switch (trigger.kind) {
       case "becomes true":
-        return { kind: "edge", node: this.#graph.node(trigger.condition), cold: true, rises: true };
+        return this.#edge(this.#graph.node(trigger.condition), { cold: true, rises: true });
       case "begins":
       case "ends":
-        return { kind: "edge", node: this.#graph.schedule(trigger.schedule), cold: false, rises: trigger.kind === "begins" };
+        return this.#edge(this.#graph.schedule(trigger.schedule), { cold: false, rises: trigger.kind === "begins" });
       case "runs out":
-        return { kind: "edge", node: this.#graph.pulse("runs out", trigger.countdown), cold: true, rises: true };
-      case "changes":
-        return { kind: "changes", node: this.#graph.thing(trigger.of), by: this.#maybe(trigger.by) };
+        return this.#edge(this.#graph.pulse("runs out", trigger.countdown), { cold: true, rises: true });
+      case "changes": {
+        const node = this.#graph.thing(trigger.of);
+        const by = this.#maybe(trigger.by);
+        const watches = number >= 0 && by >= 0 && this.#graph.nodes[node]?.moving === true;
+        const timer = watches ? this.#compiler.timer({ kind: "look", event: this.#index, trigger: number }) : -1;
+        return { kind: "changes", node, by, timer };
+      }
       case "at": {
         const timer = this.#compiler.timer({ kind: "trigger", event: this.#index, trigger: number });
         return { kind: "at", at: this.#at(trigger.at), days: trigger.days, timer };
@@ -113,6 +118,10 @@ export class EventCompiler {
       default:
         throw new RangeError(`no such trigger: ${JSON.stringify(trigger satisfies never)}`);
     }
+  }
+
+  #edge(node: number, { cold, rises }: { readonly cold: boolean; readonly rises: boolean }): TriggerProgram {
+    return { kind: "edge", node, cold, rises, byClock: this.#graph.goesByClock(node) };
   }
 
   #until(until: Until | undefined): UntilProgram | undefined {

@@ -152,7 +152,10 @@ class Runner implements Engine, StepHost, Hands {
   }
 
   get asksObedience(): boolean {
-    return this.program.outputs.some(({ disobeys }) => disobeys >= 0);
+    const { outputs, pulses } = this.program;
+    return (
+      outputs.some(({ disobeys }) => disobeys >= 0) || pulses.some(({ kind, text }) => kind === "problem" && text === "disobeys")
+    );
   }
 
   get house(): House {
@@ -244,8 +247,8 @@ class Runner implements Engine, StepHost, Hands {
 
   /** The last good value stands until it is too old; a sensor whose values never are is unknown at once. */
   #refuse(cell: Cell, value: Value, why: string, at: number): void {
-    this.#come(at, cell.name);
-    if (!this.#refusing.has(cell.name)) this.recorder.problem("refused", `${cell.name} reads ${value}: ${why}`);
+    if (this.#refusing.has(cell.name)) this.#come(at, cell.name);
+    else this.#queueAct({ kind: "refused", text: `${cell.name} reads ${value}: ${why}` }, cell.name, at);
     this.#refusing.add(cell.name);
     if (!cell.ages) this.#take(cell, Number.NaN, at);
     // Its next good report ends that, and is no quiet one.
@@ -326,6 +329,8 @@ class Runner implements Engine, StepHost, Hands {
         return this.outputs.confirm(...outputValue(this.program, act.output, act.value));
       case "clock":
         return this.#setClock(this.#clockAhead + act.by, act.by);
+      case "refused":
+        return this.recorder.problem("refused", act.text);
       default:
         throw new RangeError(`no such act: ${JSON.stringify(act satisfies never)}`);
     }
@@ -333,6 +338,8 @@ class Runner implements Engine, StepHost, Hands {
 
   /** Moments that the clock passes over are due now; those it comes to again are not. */
   #setClock(ahead: number, by: number): void {
+    if (by < 0) this.events.backUntil = Math.max(this.now, this.events.backUntil) - by;
+    else this.events.backUntil -= by;
     const due = new Map<number, number>();
     for (const timer of this.#momentTimers()) due.set(timer, this.agenda.due(timer));
     this.#putClock(ahead);
@@ -367,6 +374,19 @@ class Runner implements Engine, StepHost, Hands {
     }
     this.evaluator.now = at;
     this.#lookAhead();
+  }
+
+  goDown(at: number): Snapshot {
+    this.advanceTo(at);
+    const snapshot = this.snapshot();
+    for (const { node, withoutControl } of this.program.outputs)
+      if (withoutControl !== undefined) this.evaluator.set(node, withoutControl);
+    this.evaluator.settle();
+    const thrown = this.#show(at);
+    this.#phase = "broken";
+    this.#broken = new Error("the house has gone down");
+    if (thrown) throw thrown.error;
+    return snapshot;
   }
 
   #break(error: unknown): never {
@@ -468,6 +488,7 @@ class Runner implements Engine, StepHost, Hands {
       this.#takeDeadlines(now);
       evaluator.settle();
     }
+    evaluator.beginMemories(at);
     for (const { index, node } of this.program.outputs)
       Object.assign(this.outputs.states[index] as OutputState, { value: evaluator.values[node], since: FOR_EVER });
   }
@@ -492,6 +513,7 @@ class Runner implements Engine, StepHost, Hands {
       if (this.#starting) this.events.houseStarts();
       this.#phase = "turns";
       this.#turn();
+      this.outputs.judgeHands();
       this.#phase = "sending";
       // After a restart every output is sent anew.
       this.outputs.send(this.#starting && this.#options.restore !== undefined);
@@ -521,6 +543,8 @@ class Runner implements Engine, StepHost, Hands {
 
   #takeInputs(): void {
     this.#inputsAt = Number.POSITIVE_INFINITY;
+    // In an order of their own, so that it does not matter in which they came.
+    if (this.#queued.length > 1) this.#queued.sort((a, b) => b - a);
     for (let node = this.#queued.pop(); node !== undefined; node = this.#queued.pop()) {
       this.#awaited[node] = (this.#awaited[node] as number) & ~QUEUED;
       this.#takeInput(this.#cellOf[node] as Cell, this.#queuedValues[node] as number);
@@ -533,7 +557,7 @@ class Runner implements Engine, StepHost, Hands {
   }
 
   #takePresses(): void {
-    for (const sensor of this.#presses) this.raise(this.program.presses.get(sensor) as number);
+    for (const sensor of [...this.#presses].sort()) this.raise(this.program.presses.get(sensor) as number);
     this.#presses.clear();
   }
 
@@ -584,6 +608,9 @@ class Runner implements Engine, StepHost, Hands {
         break;
       case "trigger":
         this.events.moment(timer.event, timer.trigger, due);
+        break;
+      case "look":
+        this.#turned.push({ kind: "trigger", event: timer.event, trigger: timer.trigger });
         break;
       case "countdown":
         this.#runOut(timer.countdown);
@@ -654,7 +681,7 @@ class Runner implements Engine, StepHost, Hands {
     const over = this.#raised;
     this.#raised = [];
     this.evaluator.endMoments(over);
-    for (const listener of this.#turned) if (listener.kind === "trigger") this.events.seeEnd(listener.event, listener.trigger);
+    for (const listener of [...this.#turned, ...this.#lasting]) this.events.seeEnd(listener);
     this.#lasting = [];
     this.#turned = [];
   }
@@ -668,6 +695,7 @@ class Runner implements Engine, StepHost, Hands {
 
   /** Told by the evaluator of every node that changed. */
   #changed(node: number): void {
+    if (!this.#silent && Number.isNaN(this.evaluator.values[node] as number)) this.#lookAtSilence(node);
     if (!this.#silent && this.recorder.recording) this.recorder.changed(node, this.evaluator.values[node] as number);
     const end = this.#decidingAt[node + 1] as number;
     for (let at = this.#decidingAt[node] as number; at < end; at++) this.outputs.undecided.add(this.#deciding[at] as number);
@@ -678,6 +706,14 @@ class Runner implements Engine, StepHost, Hands {
       else if (listener.kind === "until") this.#lasting.push(listener);
       else this.#turned.push(listener);
     }
+  }
+
+  /** A sensor that was known and is not any more, though nobody said so, has fallen silent. */
+  #lookAtSilence(node: number): void {
+    const cell = this.#cellOf[node];
+    const since = cell?.kind === "sensor" ? this.evaluator.lastReport(node) : Number.NaN;
+    if (!cell || Number.isNaN(since)) return;
+    this.recorder.problem("silent", `${cell.name} has sent nothing good for ${writeDuration(this.now - since)}`);
   }
 
   /** What conditions have become by this turn: first ends what was asked until then, then edges fire and waits end. */

@@ -74,7 +74,11 @@ export class Events {
   readonly #turning: ReadonlyMap<string, readonly TurningStep[]>;
   /** How many doses are running. */
   #doses = 0;
+  /** Until when the clock, put back, says what it has said before. */
+  backUntil = Number.NEGATIVE_INFINITY;
   readonly #fired = new Set<number>();
+  /** Those that a person runs, whatever is provided. */
+  readonly #forced = new Set<number>();
   readonly #woken = new Set<number>();
 
   constructor(host: StepHost) {
@@ -100,6 +104,7 @@ export class Events {
 
   forgetFired(): void {
     this.#fired.clear();
+    this.#forced.clear();
     this.#woken.clear();
   }
 
@@ -134,19 +139,30 @@ export class Events {
   }
 
   #plan(trigger: TriggerProgram): void {
-    const { agenda, sky, evaluator, now } = this.#host;
-    if (trigger.kind === "at")
-      agenda.set(trigger.timer, nextAt(sky, trigger.at, evaluator.current(trigger.at.time), trigger.days, now));
-    if (trigger.kind === "every") agenda.set(trigger.timer, nextEvery(sky, evaluator.current(trigger.every), trigger.days, now));
+    const { agenda, now } = this.#host;
+    // What has happened does not happen again while the clock comes to it a second time.
+    const after = Math.max(now, this.backUntil - 1);
+    if (trigger.kind === "at" || trigger.kind === "every") agenda.set(trigger.timer, this.#nextMoment(trigger, after));
+  }
+
+  /** The next moment of a trigger by the clock, strictly after an instant. */
+  #nextMoment(trigger: TriggerProgram, after: number): number {
+    const { sky, evaluator } = this.#host;
+    if (trigger.kind === "at") return nextAt(sky, trigger.at, evaluator.current(trigger.at.time), trigger.days, after);
+    if (trigger.kind === "every") return nextEvery(sky, evaluator.current(trigger.every), trigger.days, after);
+    return Number.POSITIVE_INFINITY;
   }
 
   /** A moment of the clock has come; late by so much where the house was down when it was due. */
   moment(event: number, number: number, due: number): void {
     const { now } = this.#host;
     const late = now - due;
-    if (late < LATE) this.fire(event);
-    else this.#host.recorder.problem("missed", `rule ${this.#program(event).rule} missed its moment, ${writeDuration(late)} ago`);
-    this.#plan(this.#program(event).triggers[number] as TriggerProgram);
+    const trigger = this.#program(event).triggers[number] as TriggerProgram;
+    if (late >= LATE)
+      this.#host.recorder.problem("missed", `rule ${this.#program(event).rule} missed its moment, ${writeDuration(late)} ago`);
+    // Of several that went by, a later one may still be made up for.
+    if (late < LATE || this.#nextMoment(trigger, now - LATE) <= now) this.fire(event);
+    this.#plan(trigger);
   }
 
   houseStarts(): void {
@@ -168,21 +184,46 @@ export class Events {
     if (trigger.kind === "changes") {
       const far = trigger.by < 0 ? before !== value : isFar(before, value, evaluator.current(trigger.by));
       if (Number.isNaN(before) || far) seen[number] = value;
+      if (trigger.timer >= 0) this.#watch(trigger, seen[number] as number);
       if (far && !Number.isNaN(before)) this.fire(event, this.#host.recorder.recordOf(trigger.node));
       return;
     }
     seen[number] = value;
     const wanted = trigger.rises ? 1 : 0;
+    if (trigger.byClock && this.#host.now < this.backUntil) return;
     if (value === wanted && before !== value && (trigger.cold || !Number.isNaN(before)))
       this.fire(event, this.#host.recorder.recordOf(trigger.node));
   }
 
-  /** The end of an instant is no edge, but is seen. */
-  seeEnd(event: number, number: number): void {
-    const trigger = this.#program(event).triggers[number];
-    if (trigger?.kind !== "edge") return;
-    const value = this.#host.evaluator.current(trigger.node);
-    if (!Number.isNaN(value)) this.#state(event).seen[number] = value;
+  /** A value that moves by itself is looked at when it is so far from what it was. */
+  #watch({ node, by, timer }: Extract<TriggerProgram, { kind: "changes" }>, from: number): void {
+    const { agenda, evaluator, now } = this.#host;
+    const far = evaluator.current(by);
+    agenda.set(timer, far > 0 ? Math.max(now + 1, evaluator.nextStep(node, far, from)) : Number.POSITIVE_INFINITY);
+  }
+
+  /** The end of an instant is no edge, but is seen: by triggers, and by what waits or lasts until a moment. */
+  seeEnd(listener: Listener): void {
+    if (listener.kind === "mode" || listener.kind === "output") return;
+    const { steps, triggers } = this.#program(listener.event);
+    const state = this.#state(listener.event);
+    const see = (of: { readonly kind: string; readonly node?: number } | undefined, seen: (value: number) => void) => {
+      if (of?.kind !== "edge" || of.node === undefined) return;
+      const value = this.#host.evaluator.current(of.node);
+      if (!Number.isNaN(value)) seen(value);
+    };
+    if (listener.kind === "trigger") {
+      see(triggers[listener.trigger], (value) => {
+        state.seen[listener.trigger] = value;
+      });
+      return;
+    }
+    const step = steps[listener.step];
+    const until = step && "until" in step ? step.until : undefined;
+    see(until, (value) => {
+      if (listener.kind === "until") state.untilSaw.set(listener.step, value);
+      else if (state.waiting && state.next - 1 === listener.step) state.waitSaw = value;
+    });
   }
 
   fire(event: number, cause = -1): void {
@@ -192,11 +233,10 @@ export class Events {
     this.#state(event).record = this.#host.recorder.note({ kind: "trigger", rule, sentence }, cause < 0 ? [] : [cause]);
   }
 
-  /** A person runs the first steps of a rule, whatever `provided` says. */
+  /** A person runs the first steps of a rule, whatever `provided` says; with its trigger, once. */
   run(event: number): void {
-    const { rule, sentence } = this.#program(event);
-    this.#state(event).record = this.#host.recorder.note({ kind: "trigger", rule, sentence }, []);
-    this.#begin(event);
+    this.#forced.add(event);
+    this.fire(event);
   }
 
   // ── Waits and what lasts until something ────────────────────────────────────────────────────────────────────────────
@@ -275,7 +315,7 @@ export class Events {
     const woken = inOrder(this.#woken);
     const fired = inOrder(this.#fired).filter((event) => {
       const { provided } = this.#program(event);
-      return provided < 0 || evaluator.values[provided] === 1;
+      return provided < 0 || evaluator.values[provided] === 1 || this.#forced.has(event);
     });
     this.forgetFired();
     for (const event of woken) {
@@ -330,7 +370,6 @@ export class Events {
         );
         this.#host.recorder.cause = record < 0 ? [] : [record];
         const waits = this.#do(event, number, step);
-        this.#host.evaluator.settle();
         this.#host.recorder.cause = [];
         if (waits) return;
       }
@@ -344,7 +383,7 @@ export class Events {
   /** Takes one step; true when the steps behind it have to wait. */
   #do(event: number, number: number, step: StepProgram): boolean {
     const host = this.#host;
-    const value = (node: number) => host.evaluator.current(node);
+    const value = (node: number) => host.evaluator.peek(node);
     switch (step.kind) {
       case "ask":
       case "turn":
@@ -404,7 +443,7 @@ export class Events {
   /** A time that a step names; undefined where it is not known, which is told once. */
   #time(event: number, number: number, node: number, what: string, comesOfIt: string): number | undefined {
     const { rule, sentence } = this.#program(event);
-    const time = this.#host.evaluator.current(node);
+    const time = this.#host.evaluator.peek(node);
     return this.#host.unknownTimes.of(
       time,
       `${rule}#${sentence}.${number} ${what}`,
@@ -423,20 +462,20 @@ export class Events {
   #waitUntil(event: number, number: number, { until, atMost }: Extract<StepProgram, { kind: "wait until" }>): boolean {
     const { evaluator, agenda, now } = this.#host;
     const state = this.#state(event);
-    if (until.kind === "state" && evaluator.current(until.node) === 1) return false;
+    if (until.kind === "state" && evaluator.peek(until.node) === 1) return false;
     const most = atMost < 0 ? undefined : this.#time(event, number, atMost, "wait until …, at most", "it does not limit");
     const limit = most === undefined ? Number.POSITIVE_INFINITY : Math.ceil(now + most);
     if (until.kind === "at" && this.#time(event, number, until.at.time, "wait until", "it ends at once") === undefined)
       return false;
     state.waiting = true;
-    if (until.kind !== "at") state.waitSaw = evaluator.current(until.node);
+    if (until.kind !== "at") state.waitSaw = evaluator.peek(until.node);
     agenda.set(this.#program(event).timer, Math.min(limit, until.kind === "at" ? this.#nextOf(until) : Number.POSITIVE_INFINITY));
     return true;
   }
 
   #nextOf({ at }: Extract<UntilProgram, { kind: "at" }>): number {
     const { sky, evaluator, now } = this.#host;
-    return nextAt(sky, at, evaluator.current(at.time), EVERY_DAY, now);
+    return nextAt(sky, at, evaluator.peek(at.time), EVERY_DAY, now);
   }
 
   #set(event: number, number: number, step: SettingProgram, value: number): void {
@@ -446,8 +485,8 @@ export class Events {
     const timed = step.for >= 0 || until !== undefined;
     const ends = this.#endOf(event, number, step);
     if (ends === undefined) return;
-    if (until && until.kind !== "at") this.#state(event).untilSaw.set(number, evaluator.current(until.node));
-    const over = until?.kind === "state" && evaluator.current(until.node) === 1;
+    if (until && until.kind !== "at") this.#state(event).untilSaw.set(number, evaluator.peek(until.node));
+    const over = until?.kind === "state" && evaluator.peek(until.node) === 1;
     if (step.kind === "ask") {
       if (over) this.#host.outputs.letGo(step.claim);
       else this.#host.outputs.ask(step.claim, value, { timed, ends, step: number });
@@ -455,7 +494,7 @@ export class Events {
     }
     if (over) return;
     const { changed } = this.#state(event);
-    const former = changed.get(number) ?? evaluator.current(this.#host.program.cells.get(step.cell)?.node as number);
+    const former = changed.get(number) ?? evaluator.peek(this.#host.program.cells.get(step.cell)?.node as number);
     this.#host.setCell(step.cell, value);
     if (!timed) return;
     changed.set(number, former);
@@ -480,7 +519,7 @@ export class Events {
 
   #ramp(event: number, number: number, { claim, from, to, over }: Extract<StepProgram, { kind: "ramp" }>): boolean {
     const { evaluator, now } = this.#host;
-    const [begins, ends] = [evaluator.current(from), evaluator.current(to)];
+    const [begins, ends] = [evaluator.peek(from), evaluator.peek(to)];
     const lasts = this.#time(event, number, over, `ramp ${this.#outputOf(claim)}`, "it does not begin");
     if (Number.isNaN(begins + ends) || lasts === undefined) return false;
     this.#host.outputs.ask(claim, ends, { timed: true, ends: Math.ceil(now + lasts), step: number, from: begins, over: lasts });
@@ -492,7 +531,7 @@ export class Events {
     const host = this.#host;
     const { delivers } = host.program.outputs[output] ?? {};
     if (!delivers) return false;
-    const [volume, rate] = [host.evaluator.current(amount), host.evaluator.current(delivers.rate)];
+    const [volume, rate] = [host.evaluator.peek(amount), host.evaluator.peek(delivers.rate)];
     const name = this.#outputOf(claim);
     const after = this.#time(event, number, delivers.after, `delivers … after of ${name}`, "it does not dose");
     if (!(volume > 0) || !(rate > 0) || after === undefined) return false;
@@ -523,16 +562,16 @@ export class Events {
     if (!dose) return;
     this.#doses--;
     state.dose = undefined;
-    const { now, program } = this.#host;
-    const given = Math.min(dose.amount, (Math.max(0, now - dose.started - dose.after) / 1000) * dose.rate);
-    if (!equalNumbers(given, dose.amount) && given < dose.amount - 0.05) {
-      const name = program.outputs[dose.output]?.name;
-      this.#host.recorder.problem(
-        "dose",
-        `${name}: ${Math.round(given)} of ${Math.round(dose.amount)} ml, stopped by ${because || "the end of its steps"}`,
-      );
-    }
+    const given = givenOf(dose, this.#host.now);
+    if (!equalNumbers(given, dose.amount) && given < dose.amount - 0.05)
+      this.#tellDose(dose.output, given, dose.amount, because || "the end of its steps");
     this.#host.outputs.letGo(dose.claim);
+  }
+
+  #tellDose(output: number, given: number, amount: number, stoppedBy: string): void {
+    const name = this.#host.program.outputs[output]?.name;
+    const said = `${name}: ${Math.round(given)} of ${Math.round(amount)} ml, stopped by ${stoppedBy}`;
+    this.#host.recorder.problem("dose", said);
   }
 
   /** One held back is counted in the next that is told. */
@@ -569,7 +608,7 @@ export class Events {
         return { step: number, former: known(former), ends: step?.kind === "turn" ? known(agenda.due(step.timer)) : null };
       }),
       told: [...told].map(([step, { at, heldBack }]) => [step, at, heldBack]),
-      dose: dose ? { started: dose.started, amount: dose.amount } : null,
+      dose: dose ? { started: dose.started, amount: dose.amount, rate: dose.rate, after: dose.after } : null,
     };
   }
 
@@ -596,14 +635,18 @@ export class Events {
     if (!saved.dose) return;
     // A dose is not gone on with: its steps go on behind it.
     const step = steps[(saved.next ?? 0) - 1];
-    if (step?.kind === "dose") this.#host.outputs.letGo(step.claim);
-    this.#host.recorder.problem(
-      "dose",
-      `the dose of rule ${rule} ended as the house went down, ${writeDuration(Math.max(0, at - saved.dose.started))} after it began`,
-    );
+    if (step?.kind === "dose") {
+      this.#host.outputs.letGo(step.claim);
+      this.#tellDose(step.output, givenOf(saved.dose, at), saved.dose.amount, "the house going down");
+    }
     agenda.clear(timer);
     this.#woken.add(event);
   }
+}
+
+/** What a dose has given by an instant, in ml. */
+function givenOf({ amount, started, after, rate }: Omit<Dose, "output" | "claim">, at: number): number {
+  return Math.min(amount, (Math.max(0, at - started - after) / 1000) * rate);
 }
 
 interface TurningStep {

@@ -107,6 +107,12 @@ export interface Engine {
   readonly asksObedience: boolean;
   /** What of a restored snapshot did not fit the house, by name. */
   readonly leftOut: readonly string[];
+  /**
+   * The house goes down: its outputs do what they do without control, which is shown once more, and nothing happens in it
+   * after that. Gives what it remembers: another engine goes on from there.
+   * @throws RangeError when `at` lies before `now`
+   */
+  goDown(at: number): Snapshot;
   /** All that the house remembers, as plain JSON: to be restored later. */
   snapshot(): Snapshot;
 }

@@ -35,7 +35,17 @@ export type JournalEvent =
   | { readonly kind: "problem"; readonly code: RunningProblem; readonly text: string };
 
 /** Problems seen while running. */
-export type RunningProblem = "refused" | "late" | "missed" | "dose" | "ring" | "not-permitted" | "no-sun" | "unknown-time";
+export type RunningProblem =
+  | "refused"
+  | "late"
+  | "missed"
+  | "dose"
+  | "ring"
+  | "not-permitted"
+  | "no-sun"
+  | "unknown-time"
+  | "silent"
+  | "disobeys";
 
 /** One thing that happened, and the records it came of. */
 export interface JournalRecord {

@@ -58,10 +58,10 @@ export function takeSnapshot(parts: Remembering, present: Present): Snapshot {
     nodes: named(program.graph.nodes, ({ key, op }, node) => (op === "constant" ? undefined : [key, evaluator.state(node)])),
     outputs: named(program.outputs, ({ name, index, handTimer }): readonly [string, OutputSnapshot] => {
       const state = outputs.states[index] as OutputState;
-      const { value, since, hand, restUntil, restFrom, confirmed } = state;
+      const { value, since, hand, handIsOpen, restUntil, restFrom, confirmed, disobeys } = state;
       const rests = { restUntil: finite(restUntil), restFrom: finite(restFrom) };
-      const asked = { value: finite(value), since: finite(since), hand: finite(hand), handEnds: due(handTimer) };
-      return [name, { ...asked, ...rests, confirmed: finite(confirmed), moving: movingOf(parts, index) }];
+      const asked = { value: finite(value), since: finite(since), hand: finite(hand), handEnds: due(handTimer), handIsOpen };
+      return [name, { ...asked, ...rests, confirmed: finite(confirmed), disobeys, moving: movingOf(parts, index) }];
     }),
     claims: named(program.claims, (claim): readonly [string, ClaimSnapshot] | undefined => {
       const { asked, timed, value, turn, step, ramp, rampEnded } = outputs.claims[claim.index] as ClaimState;
@@ -77,14 +77,17 @@ export function takeSnapshot(parts: Remembering, present: Present): Snapshot {
     paused: named(program.rules, ({ name, timer }, index) => (outputs.paused.has(index) ? [name, due(timer)] : undefined)),
     turns: outputs.turns,
     unknownTimes: parts.unknownTimes.told,
+    backUntil: finite(events.backUntil),
   };
 }
 
 /** The claim whose moving value an output follows, and how far it has followed it. */
 function movingOf({ program, outputs }: Remembering, output: number): OutputSnapshot["moving"] {
-  const { movingBy, movingValue, movingNext } = outputs.states[output] as OutputState;
+  const { movingBy, movingValue, movingNext, movingSent } = outputs.states[output] as OutputState;
   const claim = program.outputs[output]?.claims.find((one) => movingBy !== undefined && lineOf(outputs, one) === movingBy);
-  return claim ? { claim: claimKey(claim, program), value: finite(movingValue), next: finite(movingNext) } : null;
+  return claim
+    ? { claim: claimKey(claim, program), value: finite(movingValue), next: finite(movingNext), sent: finite(movingSent) }
+    : null;
 }
 
 /** What moves the value of a claim, if anything does. */
@@ -121,6 +124,7 @@ export function restore(parts: Remembering, snapshot: Snapshot, at: number): str
       movingBy: lineOf(outputs, claim),
       movingValue: unknown(moving.value),
       movingNext: moving.next ?? Number.POSITIVE_INFINITY,
+      movingSent: moving.sent ?? Number.NEGATIVE_INFINITY,
     });
   }
   for (const { name, running, timer } of program.countdowns) {
@@ -135,6 +139,7 @@ export function restore(parts: Remembering, snapshot: Snapshot, at: number): str
     outputs.paused.add(index);
     plan(timer, until);
   }
+  events.backUntil = snapshot.backUntil ?? Number.NEGATIVE_INFINITY;
   for (const event of program.events) {
     const saved = own(snapshot.events, eventKey(event));
     events.planMoments(event.index);
@@ -162,14 +167,16 @@ function restoreNodes({ program, evaluator }: Remembering, snapshot: Snapshot): 
 }
 
 function restoreOutput(state: OutputState, saved: OutputSnapshot): void {
-  const { value, since, hand, restUntil, restFrom, confirmed } = saved;
+  const { value, since, hand, handIsOpen, restUntil, restFrom, confirmed, disobeys } = saved;
   Object.assign(state, {
     value: unknown(value),
     since: since ?? FOR_EVER,
     hand: hand ?? undefined,
+    handIsOpen,
     restUntil: restUntil ?? Number.NEGATIVE_INFINITY,
     restFrom: unknown(restFrom),
     confirmed: unknown(confirmed),
+    disobeys,
   });
 }
 

@@ -35,6 +35,8 @@ export class Outputs {
   /** Those held at what they had before an instant in which they chased each other. */
   readonly #frozen = new Set<number>();
   readonly #reasons: Reason[];
+  /** Those that a person switched in this instant. */
+  readonly #switched = new Set<number>();
   readonly #situations: readonly Situation[];
   #changes: Change[] = [];
 
@@ -60,12 +62,15 @@ export class Outputs {
       value: atRest ?? Number.NaN,
       since,
       hand: undefined,
+      handIsOpen: false,
       restUntil: Number.NEGATIVE_INFINITY,
       restFrom: Number.NaN,
       movingBy: undefined,
       movingValue: Number.NaN,
       movingNext: Number.NEGATIVE_INFINITY,
+      movingSent: Number.NEGATIVE_INFINITY,
       confirmed: Number.NaN,
+      disobeys: false,
     }));
     this.#reasons = outputs.map(() => ({}));
     this.undecided = new Marks(outputs.length);
@@ -154,24 +159,31 @@ export class Outputs {
     for (const claim of claims) this.undecided.add((this.program.claims[claim] as ClaimProgram).output);
   }
 
-  /** A person switches it; without a time until a mode changes that a rule of it mentions, else as long as a hand lasts. */
+  /** A person switches it; without a time as long as a hand lasts, or until a mode changes before that a rule of it mentions. */
   switch(output: number, value: number, lasts: number | undefined): void {
     const program = this.#program(output);
-    this.#state(output).hand = value;
+    Object.assign(this.#state(output), { hand: value, handIsOpen: lasts === undefined });
     this.agenda.set(program.handTimer, this.#endOfHand(program, lasts));
     this.undecided.add(output);
-    const { values } = this.evaluator;
-    const lacking = program.permits.find(
-      ({ what, onlyWhile }) => "word" in what && what.word === value && values[onlyWhile] !== 1,
-    );
-    const own = ownOf(value, program.type);
-    this.recorder.note({ kind: "person", text: `sets ${program.name} to ${own}` }, []);
-    if (lacking) this.recorder.problem("not-permitted", `guard ${lacking.guard} does not permit ${program.name} ${own}`);
+    this.#switched.add(output);
+    this.recorder.note({ kind: "person", text: `sets ${program.name} to ${ownOf(value, program.type)}` }, []);
   }
 
-  #endOfHand({ modes, name }: OutputProgram, lasts: number | undefined): number {
+  /** When an instant is decided: whether guards let a person have what they asked for in it. */
+  judgeHands(): void {
+    if (this.#switched.size === 0) return;
+    for (const output of this.#switched) {
+      const { name, type, node } = this.#program(output);
+      const { hand } = this.#state(output);
+      const { guard } = this.#reasons[output] as Reason;
+      if (hand === undefined || guard === undefined || this.evaluator.values[node] === hand) continue;
+      this.recorder.problem("not-permitted", `guard ${guard} does not permit ${name} ${ownOf(hand, type)}`);
+    }
+    this.#switched.clear();
+  }
+
+  #endOfHand({ name }: OutputProgram, lasts: number | undefined): number {
     if (lasts !== undefined) return Math.ceil(this.evaluator.now + lasts);
-    if (modes.length > 0) return Number.POSITIVE_INFINITY;
     const usual = this.evaluator.current(this.program.handLasts);
     const known = this.unknownTimes.of(usual, "hand lasts", `how long a hand lasts on ${name}`, "it stays until it is released");
     return known === undefined ? Number.POSITIVE_INFINITY : Math.ceil(this.evaluator.now + known);
@@ -185,8 +197,8 @@ export class Outputs {
 
   /** A hand claim without an end of its own ends as a mode changes that a rule of the output mentions. */
   endHandByMode(output: number): void {
-    const ends = this.agenda.due(this.#program(output).handTimer);
-    if (this.#state(output).hand !== undefined && ends === Number.POSITIVE_INFINITY) this.endHand(output);
+    const { hand, handIsOpen } = this.#state(output);
+    if (hand !== undefined && handIsOpen) this.endHand(output);
   }
 
   // ── What is decided ─────────────────────────────────────────────────────────────────────────────────────────────────
@@ -296,8 +308,17 @@ export class Outputs {
 
   /** What it says it does. */
   confirm(output: number, value: number): void {
-    this.#state(output).confirmed = value;
+    const state = this.#state(output);
+    state.confirmed = value;
     this.compareConfirmed(output);
+    const obeys = value === state.value;
+    if (obeys || state.disobeys) {
+      state.disobeys = !obeys;
+      return;
+    }
+    state.disobeys = true;
+    const { name, type } = this.#program(output);
+    this.recorder.problem("disobeys", `${name} was told ${ownOf(state.value, type)} and says ${ownOf(value, type)}`);
   }
 
   compareConfirmed(output: number): void {

@@ -72,8 +72,9 @@ export interface AtProgram {
 
 export type TriggerProgram =
   /** A node that becomes 1, or 0 where it does not rise; a cold start may be an edge. */
-  | { readonly kind: "edge"; readonly node: number; readonly cold: boolean; readonly rises: boolean }
-  | { readonly kind: "changes"; readonly node: number; readonly by: number }
+  | { readonly kind: "edge"; readonly node: number; readonly cold: boolean; readonly rises: boolean; readonly byClock: boolean }
+  /** By so much, -1 for at all; where the value moves by itself the timer looks at it when it is so far. */
+  | { readonly kind: "changes"; readonly node: number; readonly by: number; readonly timer: number }
   | { readonly kind: "at"; readonly at: AtProgram; readonly days: readonly Weekday[]; readonly timer: number }
   | { readonly kind: "every"; readonly every: number; readonly days: readonly Weekday[]; readonly timer: number }
   | { readonly kind: "the house starts" };
@@ -154,6 +155,8 @@ export type Timer =
   | { readonly kind: "cell"; readonly event: number; readonly step: number }
   | { readonly kind: "wait"; readonly event: number }
   | { readonly kind: "trigger"; readonly event: number; readonly trigger: number }
+  /** A moving value that a trigger watches has come so far. */
+  | { readonly kind: "look"; readonly event: number; readonly trigger: number }
   | { readonly kind: "countdown"; readonly countdown: number }
   | { readonly kind: "pause"; readonly rule: number }
   | { readonly kind: "day" };

@@ -35,6 +35,8 @@ export interface Snapshot {
   readonly unknownTimes: readonly string[];
   /** Whether rules chase each other, which has been told. */
   readonly ringing: boolean;
+  /** Until when the clock, put back, says what it has said before; null where it does not. */
+  readonly backUntil: Known;
   /** What had come and was not due yet. */
   readonly queued: Queued | null;
 }
@@ -51,19 +53,25 @@ export interface Queued {
 export type Act =
   | { readonly kind: "person"; readonly deed: Deed }
   | { readonly kind: "confirms"; readonly output: string; readonly value: Value }
-  | { readonly kind: "clock"; readonly by: number };
+  | { readonly kind: "clock"; readonly by: number }
+  /** A reading that is no good is told. */
+  | { readonly kind: "refused"; readonly text: string };
 
 export interface OutputSnapshot {
   readonly value: Known;
   readonly since: Known;
   readonly hand: Known;
   readonly handEnds: Known;
+  /** It was not said for how long: it ends with a mode too. */
+  readonly handIsOpen: boolean;
   readonly restUntil: Known;
   readonly restFrom: Known;
   /** What it last said it does. */
   readonly confirmed: Known;
+  /** That it does something else has been noted. */
+  readonly disobeys: boolean;
   /** A moving value that it follows: whose, what was sent of it, and when it moves on. */
-  readonly moving: { readonly claim: string; readonly value: Known; readonly next: Known } | null;
+  readonly moving: { readonly claim: string; readonly value: Known; readonly next: Known; readonly sent: Known } | null;
 }
 
 export interface ClaimSnapshot {
@@ -94,7 +102,7 @@ export interface EventSnapshot {
   /** Notices told at most once in a time, by step: when last, and how many were held back. */
   readonly told: readonly (readonly [step: number, at: number, heldBack: number])[];
   /** A dose that was running: it is not gone on with. */
-  readonly dose: { readonly started: number; readonly amount: number } | null;
+  readonly dose: { readonly started: number; readonly amount: number; readonly rate: number; readonly after: number } | null;
 }
 
 const value = either(text, number);
@@ -104,6 +112,7 @@ const act = (json: unknown, path: string): void => {
     person: fields({ deed: fields({ kind: text }) }),
     confirms: fields({ output: text, value }),
     clock: fields({ by: instant }),
+    refused: fields({ text }),
   };
   fields({ kind: text })(json, path);
   const { kind } = json as Act;
@@ -126,10 +135,12 @@ const snapshotShape = shapeOf<Snapshot>({
       since: known,
       hand: known,
       handEnds: known,
+      handIsOpen: flag,
       restUntil: known,
       restFrom: known,
       confirmed: known,
-      moving: orNull(fields({ claim: text, value: known, next: known })),
+      disobeys: flag,
+      moving: orNull(fields({ claim: text, value: known, next: known, sent: known })),
     }),
   ),
   claims: named(
@@ -154,7 +165,7 @@ const snapshotShape = shapeOf<Snapshot>({
       untilSaw: list(tuple(number, known)),
       changed: list(fields({ step: number, former: known, ends: known })),
       told: list(tuple(number, number, number)),
-      dose: orNull(fields({ started: number, amount: number })),
+      dose: orNull(fields({ started: number, amount: number, rate: number, after: number })),
     }),
   ),
   countdowns: named(known),
@@ -163,6 +174,7 @@ const snapshotShape = shapeOf<Snapshot>({
   refusing: list(text),
   unknownTimes: list(text),
   ringing: flag,
+  backUntil: known,
   queued: orNull(shapeOf<Queued>({ at: instant, values: list(tuple(text, known)), presses: list(text), acts: list(act) })),
 });
 

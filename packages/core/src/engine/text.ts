@@ -6,7 +6,7 @@ import { writeDuration, writeQuantity, writeReading, writeTimeOfDay } from "../u
 import type { TextPart } from "./program.js";
 
 export function fill(parts: readonly TextPart[], evaluator: Evaluator): string {
-  return parts.map((part) => (typeof part === "string" ? part : say(part, evaluator.current(part.node)))).join("");
+  return parts.map((part) => (typeof part === "string" ? part : say(part, evaluator.peek(part.node)))).join("");
 }
 
 function say({ type }: Exclude<TextPart, string>, base: number): string {

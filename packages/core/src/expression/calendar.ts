@@ -1,5 +1,6 @@
 // Nodes that go by the clock, the days and the sun. Without a sky they are unknown.
 import {
+  DAY,
   EVERY_DAY,
   instantOn,
   type ProfileDay,
@@ -64,6 +65,27 @@ export class Calendar {
     const calendar = this.#graph.house.schedules.find((one) => one.name === name);
     const { until } = calendar && this.#state.sky ? stretchOf(calendar, this.#state.sky, this.#state.now) : { until: Number.NaN };
     return Number.isFinite(until) ? Math.max(0, until - instant) : Number.NaN;
+  }
+
+  /** Until when the clock goes on without a turn: the next midnight, or before it the change of summer time. */
+  turnOfClock(): number {
+    const { sky, now } = this.#state;
+    const midnight = this.midnight();
+    if (!sky) return midnight;
+    const offset = (at: number) => {
+      const { day, ms } = sky.clock.local(at);
+      return day * DAY + ms - at;
+    };
+    const before = offset(now);
+    if (offset(midnight - 1) === before) return midnight;
+    let low = now;
+    let high = midnight - 1;
+    while (high - low > 1) {
+      const middle = Math.floor((low + high) / 2);
+      if (offset(middle) === before) low = middle;
+      else high = middle;
+    }
+    return high;
   }
 
   /** The next midnight of the clock. */

@@ -5,7 +5,7 @@ import type { Sky } from "../time/index.js";
 import type { Agenda } from "./agenda.js";
 import { Calendar } from "./calendar.js";
 import { ABOVE, AND, AT_LEAST, AT_MOST, BELOW, compared, FOR, IN_THE_LAST, IS, NOT, OR, SENSOR, UNTIL } from "./codes.js";
-import { compares, compute } from "./functions.js";
+import { compares, compute, pure } from "./functions.js";
 import type { Graph, Node } from "./graph.js";
 import { Layout } from "./layout.js";
 import { Marked } from "./marked.js";
@@ -98,6 +98,11 @@ export class Evaluator {
     }
   }
 
+  /** When a sensor last sent something good; NaN where it never did, or that was taken back. */
+  lastReport(node: number): number {
+    return this.#state.since[node] as number;
+  }
+
   /** Makes a sensor unknown, as if it had not reported. */
   forget(node: number): void {
     this.#state.since[node] = Number.NaN;
@@ -130,6 +135,26 @@ export class Evaluator {
     });
   }
 
+  /**
+   * What is given has been so for ever, and memories are what that makes of them: not what the way there did. What goes
+   * round, or lasts for a time, begins at an instant; `now` is the last before it.
+   */
+  beginMemories(at: number): void {
+    const { held, since, mark } = this.#state;
+    const lasting: number[] = [];
+    this.#nodes.forEach(({ op }, node) => {
+      if (op === "until") held[node] = 0;
+      else if (op === "limited until" || op === "cycle" || op === "share cycle") {
+        since[node] = Number.NaN;
+        mark[node] = Number.NaN;
+        lasting.push(node);
+      } else return;
+      this.mark(node);
+    });
+    this.settle();
+    for (const node of lasting) if (!Number.isNaN(since[node] as number)) since[node] = at;
+  }
+
   get settled(): boolean {
     return this.#marked.isEmpty;
   }
@@ -150,14 +175,28 @@ export class Evaluator {
     return this.#moving.current(node);
   }
 
+  /**
+   * The value of a node with all that has been set since it was last brought up to date: so steps see it. What remembers is
+   * as it was, as nothing remembers what only stood between two steps.
+   */
+  peek(node: number): number {
+    const { op, args, constant, moving } = this.#nodes[node] as Node;
+    if (this.#marked.isEmpty || moving || !ops[op].pure) return this.current(node);
+    return pure(
+      op,
+      args.map((part) => this.peek(part)),
+      constant,
+    );
+  }
+
   /** The value of a node at an instant not before now, if nothing but time passes until then. */
   at(node: number, instant: number): number {
     return this.#moving.at(node, instant);
   }
 
-  /** The next instant from which a moving value is at least so far from what it is now, or turns. */
-  nextStep(node: number, step: number): number {
-    return this.#moving.nextStep(node, step);
+  /** The next instant from which a moving value, so far not, is at least so far from another value; or turns. */
+  nextStep(node: number, step: number, from: number): number {
+    return this.#moving.nextStep(node, step, from);
   }
 
   state(node: number): NodeState {

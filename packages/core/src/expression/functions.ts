@@ -1,6 +1,6 @@
 // Functions of values that remember nothing; unknown is NaN.
 import { equalNumbers } from "../units/index.js";
-import type { Op } from "./ops.js";
+import { type Op, ops } from "./ops.js";
 import { absoluteHumidity, dewPoint, feelsLike, vapourPressureDeficit } from "./psychrometrics.js";
 
 /** Values of functions that remember nothing. */
@@ -86,5 +86,27 @@ export function compares(op: Op, left: number, right: number): number {
       return left < right || equalNumbers(left, right) ? 1 : 0;
     default:
       return equalNumbers(left, right) ? 1 : 0;
+  }
+}
+
+/** The value of an op that follows from the values of its parts alone. */
+export function pure(op: Op, parts: readonly number[], constant: number): number {
+  const [first = Number.NaN, second = Number.NaN, third = Number.NaN] = parts;
+  if (ops[op].compares) return compares(op, first, second);
+  switch (op) {
+    case "is unknown":
+      return Number.isNaN(first) ? 1 : 0;
+    case "not":
+      return 1 - first;
+    case "and":
+    case "or": {
+      const decisive = op === "and" ? 0 : 1;
+      if (parts.includes(decisive)) return decisive;
+      return parts.some(Number.isNaN) ? Number.NaN : 1 - decisive;
+    }
+    case "if":
+      return Number.isNaN(first) ? Number.NaN : first === 1 ? second : third;
+    default:
+      return compute(op, parts, constant);
   }
 }

@@ -79,7 +79,10 @@ export class GraphBuilder implements Graph {
     if (found.kind !== "sensor") return this.#add("cell", [], name, name);
     const raw = this.sensor(name);
     const { smoothOver } = found.thing;
-    return smoothOver ? this.#combine("mean over", [raw, this.#node(smoothOver)]) : raw;
+    if (!smoothOver) return raw;
+    // A sensor that is silent is unknown, however long the window still has something to say.
+    const smooth = this.#combine("mean over", [raw, this.#node(smoothOver)]);
+    return this.choose(this.isUnknown(raw), this.constant(Number.NaN), smooth);
   }
 
   /** What a sensor reports, before it is smoothed. */
@@ -264,6 +267,13 @@ export class GraphBuilder implements Graph {
     const events = [from.sun ?? "", to.sun ?? ""].join(" ");
     const parts = [this.#node(from.time), this.#node(to.time)];
     return this.#add("clock between", parts, `clock between ${events} ${this.#keysOf(parts)}`, events);
+  }
+
+  /** Whether nothing but time turns a node: it hears of no sensor, person or step. */
+  goesByClock(node: number): boolean {
+    const { op, args } = this.nodes[node] as Node;
+    if (op === "sensor" || op === "cell" || op === "pulse") return false;
+    return args.every((part) => this.goesByClock(part));
   }
 
   choose(condition: number, then: number, otherwise: number): number {

@@ -2,7 +2,7 @@
 // they remember nothing.
 import type { Expression, House } from "../house/index.js";
 import { clockOf, type Sky, sunAzimuth, sunElevation } from "../time/index.js";
-import { compares, compute } from "./functions.js";
+import { pure } from "./functions.js";
 import { GraphBuilder, type Node } from "./graph.js";
 import { type Op, ops } from "./ops.js";
 import { overWindow, Window } from "./window.js";
@@ -101,25 +101,4 @@ function joined(parts: readonly Series[], times: readonly number[], value: (part
       }),
     ),
   );
-}
-
-function pure(op: Op, parts: readonly number[], constant: number): number {
-  const [first = Number.NaN, second = Number.NaN, third = Number.NaN] = parts;
-  if (ops[op].compares) return compares(op, first, second);
-  switch (op) {
-    case "is unknown":
-      return Number.isNaN(first) ? 1 : 0;
-    case "not":
-      return 1 - first;
-    case "and":
-    case "or": {
-      const decisive = op === "and" ? 0 : 1;
-      if (parts.includes(decisive)) return decisive;
-      return parts.some(Number.isNaN) ? Number.NaN : 1 - decisive;
-    }
-    case "if":
-      return Number.isNaN(first) ? Number.NaN : first === 1 ? second : third;
-    default:
-      return compute(op, parts, constant);
-  }
 }

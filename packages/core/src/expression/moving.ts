@@ -92,7 +92,7 @@ export class Moving {
       case "azimuth":
         return this.#state.now + SUN_STRETCH;
       case "time of day":
-        return this.#calendar.midnight();
+        return this.#calendar.turnOfClock();
       case "ramped profile":
         return this.#calendar.profileAt(node, this.#state.now)?.until ?? Number.POSITIVE_INFINITY;
       case "begins in":
@@ -144,9 +144,8 @@ export class Moving {
     return high;
   }
 
-  /** The next instant from which a moving value is at least so far from what it is now, or turns. */
-  nextStep(node: number, step: number): number {
-    const from = this.current(node);
+  /** The next instant from which a moving value, so far not, is at least so far from another value; or turns. */
+  nextStep(node: number, step: number, from: number): number {
     const corner = Math.min(this.corner(node), this.#state.now + FAR);
     return this.#crossing((at) => Math.abs(this.at(node, at) - from) >= step, corner);
   }

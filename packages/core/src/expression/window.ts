@@ -5,7 +5,10 @@ import type { Op } from "./ops.js";
 export class Window {
   readonly #times: number[] = [];
   readonly #values: number[] = [];
-  /** Integrals up to the time of each entry: of the value, and of being known. */
+  /**
+   * Integrals up to the time of each entry, from the second on: of the value, and of being known. The first entry may have
+   * lasted for ever, which would leave no digits for what came after it.
+   */
   readonly #sums: number[] = [];
   readonly #known: number[] = [];
   #head = 0;
@@ -21,7 +24,9 @@ export class Window {
       this.#values[last] = value;
       return;
     }
-    const [sum, known] = last < this.#head ? [0, 0] : this.#upTo(last, at);
+    const [lasted, wasKnown] = last <= this.#head ? [0, 0] : this.#part(last, this.#times[last] as number, at);
+    const [sum, known] =
+      last <= this.#head ? [0, 0] : [(this.#sums[last] as number) + lasted, (this.#known[last] as number) + wasKnown];
     this.#times.push(at);
     this.#values.push(value);
     this.#sums.push(sum);
@@ -29,10 +34,10 @@ export class Window {
     this.#forget(at - over);
   }
 
-  #upTo(entry: number, at: number): [sum: number, known: number] {
+  /** What a part of an entry adds to the integrals. */
+  #part(entry: number, from: number, to: number): [sum: number, known: number] {
     const value = this.#values[entry] as number;
-    const lasted = Number.isNaN(value) ? 0 : at - (this.#times[entry] as number);
-    return [(this.#sums[entry] as number) + (lasted === 0 ? 0 : value * lasted), (this.#known[entry] as number) + lasted];
+    return Number.isNaN(value) ? [0, 0] : [value * (to - from), to - from];
   }
 
   /** The entry that holds at an instant, or -1 before the first. */
@@ -55,15 +60,19 @@ export class Window {
     this.#head = 0;
   }
 
-  #integrals(at: number): [sum: number, known: number] {
-    const entry = this.#entryAt(at);
-    return entry < 0 ? [0, 0] : this.#upTo(entry, at);
-  }
-
   #within(at: number, over: number): [sum: number, known: number] {
-    const [endSum, endKnown] = this.#integrals(at);
-    const [beginSum, beginKnown] = this.#integrals(at - over);
-    return [endSum - beginSum, endKnown - beginKnown];
+    const last = this.#entryAt(at);
+    if (last < 0) return [0, 0];
+    const begins = Math.max(at - over, this.#times[this.#head] as number);
+    const first = this.#entryAt(begins);
+    if (first === last) return this.#part(last, begins, at);
+    const second = first + 1;
+    const parts = [this.#part(first, begins, this.#times[second] as number), this.#part(last, this.#times[last] as number, at)];
+    const middle = [this.#sums, this.#known].map((integral) => (integral[last] as number) - (integral[second] as number));
+    return [0, 1].map((place) => parts.reduce((sum, part) => sum + (part[place] as number), middle[place] as number)) as [
+      number,
+      number,
+    ];
   }
 
   #present(at: number): number {

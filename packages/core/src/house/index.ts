@@ -19,6 +19,7 @@ export {
   sayValue,
 } from "./slot.js";
 export { branchCondition, setsIn, stepsIn } from "./steps.js";
+export { instantOf, isFixedTime, skyOf, type Timeline, timelineOf, trialSpan, type Window } from "./timeline.js";
 export type {
   ColourType,
   NumberType,

@@ -41,6 +41,7 @@ type Faults = {
   deviceHealth: { sensor: string };
   notSimulated: { what: string; remedy: string };
   missingCalendar: { file: string };
+  outsideTrial: { what: string; trial: string };
   missingRecording: { file: string };
   noPlace: { what: string };
 };
@@ -236,6 +237,11 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
     code: "unknown-name",
     reason: `There is no recording ${quote(file)} beside the house.`,
     remedy: "Put the file, CSV or SenML, into the folder of the house.",
+  }),
+  outsideTrial: ({ what, trial }) => ({
+    code: "out-of-range",
+    reason: `${what} is outside the trial, which goes ${trial}.`,
+    remedy: "Let the trial go on until then, or name a time within it.",
   }),
   missingCalendar: ({ file }) => ({
     code: "unknown-name",

@@ -25,6 +25,8 @@ export class World {
   readonly #said = new Map<string, Value>();
   readonly #stuck = new Set<string>();
   readonly #muted = new Set<string>();
+  /** How often a sensor reports, where that was said: also after it was silent. */
+  readonly #everyOf = new Map<string, number>();
   readonly #wobbles = new Map<string, number>();
   readonly #late = new Map<string, number>();
   readonly #refusing = new Map<string, Value | undefined>();
@@ -59,7 +61,8 @@ export class World {
   #voice(sensor: string, value: Value, at: number): Voice {
     const known = this.#voices.get(sensor);
     if (known) return known;
-    const voice: Voice = { value, next: at + this.#every, every: this.#every, move: undefined, jump: undefined };
+    const every = this.#everyOf.get(sensor) ?? this.#every;
+    const voice: Voice = { value, next: at + every, every, move: undefined, jump: undefined };
     this.#voices.set(sensor, voice);
     return voice;
   }
@@ -72,6 +75,12 @@ export class World {
   /** Nothing more is heard of a sensor until it is told again. */
   silence(sensor: string): void {
     this.#voices.set(sensor, undefined);
+  }
+
+  /** A sensor is unknown, and stays so until it is told again. */
+  forget(sensor: string, at: number): void {
+    this.silence(sensor);
+    this.engine.lose(sensor, at);
   }
 
   /** Sensors whose zone gives no sign of life: what they say is not heard, and they are unknown. */
@@ -112,6 +121,7 @@ export class World {
   }
 
   reportEvery(sensor: string, every: number, at: number): void {
+    this.#everyOf.set(sensor, every);
     const value = this.#reading(sensor);
     if (value === undefined) return;
     const voice = this.#voice(sensor, value, at);
@@ -221,7 +231,9 @@ export class World {
       voice.value = jump.back ?? voice.value;
       due = true;
     }
-    if (move && !this.#stuck.has(sensor)) {
+    if (move && this.#stuck.has(sensor)) {
+      if (at >= move.ends) voice.move = undefined;
+    } else if (move) {
       const share = Math.min(1, (at - move.begins) / (move.ends - move.begins));
       voice.value = move.from + share * (move.to - move.from);
       if (at >= move.ends) {

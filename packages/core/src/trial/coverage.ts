@@ -3,7 +3,7 @@
 // A condition's effect is covered in the sense of modified condition/decision coverage (RTCA DO-178C, with masking after
 // Chilenski, DOT/FAA/AR-01/18): seen true and seen false, each time while turning it alone would have turned the whole.
 import { compile, type Engine, Journal, type Program } from "../engine/index.js";
-import { type Condition, type Expression, type House, type Trial, unitOfExpression } from "../house/index.js";
+import { type Condition, type Expression, type House, skyOf, type Trial, timelineOf, unitOfExpression } from "../house/index.js";
 import type { SpokenOf } from "../language/index.js";
 import { writeExpression, writeSentence } from "../language/index.js";
 import { clockOf } from "../time/index.js";
@@ -23,7 +23,6 @@ import { Play } from "./play.js";
 import { isFound, Search } from "./search.js";
 import { Settled } from "./settled.js";
 import { saysSituation } from "./situation.js";
-import { timelineOf } from "./timeline.js";
 
 /** One thing that a trial can try. */
 export interface CoveragePoint {
@@ -197,7 +196,7 @@ class Study {
   }
 
   look(trial: Trial): void {
-    const timeline = timelineOf(trial, clockOf(this.#house.clock));
+    const timeline = timelineOf(trial, skyOf(this.#house));
     const journal = new Journal();
     const hit = new Set<Point>();
     let last: readonly number[] = [];

@@ -6,22 +6,23 @@ import {
   type Expression,
   type Happening,
   type House,
+  instantOf,
   isIn,
   type Occurrence,
   type Setting,
+  skyOf,
   type Trial,
   thingsOf,
+  timelineOf,
 } from "../house/index.js";
 import { writeExpectation, writePermit } from "../language/index.js";
 import { calm, createPhysics, randomFrom } from "../physics/index.js";
 import { clockOf, DAY, dateOfDay, HOUR, MINUTE } from "../time/index.js";
-import { instantOf } from "./moments.js";
 import { thingsRead } from "./reads.js";
 import { passes } from "./run.js";
 import { Search } from "./search.js";
 import { Settled } from "./settled.js";
 import { expressionOf } from "./situation.js";
-import { timelineOf } from "./timeline.js";
 
 /** A promise, and the shortest timeline found that breaks it. */
 export interface Hunted {
@@ -142,7 +143,7 @@ class Hunter {
     this.#promise = promise;
     this.#random = randomFrom(seed);
     const { base } = promise;
-    const { from, to } = timelineOf(base, clockOf(house.clock));
+    const { from, to } = timelineOf(base, skyOf(house));
     this.#lasts = base.lasts || base.to ? Math.min(to - from, DAY) : LASTS;
     this.#inputs = this.#inputsOf();
   }
@@ -214,7 +215,7 @@ class Hunter {
   }
 
   #begins(): number {
-    return instantOf(this.#promise.base.from, clockOf(this.#house.clock));
+    return instantOf(this.#promise.base.from, skyOf(this.#house));
   }
 
   #pick<Item>(items: readonly Item[]): Item {

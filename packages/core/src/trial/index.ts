@@ -1,3 +1,4 @@
+export { trialSpan } from "../house/index.js";
 export { type Coverage, type CoveragePoint, coverage } from "./coverage.js";
 export { type Hunted, type HuntOptions, hunt } from "./hunt.js";
 export type { Margin } from "./margin.js";
@@ -6,4 +7,3 @@ export { passes, runTrial, runTrials, type TrialOptions, type TrialResult, type 
 export { type Found, type Goal, isFound, Search } from "./search.js";
 export { Settled, type Situation } from "./settled.js";
 export { expressionOf } from "./situation.js";
-export { trialSpan } from "./timeline.js";

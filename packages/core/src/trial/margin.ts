@@ -3,9 +3,9 @@
 // and Pappas 2009, Theoretical Computer Science 410; Donzé and Maler 2010, FORMATS). What is only true or false counts by
 // time, as theirs does: how much earlier or later it would have had to turn.
 
+import type { Window } from "../house/index.js";
 import { baseOfNumber, type Expectation, type Expression, type House, unitOfExpression } from "../house/index.js";
 import { differenceUnit, dimensionOf, greatest, least, stepOf, type Unit, units } from "../units/index.js";
-import type { Window } from "./timeline.js";
 import { at, type Line, numberWith, within } from "./verdict.js";
 
 /** A distance; above zero where the expectation was met, below where it was not. */

@@ -1,5 +1,6 @@
 // A timeline played to a house: what its sensors say, what people do, what befalls it.
 import { createEngine, type Engine, type EngineOptions, type Run, readSnapshot, type Snapshot } from "../engine/index.js";
+import type { Timeline } from "../house/index.js";
 import {
   baseOfNumber,
   type Expression,
@@ -17,7 +18,6 @@ import { calm, createPhysics, World } from "../physics/index.js";
 import { MINUTE } from "../time/index.js";
 import { units } from "../units/index.js";
 import { LifeSigns, readConfirmation, readMessage } from "../wire/index.js";
-import type { Timeline } from "./timeline.js";
 
 /** A timeline played to a house. */
 export class Play {
@@ -86,7 +86,8 @@ export class Play {
     switch (what.kind) {
       case "is": {
         const value = ownValue(this.#house, what.name, what.value);
-        if (value === undefined) world.silence(what.name);
+        if (value === undefined && this.#isSensor(what.name)) world.forget(what.name, at);
+        else if (value === undefined) break;
         else if (this.#isSensor(what.name)) world.tell(what.name, value, at);
         else engine.set(what.name, value, at);
         break;
@@ -198,7 +199,8 @@ export class Play {
   #restart(at: number, upAt: number): void {
     if (at >= this.#engine.now) {
       this.#engine.advanceTo(at);
-      this.#kept = readSnapshot(JSON.parse(JSON.stringify(this.#engine.snapshot())));
+      const kept = upAt > at ? this.#engine.goDown(at) : this.#engine.snapshot();
+      this.#kept = readSnapshot(JSON.parse(JSON.stringify(kept)));
     }
     const restore = this.#kept;
     if (!restore) return;

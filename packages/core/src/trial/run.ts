@@ -1,11 +1,19 @@
 // Runs trials: a timeline into an engine, the lines of its expectations out, a verdict for each.
 import { type Engine, Journal, type Run } from "../engine/index.js";
-import { type Expectation, type Expression, type House, type Trial, unitOfExpression } from "../house/index.js";
+import {
+  type Expectation,
+  type Expression,
+  type House,
+  skyOf,
+  type Trial,
+  timelineOf,
+  unitOfExpression,
+  type Window,
+} from "../house/index.js";
 import { writeExpectation } from "../language/index.js";
 import { clockOf } from "../time/index.js";
 import { distanceOf, figureMargin, limitOf, type Margin, marginOf } from "./margin.js";
 import { Play } from "./play.js";
-import { timelineOf, type Window } from "./timeline.js";
 import {
   countedIn,
   figureOf,
@@ -81,7 +89,7 @@ interface Watched {
 }
 
 function judgeTrial(house: House, trial: Trial, { journal, margins = false, keepAt }: Judging) {
-  const timeline = timelineOf(trial, clockOf(house.clock));
+  const timeline = timelineOf(trial, skyOf(house));
   const watched = trial.expectations.map((expectation) => watchedOf(house, expectation, margins));
   const watch = watched.flatMap(({ conditions, distance }) => (distance ? [...conditions, distance] : conditions));
   const lines = watch.map((condition): Line => ({ times: [], values: [], moments: isMoment(condition) }));

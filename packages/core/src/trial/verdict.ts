@@ -2,9 +2,8 @@
 
 import { lastNotAfter } from "../engine/index.js";
 import { compares } from "../expression/index.js";
-import type { Expectation, Expression } from "../house/index.js";
+import type { Expectation, Expression, Window } from "../house/index.js";
 import { toBase } from "../units/index.js";
-import type { Window } from "./timeline.js";
 
 /** What a condition was over time: 1, 0 or NaN from each time on. */
 export interface Line {

@@ -150,7 +150,7 @@ class HouseBinder {
       guards: guards.map(({ guard }): Guard => guard),
       trials: this.#of("trial").flatMap((node): Trial[] => {
         const { repeat } = node;
-        const bind = (one: TrialNode) => bindTrial(one, root, this.#beside.recordings) ?? [];
+        const bind = (one: TrialNode) => bindTrial(one, root, this.#beside.recordings, { clock, place: heading.place }) ?? [];
         if (!repeat) return [bind(node)].flat();
         // Each is told by its value.
         return node.unrolled.flatMap((one, index) =>

@@ -1,6 +1,16 @@
 // Trials: moments, settings, happenings and expectations.
-import type { Expectation, Expression, Happening, Recorded, Trial } from "../../house/index.js";
+import {
+  type Expectation,
+  type Expression,
+  type Happening,
+  isFixedTime,
+  type Recorded,
+  type Trial,
+  timelineOf,
+} from "../../house/index.js";
+import type { Sky } from "../../time/index.js";
 import type { Declaration, ExpectationNode, FileNode, HappeningNode, Quoted, Term, TrialNode } from "../syntax.js";
+import type { Span } from "../token.js";
 import { type OccurrenceRow, occurrenceRows } from "../vocabulary/occurrences.js";
 import { writeTerm } from "../write/terms.js";
 import { constantIn } from "./constant.js";
@@ -23,7 +33,7 @@ export function replaysIn(files: readonly FileNode[]): string[] {
   return [...new Set(files.flatMap(({ declarations }) => declarations.flatMap(inside)))];
 }
 
-export function bindTrial(node: TrialNode, outer: Scope, recordings: Recordings): Trial | undefined {
+export function bindTrial(node: TrialNode, outer: Scope, recordings: Recordings, sky: Sky): Trial | undefined {
   const scope = outer.forTrial();
   const { beginning } = node;
   const from = beginning.from.kind === "unknown" ? undefined : bindValue(beginning.from, scope, instant);
@@ -34,12 +44,8 @@ export function bindTrial(node: TrialNode, outer: Scope, recordings: Recordings)
   const given = node.given.map(({ name, value }) => bindSetting(name, value, scope, ["sensor", "output", "dial", "mode"]));
   const happenings = node.happenings.map((happening) => bindHappening(happening, scope));
   const expectations = node.expectations.map((expectation) => bindExpectation(expectation, scope));
-  if (node.expectations.length === 0 && !scope.faults.within(node.span)) {
-    const remedy = "Say what must come of it: expect … by 07:30.";
-    scope.faults.add(node.name.span, { kind: "missing", what: `Trial ${node.name.text} expects nothing.`, remedy });
-  }
   if (!from) return undefined;
-  return {
+  const trial: Trial = {
     ...headingOf(node),
     from,
     ...(lasts && { lasts }),
@@ -50,6 +56,29 @@ export function bindTrial(node: TrialNode, outer: Scope, recordings: Recordings)
     happenings: happenings.filter((happening) => happening !== undefined),
     expectations: expectations.filter((expectation) => expectation !== undefined),
   };
+  const isWhole = [...happenings, ...expectations].every((one) => one !== undefined);
+  if (isWhole && !scope.faults.within(node.span)) checkSpan(trial, node, scope, sky);
+  return trial;
+}
+
+/** What happens or is expected outside the trial never does. */
+function checkSpan(trial: Trial, node: TrialNode, scope: Scope, sky: Sky): void {
+  const { from, to, windows, happened } = timelineOf(trial, sky);
+  const { beginning } = node;
+  const says = ["from", writeTerm(beginning.from), ...(beginning.to ? ["to", writeTerm(beginning.to)] : [])];
+  if (beginning.lasts) says.push("for", writeTerm(beginning.lasts));
+  const outside = (span: Span, what: string, begins: number, ends: number) => {
+    if (begins < from || ends > to) scope.faults.add(span, { kind: "outsideTrial", what, trial: says.join(" ") });
+  };
+  node.happenings.forEach((one, index) => {
+    const { at, to: ends } = happened[index] as { at: number; to: number };
+    outside(one.span, "This", at, ends);
+  });
+  node.expectations.forEach((one, index) => {
+    const { from: begins, to: ends } = windows[index] as { from: number; to: number };
+    const term = one.at ?? one.by ?? one.to ?? one.from;
+    if (term) outside(term.span, writeTerm(term), begins, ends);
+  });
 }
 
 function bindReplay(quoted: Quoted, scope: Scope, recordings: Recordings): Pick<Trial, "replay" | "recorded"> {
@@ -62,7 +91,13 @@ function bindReplay(quoted: Quoted, scope: Scope, recordings: Recordings): Pick<
 /** A time of day, or a date and time. */
 function bindMoment(term: Term, scope: Scope): Expression | undefined {
   const bound = bindTerm(term, scope);
-  if (!bound || bound.type.kind === "time" || bound.type.kind === "instant") return bound?.expression;
+  const isTime = bound?.type.kind === "time" || bound?.type.kind === "instant";
+  if (bound && isTime && !isFixedTime(bound.expression)) {
+    const remedy = "Write it out: a trial goes by times that are known beforehand.";
+    scope.faults.add(term.span, { kind: "wrongType", what: writeTerm(term), wanted: "a fixed time", remedy });
+    return undefined;
+  }
+  if (!bound || isTime) return bound?.expression;
   scope.faults.add(term.span, { kind: "wrongType", what: writeTerm(term), wanted: "a time such as 07:30" });
   return undefined;
 }
