@@ -26,6 +26,7 @@ export {
   type Notice,
   type NoticeRecord,
   type Past,
+  type ProblemRecord,
   type Reason,
   type Recording,
   type Run,

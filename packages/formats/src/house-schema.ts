@@ -251,7 +251,7 @@ const step = kinds<Step>({
   toggle: { name },
   raise: { name, by: expression },
   lower: { name, by: expression },
-  ramp: { output: name, from: expression, to: expression, over: expression },
+  ramp: { outputs: z.array(name), from: expression, to: expression, over: expression },
   dose: { output: name, amount: expression },
   release: { output: name },
   apply: { preset: name },

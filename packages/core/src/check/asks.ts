@@ -108,7 +108,7 @@ function settingsOf(house: House, step: Step): Pick<Ask, "output" | "value" | "w
       if (!isOutput(step.name)) return [];
       return [{ output: step.name, value: step.to, way: step.for || step.until ? "for a time" : "for good" }];
     case "ramp":
-      return [{ output: step.output, value: step.to, way: "for a time" }];
+      return step.outputs.map((output) => ({ output, value: step.to, way: "for a time" as const }));
     case "dose":
       return [{ output: step.output, value: on, way: "for a time" }];
     case "apply": {

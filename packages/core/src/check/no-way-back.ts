@@ -51,7 +51,8 @@ function setForGood(inquiry: Inquiry): Draft[] {
 /** Whether some step lets go of it, or moves it from where it is. */
 function takenBack(house: House, output: string): boolean {
   const moves = (step: Step) => {
-    if (step.kind === "release" || step.kind === "ramp") return step.output === output;
+    if (step.kind === "ramp") return step.outputs.includes(output);
+    if (step.kind === "release") return step.output === output;
     return (step.kind === "toggle" || step.kind === "raise" || step.kind === "lower") && step.name === output;
   };
   return house.rules.some(({ sentences }) =>

@@ -176,7 +176,7 @@ export class EventCompiler {
       case "ramp":
         push({
           kind: "ramp",
-          claim: this.#claimOn(step.output),
+          claims: step.outputs.map((output) => this.#claimOn(output)),
           from: graph.node(step.from),
           to: graph.node(step.to),
           over: graph.node(step.over),

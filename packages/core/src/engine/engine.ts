@@ -13,6 +13,7 @@ import { Events, type StepHost } from "./events.js";
 import type { Change, Engine, EngineOptions, Message, Notice } from "./interface.js";
 import { FOR_EVER, restore, takeSnapshot } from "./memory.js";
 import { Outputs } from "./outputs.js";
+import type { ProblemRecord } from "./past.js";
 import type { Cell, CountdownProgram, Listener, Program, TextPart } from "./program.js";
 import { Recorder } from "./recorder.js";
 import type { Act, Queued, Snapshot } from "./snapshot.js";
@@ -109,6 +110,7 @@ class Runner implements Engine, StepHost, Hands {
   #starting = true;
   #notices: Notice[] = [];
   #messages: Message[] = [];
+  #problems: ProblemRecord[] = [];
 
   constructor(program: Program, options: EngineOptions) {
     const { graph, timers, house } = program;
@@ -121,7 +123,10 @@ class Runner implements Engine, StepHost, Hands {
       options.journal,
       program,
       () => this.now,
-      (code) => this.#raiseFor("problem", (text) => text === code),
+      (code, text) => {
+        this.#problems.push({ at: this.now, code, text });
+        this.#raiseFor("problem", (wanted) => wanted === code);
+      },
     );
     this.agenda = new Agenda(graph.nodes.length + timers.length);
     this.evaluator = new Evaluator(graph, this.agenda, timers.length, options.at, {
@@ -414,6 +419,12 @@ class Runner implements Engine, StepHost, Hands {
     const notices = this.#notices;
     this.#notices = [];
     return notices;
+  }
+
+  takeProblems(): ProblemRecord[] {
+    const problems = this.#problems;
+    this.#problems = [];
+    return problems;
   }
 
   takeMessages(): Message[] {

@@ -517,12 +517,19 @@ export class Events {
     return outputs[claims[claim]?.output ?? -1]?.name ?? "";
   }
 
-  #ramp(event: number, number: number, { claim, from, to, over }: Extract<StepProgram, { kind: "ramp" }>): boolean {
+  #ramp(event: number, number: number, { claims, from, to, over }: Extract<StepProgram, { kind: "ramp" }>): boolean {
     const { evaluator, now } = this.#host;
     const [begins, ends] = [evaluator.peek(from), evaluator.peek(to)];
-    const lasts = this.#time(event, number, over, `ramp ${this.#outputOf(claim)}`, "it does not begin");
+    const lasts = this.#time(
+      event,
+      number,
+      over,
+      `ramp ${claims.map((claim) => this.#outputOf(claim)).join(", ")}`,
+      "it does not begin",
+    );
     if (Number.isNaN(begins + ends) || lasts === undefined) return false;
-    this.#host.outputs.ask(claim, ends, { timed: true, ends: Math.ceil(now + lasts), step: number, from: begins, over: lasts });
+    for (const claim of claims)
+      this.#host.outputs.ask(claim, ends, { timed: true, ends: Math.ceil(now + lasts), step: number, from: begins, over: lasts });
     return this.#wait(event, lasts);
   }
 

@@ -8,6 +8,7 @@ export {
   lastNotAfter,
   type NoticeRecord,
   type Past,
+  type ProblemRecord,
   type Run,
   type StoredJournal,
   sinceAt,

@@ -2,6 +2,7 @@
 import type { Expression, House, Value } from "../house/index.js";
 import type { Deed } from "./deed.js";
 import type { Reason, Recording } from "./journal.js";
+import type { ProblemRecord } from "./past.js";
 import type { Snapshot } from "./snapshot.js";
 
 /** How a house starts, and what is written down of it. */
@@ -103,6 +104,8 @@ export interface Engine {
   takeNotices(): Notice[];
   /** What steps sent since the last call. */
   takeMessages(): Message[];
+  /** What went wrong since the last call. */
+  takeProblems(): ProblemRecord[];
   /** Whether something in the house asks if an output disobeys: its host then says what each one does, by `confirm`. */
   readonly asksObedience: boolean;
   /** What of a restored snapshot did not fit the house, by name. */

@@ -2,7 +2,7 @@
 // expression as its records come, so that a question is a look-up; another may stand over a store.
 import { Keys, type Series } from "../expression/index.js";
 import type { Expression, House } from "../house/index.js";
-import type { AskingSentence, JournalEvent, JournalRecord, Reason, Recording } from "./journal.js";
+import type { AskingSentence, JournalEvent, JournalRecord, Reason, Recording, RunningProblem } from "./journal.js";
 import type { Snapshot } from "./snapshot.js";
 
 /** A notice that was told, and the step it came of. */
@@ -12,6 +12,13 @@ export interface NoticeRecord {
   readonly through?: string;
   /** The sentence whose step told it, and when what started its steps fired; left out where a person ran them. */
   readonly by?: { readonly rule: string; readonly sentence: number; readonly startedAt?: number };
+}
+
+/** A problem seen while a house ran. */
+export interface ProblemRecord {
+  readonly at: number;
+  readonly code: RunningProblem;
+  readonly text: string;
 }
 
 /** The past of a house, in memory or in a store. */
@@ -32,6 +39,8 @@ export interface Past {
   lastOf(kind: "trigger" | "step", rule: string, sentence: number, at: number): number | undefined;
   /** What was told from one instant to another, both included. */
   notices(from: number, to: number): readonly NoticeRecord[];
+  /** What went wrong from one instant to another, both included. */
+  problems(from: number, to: number): readonly ProblemRecord[];
 }
 
 /** A stretch of a house's life, written down. */
@@ -61,6 +70,7 @@ export class Journal implements Recording, Past {
   readonly #decisions = new Map<string, { readonly times: number[]; readonly reasons: Reason[] }>();
   readonly #happened = new Map<string, number[]>();
   readonly #notices: NoticeRecord[] = [];
+  readonly #problems: ProblemRecord[] = [];
   readonly #asking = new Map<string, AskingSentence>();
   #house: House | undefined;
   #known: Keys | undefined;
@@ -126,6 +136,9 @@ export class Journal implements Recording, Past {
         times.push(at);
         break;
       }
+      case "problem":
+        this.#problems.push({ at, code: event.code, text: event.text });
+        break;
       case "notice":
         this.#notices.push({ at, text: event.text, ...through(event.through), ...this.#toldBy(causes) });
         break;
@@ -190,6 +203,10 @@ export class Journal implements Recording, Past {
 
   notices(from: number, to: number): readonly NoticeRecord[] {
     return this.#notices.filter(({ at }) => at >= from && at <= to);
+  }
+
+  problems(from: number, to: number): readonly ProblemRecord[] {
+    return this.#problems.filter(({ at }) => at >= from && at <= to);
   }
 
   // ── Kept ────────────────────────────────────────────────────────────────────────────────────────────────────────────

@@ -105,7 +105,13 @@ export type StepProgram =
       readonly sign: 1 | -1;
       readonly range: readonly [number, number] | undefined;
     }
-  | { readonly kind: "ramp"; readonly claim: number; readonly from: number; readonly to: number; readonly over: number }
+  | {
+      readonly kind: "ramp";
+      readonly claims: readonly number[];
+      readonly from: number;
+      readonly to: number;
+      readonly over: number;
+    }
   | { readonly kind: "dose"; readonly claim: number; readonly output: number; readonly amount: number }
   | { readonly kind: "release"; readonly output: number }
   | { readonly kind: "apply"; readonly settings: readonly SettingProgram[] }

@@ -22,7 +22,7 @@ export class Recorder {
     readonly program: Program,
     readonly now: () => number,
     /** Told of each problem, as it may be asked for. */
-    readonly onProblem: (code: RunningProblem) => void,
+    readonly onProblem: (code: RunningProblem, text: string) => void,
   ) {
     this.#keys = recording ? program.graph.nodes.map(({ key }) => recording.keyOf(key)) : [];
   }
@@ -34,7 +34,7 @@ export class Recorder {
 
   problem(code: RunningProblem, text: string): void {
     this.note({ kind: "problem", code, text }, nothing);
-    this.onProblem(code);
+    this.onProblem(code, text);
   }
 
   /** A thing was reported or set: what its node becomes comes of that. A sensor that says the same again is only heard. */

@@ -211,7 +211,8 @@ export type Step =
   | { readonly kind: "raise" | "lower"; readonly name: string; readonly by: Expression }
   | {
       readonly kind: "ramp";
-      readonly output: string;
+      /** Of a group all, at once. */
+      readonly outputs: readonly string[];
       readonly from: Expression;
       readonly to: Expression;
       readonly over: Expression;

@@ -46,6 +46,7 @@ function wayOf(house: House, step: Step, output: string): Way[] {
     case "lower":
       return step.name === output ? ["for good"] : [];
     case "ramp":
+      return step.outputs.includes(output) ? ["for a time"] : [];
     case "dose":
       return step.output === output ? ["for a time"] : [];
     case "apply": {

@@ -410,7 +410,8 @@ export class Reference extends Values {
         return false;
       case "ramp": {
         const [from, to, over] = [step.from, step.to, step.over].map((part) => this.number(part)) as [number, number, number];
-        this.#ask(event, step.output, to, { timed: true, ends: this.now + over, ramp: { from, over, since: this.now } });
+        for (const output of step.outputs)
+          this.#ask(event, output, to, { timed: true, ends: this.now + over, ramp: { from, over, since: this.now } });
         event.wakes = this.now + over;
         return true;
       }

@@ -52,3 +52,14 @@ export function fixedTimeOf(expression: Expression): FixedTime | undefined {
   const ms = constantIn(time);
   return ms === undefined ? undefined : { ...(sun && { sun }), ms };
 }
+
+const rising: ReadonlySet<string> = new Set(["above", "at least"]);
+
+/** `below a until above b` wants a ≤ b, the mirror likewise. */
+export function crosses(begins: Expression, ends: Expression): boolean {
+  if (!("left" in begins) || !("left" in ends) || rising.has(begins.kind) === rising.has(ends.kind)) return false;
+  const from = constantIn(begins.right);
+  const to = constantIn(ends.right);
+  if (from === undefined || to === undefined) return false;
+  return rising.has(begins.kind) ? to > from : to < from;
+}

@@ -5,7 +5,7 @@ import { differenceInBase, dimensionOf, isUnit, type Unit, units, writeNumber, w
 import { nearest } from "../nearest.js";
 import type { Term, Word } from "../syntax.js";
 import { writeTerm } from "../write/terms.js";
-import { constantIn, dayTimeOf } from "./constant.js";
+import { constantIn, crosses, dayTimeOf } from "./constant.js";
 import { facts } from "./facts.js";
 import { bindCall } from "./functions.js";
 import type { builtInNames } from "./names.js";
@@ -547,17 +547,6 @@ function bindUntil(term: Of<"until">, scope: Scope): MaybeBound {
   }
   const ends: Expression = lasts ? { kind: "for", condition: bound, duration: lasts } : bound;
   return { expression: { kind: "until", condition, reset: ends }, type: truth };
-}
-
-const rising: ReadonlySet<string> = new Set(["above", "at least"]);
-
-/** `below a until above b` wants a ≤ b, the mirror likewise. */
-function crosses(begins: Expression, ends: Expression): boolean {
-  if (!("left" in begins) || !("left" in ends) || rising.has(begins.kind) === rising.has(ends.kind)) return false;
-  const from = constantIn(begins.right);
-  const to = constantIn(ends.right);
-  if (from === undefined || to === undefined) return false;
-  return rising.has(begins.kind) ? to > from : to < from;
 }
 
 function bindDuring(term: Of<"during">, scope: Scope): MaybeBound {

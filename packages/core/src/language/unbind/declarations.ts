@@ -68,7 +68,7 @@ export function unbindHouse(house: House): Declaration[] {
     ),
     ...house.schedules.map(unbindSchedule),
     ...house.profiles.map(unbindProfile),
-    ...house.rules.map(unbindRule),
+    ...house.rules.map((rule) => unbindRule(rule, house.groups)),
     ...house.guards.map(unbindGuard),
     ...unbindPhysics(house),
     ...house.weathers.map(unbindWeather),

@@ -1,5 +1,5 @@
 // Moments of a house as nodes of a tree.
-import type { Occasion, Trigger, Until } from "../../house/index.js";
+import type { Expression, Occasion, Trigger, Until } from "../../house/index.js";
 import type { OccasionNode, TriggerNode } from "../syntax.js";
 import { nowhere as span, unbindDayTime, unbindTerm, word } from "./terms.js";
 
@@ -46,6 +46,13 @@ export function unbindUntil(until: Until): OccasionNode {
   if (until.kind !== "state") return unbindOccasion(until);
   const condition = unbindTerm(until.condition);
   // Its own `at most` would be taken for that of a wait.
-  const apart = until.condition.kind === "until";
+  const apart = endsWithUntil(until.condition);
   return { kind: "condition", condition: apart ? { kind: "group", of: condition, span } : condition, span };
+}
+
+function endsWithUntil(condition: Expression): boolean {
+  if (condition.kind === "until") return true;
+  if (condition.kind === "not") return endsWithUntil(condition.of);
+  const last = condition.kind === "and" || condition.kind === "or" ? condition.of.at(-1) : undefined;
+  return last !== undefined && endsWithUntil(last);
 }

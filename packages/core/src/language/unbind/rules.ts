@@ -1,7 +1,8 @@
 // Rules and guards of a house as nodes of a tree. A `while` that says several things is a sentence for each of them.
-import type { Drive, Guard, Keep, Named, Permit, Rule, Sentence, Target } from "../../house/index.js";
+import type { Drive, Group, Guard, Keep, Named, Permit, Rule, Sentence, Target } from "../../house/index.js";
 import type { ActionNode, DriveNode, GuardNode, PermitNode, RuleNode, SentenceNode, TargetNode, Term } from "../syntax.js";
 import { unbindSteps } from "../vocabulary/steps.js";
+import { together } from "./groups.js";
 import { unbindTrigger } from "./occasions.js";
 import { quoted, nowhere as span, unbindTerm, word } from "./terms.js";
 
@@ -14,51 +15,52 @@ export function unbindHeading({ name, title, note }: Named, called = name) {
   };
 }
 
-export function unbindRule({ standing, sentences, ...named }: Rule): RuleNode {
+/** @param groups of the house: several outputs of a sentence are one of them */
+export function unbindRule({ standing, sentences, ...named }: Rule, groups: readonly Group[]): RuleNode {
   return {
     kind: "rule",
     ...unbindHeading(named),
     ...(standing !== "plain" && { standing: word(standing) }),
-    sentences: sentences.map(unbindSentence),
+    sentences: sentences.map((sentence) => unbindSentence(sentence, groups)),
     span,
   };
 }
 
-export function unbindSentence(sentence: Sentence): SentenceNode {
+export function unbindSentence(sentence: Sentence, groups: readonly Group[] = []): SentenceNode {
   if ("do" in sentence) {
     const { when, provided, do: steps, ifTriggeredAgain } = sentence;
     return {
       kind: "event",
       triggers: when.map(unbindTrigger),
       ...(provided && { provided: unbindTerm(provided) }),
-      steps: unbindSteps(steps),
+      steps: unbindSteps(steps, groups),
       doSpan: span,
       ...(ifTriggeredAgain !== "start over" && { again: ifTriggeredAgain }),
       span,
     };
   }
   const condition = sentence.while && { while: unbindTerm(sentence.while) };
-  return { kind: "state", ...condition, actions: [unbindAction(sentence)], span };
+  return { kind: "state", ...condition, actions: [unbindAction(sentence, groups)], span };
 }
 
-function unbindAction(sentence: Exclude<Sentence, { readonly do: unknown }>): ActionNode {
+function unbindAction(sentence: Exclude<Sentence, { readonly do: unknown }>, groups: readonly Group[]): ActionNode {
   if ("hold" in sentence) return { kind: "hold", targets: unbindTargets(sentence.hold), span };
-  if ("keep" in sentence) return unbindKeep(sentence.keep);
+  if ("keep" in sentence) return unbindKeep(sentence.keep, groups);
   const { outputs, on, off } = sentence.cycle;
-  return { kind: "cycle", output: word(outputs.join(", ")), on: unbindTerm(on), off: unbindTerm(off), span };
+  return { kind: "cycle", output: together(outputs, groups), on: unbindTerm(on), off: unbindTerm(off), span };
 }
 
 export function unbindTargets(targets: readonly Target[]): TargetNode[] {
   return targets.map(({ output, value }) => ({ name: word(output), value: unbindTerm(value) }));
 }
 
-function unbindKeep({ value, at, tolerance, raiseWith, lowerWith }: Keep): ActionNode {
+function unbindKeep({ value, at, tolerance, raiseWith, lowerWith }: Keep, groups: readonly Group[]): ActionNode {
   return {
     kind: "keep",
     value: unbindTerm(value),
     at: "low" in at ? { low: unbindTerm(at.low), high: unbindTerm(at.high) } : { target: unbindTerm(at) },
     ...(tolerance && { tolerance: unbindTolerance(tolerance) }),
-    drives: [...unbindDrive("raise", raiseWith), ...unbindDrive("lower", lowerWith)],
+    drives: [...unbindDrive("raise", raiseWith, groups), ...unbindDrive("lower", lowerWith, groups)],
     span,
   };
 }
@@ -70,14 +72,14 @@ function unbindTolerance({ below, above }: NonNullable<Keep["tolerance"]>) {
   return { below: signed("-", low), above: signed("+", high), span };
 }
 
-function unbindDrive(way: "raise" | "lower", drive: Drive | undefined): DriveNode[] {
+function unbindDrive(way: "raise" | "lower", drive: Drive | undefined, groups: readonly Group[]): DriveNode[] {
   if (!drive) return [];
   const { outputs, proportion } = drive;
   const cycle = proportion?.cycle && { cycle: unbindTerm(proportion.cycle) };
   return [
     {
       way,
-      output: word(outputs.join(", ")),
+      output: together(outputs, groups),
       ...(proportion && { proportion: { over: unbindTerm(proportion.over), ...cycle } }),
       span,
     },

@@ -12,6 +12,7 @@ import {
   type ValueType,
 } from "../../house/index.js";
 import { differenceUnit, type Unit, writeDuration } from "../../units/index.js";
+import { crosses } from "../binder/constant.js";
 import type { Argument, CaseNode, Quoted, Reset, Term, Word } from "../syntax.js";
 import type { Span } from "../token.js";
 
@@ -237,7 +238,13 @@ function tested(condition: Expression): Term {
 function unbindReset({ condition, reset, atMost, pause }: Extract<Expression, { kind: "until" }>): Reset {
   const isBound = (one: Expression): one is Extract<Expression, { kind: Bound }> =>
     one.kind === "above" || one.kind === "below" || one.kind === "at least" || one.kind === "at most";
-  if (!atMost && isBound(condition) && isBound(reset) && JSON.stringify(condition.left) === JSON.stringify(reset.left))
+  if (
+    !atMost &&
+    isBound(condition) &&
+    isBound(reset) &&
+    !crosses(condition, reset) &&
+    JSON.stringify(condition.left) === JSON.stringify(reset.left)
+  )
     return { kind: "bound", bound: reset.kind, value: part(reset.right) };
   const limit = atMost && pause && { atMost: part(atMost), pause: part(pause) };
   return { kind: "condition", condition: unbindTerm(reset), ...limit };

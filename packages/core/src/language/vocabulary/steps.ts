@@ -1,5 +1,6 @@
 // Everything the language knows of the steps of a `do`, a row each.
-import type { Expression, Step } from "../../house/index.js";
+import type { Expression, Group, Range, Step } from "../../house/index.js";
+import { differenceUnit, type Unit } from "../../units/index.js";
 import { bindUntil } from "../binder/occasions.js";
 import type { HouseSymbol, Scope } from "../binder/scope.js";
 import { bindFor } from "../binder/targets.js";
@@ -10,7 +11,8 @@ import type { Cursor } from "../parser/cursor.js";
 import { occasion as readOccasion } from "../parser/occasions.js";
 import { condition } from "../parser/terms.js";
 import { either, firstWords, maybe, type Row, readOne, row, type Slot } from "../phrase.js";
-import type { BranchNode, ChoiceNode, OccasionNode, OfKind, StepNode, Word } from "../syntax.js";
+import type { BranchNode, ChoiceNode, OccasionNode, OfKind, StepNode, Term, Word } from "../syntax.js";
+import { together } from "../unbind/groups.js";
 import { unbindUntil } from "../unbind/occasions.js";
 import { nowhere, unbindTerm, unbindText, word as wordOf } from "../unbind/terms.js";
 import { writeOccasion } from "../write/occasions.js";
@@ -18,8 +20,8 @@ import { writeTerm } from "../write/terms.js";
 import { name, quoted, sum, value } from "./slots.js";
 
 /** A step for a group makes one for each of its outputs. */
-type StepRow<Of extends Step = Step> = Row<Of, Scope, undefined, readonly Step[]>;
-const step = <Kind extends Step["kind"]>() => row<OfKind<Step, Kind>, Scope, undefined, readonly Step[]>();
+type StepRow<Of extends Step = Step> = Row<Of, Scope, readonly Group[], readonly Step[]>;
+const step = <Kind extends Step["kind"]>() => row<OfKind<Step, Kind>, Scope, readonly Group[], readonly Step[]>();
 
 const settable = name("an output, a dial or a mode");
 const output = name("an output");
@@ -84,17 +86,19 @@ export const stepRows: { readonly [Kind in Step["kind"]]: StepRow<OfKind<Step, K
   }),
   ramp: step<"ramp">()(["ramp", { output }, "from", { from: sum }, "to", { to: sum }, "over", { over: sum }], {
     bind(parts, scope) {
-      const found = scope.resolve(parts.output, ["output"]);
-      if (found && found.type?.kind !== "number") {
-        scope.faults.add(parts.output.span, { kind: "wrongType", what: found.name, wanted: "an output with a number" });
+      const found = scope.outputs(parts.output);
+      const wrong = found.find(({ type }) => type?.kind !== "number");
+      if (wrong) {
+        scope.faults.add(parts.output.span, { kind: "wrongType", what: wrong.name, wanted: "an output with a number" });
         return [];
       }
-      const [from, to] = [parts.from, parts.to].map((term) => found && bindFor(found, term, scope));
+      const [first] = found;
+      const [from, to] = [parts.from, parts.to].map((term) => first && bindFor(first, term, scope));
       const over = bindDuration(parts.over, scope);
-      return found && from && to && over ? [{ kind: "ramp", output: found.name, from, to, over }] : [];
+      return from && to && over ? [{ kind: "ramp", outputs: found.map(({ name: one }) => one), from, to, over }] : [];
     },
-    unbind: ({ output: what, from, to, over }) => ({
-      output: wordOf(what),
+    unbind: ({ outputs, from, to, over }, groups) => ({
+      output: together(outputs, groups),
       from: unbindTerm(from),
       to: unbindTerm(to),
       over: unbindTerm(over),
@@ -161,9 +165,9 @@ export const stepRows: { readonly [Kind in Step["kind"]]: StepRow<OfKind<Step, K
       if (bound.some((one) => one.if === undefined)) return [];
       return [{ kind: "if", branches: bound as { if: Expression; do: Step[] }[], else: last }];
     },
-    unbind({ branches, else: otherwise }) {
-      const nodes = branches.map((one) => ({ condition: unbindTerm(one.if), steps: unbindSteps(one.do) }));
-      return { choice: { branches: nodes, ...(otherwise.length > 0 && { else: unbindSteps(otherwise) }) } };
+    unbind({ branches, else: otherwise }, groups) {
+      const nodes = branches.map((one) => ({ condition: unbindTerm(one.if), steps: unbindSteps(one.do, groups) }));
+      return { choice: { branches: nodes, ...(otherwise.length > 0 && { else: unbindSteps(otherwise, groups) }) } };
     },
   }),
   tell: step<"tell">()(
@@ -198,14 +202,22 @@ function symbolsOf(what: Word, scope: Scope): readonly HouseSymbol[] {
 }
 
 function relative(kind: "raise" | "lower", parts: { readonly name: Word; readonly by: StepParts }, scope: Scope): Step[] {
-  return symbolsOf(parts.name, scope).flatMap(({ name: what, type }): Step[] => {
+  return symbolsOf(parts.name, scope).flatMap(({ name: what, type, range }): Step[] => {
     if (type?.kind !== "number") {
       scope.faults.add(parts.name.span, { kind: "wrongType", what, wanted: "an output or a dial with a number" });
       return [];
     }
-    const by = bindValue(parts.by, scope, differenceOf(typeOfValue(type)));
+    const by = bindPointsOf(range, type.unit, parts.by, scope) ?? bindValue(parts.by, scope, differenceOf(typeOfValue(type)));
     return by ? [{ kind, name: what, by }] : [];
   });
+}
+
+/** `by 10 %` of what is measured in something else: that share of its range. */
+function bindPointsOf(range: Range | undefined, unit: Unit, by: Term, scope: Scope): Expression | undefined {
+  if (!range || unit === "%" || by.kind !== "number" || by.unit !== "%") return undefined;
+  const difference = differenceUnit(unit);
+  const value = ((range[1] - range[0]) * by.value) / 100;
+  return bindValue({ ...by, value, unit: difference }, scope, numberType(difference));
 }
 
 type StepParts = Parameters<typeof bindValue>[0];
@@ -230,6 +242,7 @@ export function bindSteps(nodes: readonly StepNode[], scope: Scope): Step[] {
   return nodes.flatMap(({ kind, parts }) => stepRows[kind].bind(parts, scope));
 }
 
-export function unbindSteps(steps: readonly Step[]): StepNode[] {
-  return steps.map((one) => ({ kind: one.kind, parts: (stepRows[one.kind] as StepRow).unbind(one, undefined), span: nowhere }));
+/** @param groups of the house */
+export function unbindSteps(steps: readonly Step[], groups: readonly Group[]): StepNode[] {
+  return steps.map((one) => ({ kind: one.kind, parts: (stepRows[one.kind] as StepRow).unbind(one, groups), span: nowhere }));
 }

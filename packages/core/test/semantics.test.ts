@@ -1,0 +1,284 @@
+// What the definitions say, where it was once done otherwise: a sentence, a house in which it matters, a trial that shows it.
+import { createEngine, Journal, parseHouse, type Run, runTrials } from "modrik";
+import { describe, expect, test } from "vitest";
+
+const head = 'house "H" { clock "Europe/Zurich" }\n';
+
+const houses: readonly (readonly [law: string, ...house: string[]])[] = [
+  [
+    "a held value that moves follows what changes it",
+    "zone z { sensor t: °C, smooth over 5 min sensor u: °C output valve: 0..100 % output lamp : 0..100 % }",
+    "rule q { keep z.t at 20 °C raise with z.valve in proportion over 4 K }",
+    "rule r { hold z.lamp at scale(mean(z.u over 5 min), 16..24 °C to 0..100 %) }",
+    "trial t { from 2026-03-14 08:00 for 2 h given z.t is 18 °C, z.u is 18 °C at 08:10 z.t is 20 °C at 08:10 z.u is 20 °C expect z.valve at most 1 % at 08:20 expect z.lamp at least 49 % at 08:20 }",
+  ],
+  [
+    "a window that is kept in proportion follows its signal",
+    "zone z { sensor t: °C output lamp: 0..100 % }",
+    "rule r { keep max(z.t over 5 min) at 20 °C raise with z.lamp in proportion over 4 K }",
+    "trial t { from 2026-03-14 08:00 for 2 h given z.t is 18 °C at 08:10 z.t is 20 °C expect z.lamp at most 0 % at 08:20 }",
+  ],
+  [
+    "a wait for a moment that begins in such a moment waits for the next",
+    "zone z { output lamp: on/off }",
+    "countdown c = 5 min",
+    'rule r { when c ends do { tell "one" start c wait until c ends tell "two" } }',
+    "rule s { when c ends do { set z.lamp to on until c ends } if triggered again, ignore }",
+    'trial t { from 2026-03-14 08:00 for 1 h at 08:00 person starts c expect told "two" by 08:10 }',
+  ],
+  [
+    "what lasts until a moment, begun in such a moment, lasts until the next",
+    "zone z { output lamp: on/off sensor go: press }",
+    "countdown c = 5 min",
+    "rule s { when c ends do { if z.lamp is off { start c set z.lamp to on until c ends } } }",
+    "trial t { from 2026-03-14 08:00 for 1 h at 08:00 person starts c expect z.lamp is on from 08:05 to 08:10 expect z.lamp is off from 08:10 }",
+  ],
+  [
+    "a stuck sensor that is to move does not",
+    "zone z { sensor h: %RH output heater: on/off }",
+    "trial t { from 2026-03-14 08:00 for 45 min given z.h is 45 %RH at 08:02 z.h sticks from 08:10 to 08:15 z.h moves to 40 %RH expect z.heater is off }",
+  ],
+  [
+    "a house that is down past the end of its trial is judged as it was",
+    "zone z { output pump: on/off }",
+    "trial t { from 2026-03-14 08:00 for 1 h at 08:50 the house is down for 20 min expect z.pump is off }",
+  ],
+  [
+    "a house that is down while something asks for obedience comes up again",
+    "zone z { sensor t: °C output pump: on/off }",
+    'rule r { when z.pump disobeys do { tell "stuck" } }',
+    "trial t { from 2026-03-14 08:00 for 1 h given z.t is 20 °C at 08:10:30 the house is down for 5 min expect z.pump is off }",
+  ],
+  [
+    "a house that is down cannot go down again",
+    "zone z { output pump: on/off }",
+    "trial t { from 2026-03-14 08:00 for 2 h at 08:10 the house is down for 20 min at 08:20 the house restarts expect z.pump is off }",
+  ],
+  [
+    "a smoothed sensor is silent when what it smooths is",
+    "zone z { sensor t: °C, unknown after 2 min, smooth over 10 min output heater: on/off }",
+    'rule r { when z.t becomes unknown do { tell "gone" } }',
+    "rule h { while z.t above 10 °C hold z.heater at on }",
+    'trial t { from 2026-03-14 08:00 for 1 h given z.t is 20 °C at 08:10 z.t falls silent expect z.heater is off from 08:12 expect told "gone" by 08:12 }',
+  ],
+  [
+    "the mean of what has been so for ever is that",
+    "zone z { sensor h: %RH output fan: on/off output lamp: on/off }",
+    "rule a { while mean(z.h over 5 min) above 70 %RH hold z.fan at on }",
+    "rule b { while mean(z.h over 5 min) at most 70 %RH hold z.lamp at on }",
+    "trial t { from 2026-03-14 08:00 for 10 min given z.h is 70 %RH expect z.fan is off from 08:00 expect z.lamp is on from 08:00 }",
+  ],
+  [
+    "while the house is down an output does what it does without control",
+    "zone z { output horn: on/off, on without control }",
+    "trial t { from 2026-03-14 08:00 for 1 h at 08:10 the house is down for 10 min expect z.horn is on at 08:15 expect count(z.horn is on) at least 1 }",
+  ],
+  [
+    "what is unknown in a timeline is unknown at once",
+    "zone z { sensor door: open/closed output lamp: on/off }",
+    "rule r { while z.door is open hold z.lamp at on }",
+    "trial t { from 2026-03-14 08:00 for 1 h given z.door is open at 08:10 z.door is unknown expect z.lamp is off at 08:20 }",
+  ],
+  [
+    "a notice is seen in the instant in which an output is confirmed",
+    "zone z { sensor go: press output lamp: on/off output fan: on/off }",
+    'rule r { when z.go is pressed do { set z.lamp to on tell "hello" } }',
+    'rule d { when z.fan disobeys do { tell "stuck" } }',
+    'trial t { from 2026-03-14 08:00 for 1 h at 08:10 z.go is pressed expect told "hello" at 08:10 }',
+  ],
+  [
+    "what has happened does not happen again when the clock is put back, after a restart neither",
+    "zone z { output lamp: on/off }",
+    'rule r { when at 08:15 do { tell "once" } }',
+    'trial t { from 2026-03-14 08:00 for 2 h at 08:20 the clock jumps by -30 min at 08:25 the house restarts expect count(told "once") at most 1 }',
+  ],
+  [
+    "a person is told what a guard refuses when the instant is decided",
+    "zone z { sensor door: open/closed output lamp: 0..100 % output fan: on/off }",
+    "guard g { permit z.lamp above 50 % only while z.door is closed }",
+    "guard f { permit z.fan on only while clock from 08:20 to 09:00 }",
+    'trial t { from 2026-03-14 08:00 for 1 h given z.door is open at 08:10 person sets z.lamp to 80 % at 08:20 person sets z.fan to on expect problem "not-permitted" at 08:10 expect count(problem "not-permitted") at most 1 }',
+  ],
+  [
+    "a refused reading is noted once, whatever restarts",
+    "zone z { sensor h: %RH, 0..100 %RH output fan: on/off }",
+    'trial t { from 2026-03-14 08:00 for 1 h given z.h is 50 %RH at 08:10 z.h is 140 %RH at 08:20 the house restarts expect count(problem "refused") at most 1 }',
+  ],
+  [
+    "of several moments that were missed the last is made up for",
+    "zone z { output lamp: on/off }",
+    'rule r { when every 1 h do { tell "Hour" } }',
+    'trial t { from 2026-03-14 07:40 for 3 h at 07:50 the house is down for 2 h 12 min expect told "Hour" at 10:02 }',
+  ],
+  [
+    "a hand without a time ends after what a hand lasts, whatever mode a rule mentions",
+    "zone z { sensor m: moving/still output lamp: on/off }",
+    "mode shop: open/closed, at first open",
+    "rule r { while z.m is moving and shop is open hold z.lamp at on }",
+    "trial t { from 2026-03-14 08:00 for 26 h given z.m is moving at 08:10 person sets z.lamp to off expect z.lamp is on from 2026-03-14 10:10 }",
+  ],
+  [
+    "a change by so much is seen between reports of what is smoothed",
+    "zone z { sensor t: °C, smooth over 5 min output lamp: on/off }",
+    'rule r { when z.t changes by 1 K do { tell "moved" } }',
+    'trial t { from 2026-03-14 08:00 for 1 h given z.t is 18 °C at 08:10 z.t is 22 °C expect count(told "moved") at least 4 }',
+  ],
+  [
+    "how often a sensor reports is remembered while it is silent",
+    "zone z { sensor t: °C, unknown after 90 s output lamp: on/off }",
+    "rule r { while z.t is not unknown hold z.lamp at on }",
+    "trial t { from 2026-03-14 08:00 for 1 h given z.t is 18 °C at 08:00 z.t reports every 10 min at 08:15 z.t falls silent at 08:25 z.t is 20 °C expect z.lamp is off at 08:28 }",
+  ],
+  [
+    "a cycle of what has been so for ever begins with the trial",
+    "zone z { sensor h: %RH output fan: on/off output dry: on/off }",
+    "rule r { while z.h above 60 %RH cycle z.fan on 7 min off 20 min }",
+    "rule s { while (z.h above 60 %RH) until (z.h below 50 %RH), at most 10 min then pause 5 min hold z.dry at on }",
+    "trial t { from 2026-03-14 08:00 for 1 h given z.h is 70 %RH expect z.fan is on from 08:00 to 08:07 expect z.dry is on from 08:00 to 08:10 }",
+  ],
+  [
+    "a person runs a rule with what the instant brings, and once",
+    "zone z { sensor door: open/closed output lamp: on/off }",
+    'rule r { when z.door is open do { if z.door is open { tell "open" } else { tell "shut" } } }',
+    'trial t { from 2026-03-14 08:00 for 1 h given z.door is closed at 08:10 z.door is open at 08:10 person runs r expect count(told "shut") at most 0 expect count(told "open") at most 1 }',
+  ],
+  [
+    "a sensor that falls silent is a problem",
+    "zone z { sensor t: °C, unknown after 5 min output lamp: on/off }",
+    'trial t { from 2026-03-14 08:00 for 1 h given z.t is 18 °C at 08:10 z.t falls silent expect problem "silent" by 08:15 }',
+  ],
+  [
+    "an output that does not obey is a problem",
+    "zone z { sensor t: °C output lamp: on/off }",
+    "rule r { while z.t above 20 °C hold z.lamp at on }",
+    'trial t { from 2026-03-14 08:00 for 1 h given z.t is 18 °C at 08:05 z.lamp refuses at 08:10 z.t is 22 °C expect problem "disobeys" by 08:11 }',
+  ],
+  ["a trial may expect nothing", "zone z { output lamp: on/off }", "trial t { from 2026-03-14 08:00 for 1 h }"],
+  [
+    "the clock put back over a beginning fires nothing",
+    "zone z { output lamp: on/off }",
+    "schedule s { daily 08:10 to 09:00 }",
+    'rule a { when s begins do { tell "begin" } }',
+    'rule b { when s ends do { tell "end" } }',
+    'rule c { when clock from 08:10 to 09:00 do { tell "cond" } }',
+    'trial t { from 2026-03-14 08:00 for 2 h at 08:15 the clock jumps by -10 min expect count(told "begin") at most 1 expect count(told "end") at most 1 expect count(told "cond") at most 1 }',
+  ],
+  [
+    "a memory is what was given for ever makes of it",
+    "zone z { sensor door: open/closed sensor level: low/ok/full output lamp: on/off output fan: on/off }",
+    "rule r { while ((z.door is closed) until (z.level is not full for 5 min)) until (z.lamp is on) hold z.fan at on }",
+    "trial t { from 2026-03-14 08:00 for 1 h given z.door is closed, z.level is ok expect z.fan is off from 08:00 }",
+  ],
+  [
+    "a group ramps at once",
+    "zone z { output l: 0..100 % output m: 0..100 % }",
+    "group lights = z.l, z.m",
+    "rule e { when at 08:10 do { ramp lights from 0 % to 100 % over 5 min } }",
+    "trial t { from 2026-03-14 08:00 for 1 h expect z.m at least 100 % at 08:15 }",
+  ],
+  [
+    "a dose that is cut by the house going down is told",
+    "zone z { output pump: on/off, delivers 12 ml/s }",
+    "rule r { when at 08:10 do { dose z.pump 1200 ml } }",
+    'trial t { from 2026-03-14 08:00 for 1 h at 08:10:10 the house is down for 5 min expect problem "dose" by 08:20 }',
+  ],
+  [
+    "a longest run does not end against a guard",
+    "zone z { sensor level: low/high output pump : on/off, on at most 5 min then off at least 2 min }",
+    "guard flood { permit z.pump off only while z.level is low }",
+    "trial t { from 2026-03-14 08:00 for 1 h given z.level is low at 08:10 z.level is high expect z.pump is on from 08:10 }",
+  ],
+  [
+    "a value beyond the range of its output is cut to it",
+    "zone z { sensor t: °C output valve: 5..30 °C, at rest 8 °C output lamp: 0..100 % dial d: 0..100 %, at first 80 %, step 1 % }",
+    "rule r { hold z.valve at z.t + 5 K }",
+    "rule s { when z.t above 40 °C do { ramp z.lamp from 0 % to z.d + 60 % over 2 min } }",
+    "trial t { from 2026-03-14 08:00 for 30 min given z.t is 20 °C at 08:10 z.t is 50 °C expect always z.valve at most 30 °C expect always z.lamp at most 100 % }",
+  ],
+  [
+    "each of the two crossings of a time in autumn counts",
+    "zone z { output valve: 5..30 °C, at rest 8 °C }",
+    "rule r { while clock.time below 02:13 hold z.valve at 20 °C }",
+    "trial t { from 2026-10-25 01:45 for 4 h expect count(z.valve below 10 °C) at least 2 }",
+  ],
+  [
+    "nothing remembers what only stood between two steps",
+    "zone z { sensor h: %RH sensor go: press output humidifier: on/off dial moisture: 35..60 %RH, at first 50 %RH, step 0.5 %RH dial slack : 0.5..8 %RH, at first 6 %RH, step 0.5 %RH }",
+    "rule k { keep z.h at z.moisture ± z.slack raise with z.humidifier }",
+    "rule s { when z.go is pressed do { set z.slack to 1 %RH set z.moisture to 46 %RH } }",
+    "trial t { from 2026-03-14 08:00 for 1 h given z.h is 45.5 %RH at 08:10 z.go is pressed expect always z.humidifier is off }",
+  ],
+];
+
+test.each(houses)("%s", (_, ...lines) => {
+  const { house, problems } = parseHouse({ "h.modrik": head + lines.join("\n") });
+  expect(problems.map(({ reason }) => reason)).toEqual([]);
+  for (const { verdicts } of runTrials(house)) expect(verdicts.flatMap(({ says, passed }) => (passed ? [] : [says]))).toEqual([]);
+});
+
+const houseOf = (text: string) => parseHouse({ "h.modrik": head + text }).house;
+
+describe("the journal", () => {
+  test("says of a refused reading when it came", () => {
+    const journal = new Journal();
+    const engine = createEngine(houseOf("zone z { sensor h: %RH, 0..100 %RH }"), { at: 0, journal });
+    engine.report("z.h", 50, 1000);
+    engine.report("z.h", 140, 3_600_000);
+    engine.report("z.h", 150, 3_700_000);
+    engine.advanceTo(4_000_000);
+    expect(journal.records.flatMap(({ at, event }) => (event.kind === "problem" ? [[at, event.code]] : []))).toEqual([
+      [3_600_000, "refused"],
+    ]);
+  });
+
+  test("is the same in whatever order the reports of an instant come", () => {
+    const house = houseOf(
+      "zone z { sensor a: °C sensor b: °C sensor k: press output o: on/off } rule r { while z.a above z.b hold z.o at on }",
+    );
+    const journalOf = (...reports: readonly (readonly [string, number])[]) => {
+      const journal = new Journal();
+      const engine = createEngine(house, { at: 0, journal });
+      for (const [sensor, value] of reports) engine.report(sensor, value, 1000);
+      engine.advanceTo(2000);
+      return JSON.stringify(journal.records);
+    };
+    expect(journalOf(["z.a", 20], ["z.b", 19])).toBe(journalOf(["z.b", 19], ["z.a", 20]));
+  });
+
+  test("says how much a dose gave that was cut by the house going down", () => {
+    const text = "zone z { output pump: on/off, delivers 12 ml/s } rule r { when at 08:10 do { dose z.pump 1200 ml } }";
+    const trial =
+      'trial t { from 2026-03-14 08:00 for 1 h at 08:10:10 the house is down for 5 min expect problem "dose" by 08:20 }';
+    const [result] = runTrials(houseOf(`${text} ${trial}`));
+    const { past, from, to } = result?.run ?? ({} as Run);
+    expect(past.problems(from, to).map(({ text: said }) => said)).toEqual([
+      "z.pump: 120 of 1200 ml, stopped by the house going down",
+    ]);
+  });
+});
+
+describe("a time outside its trial is an error", () => {
+  const zone = "zone z { sensor k: press output o: on/off }";
+  test.each([
+    ["expected after its end", "from 2026-03-14 08:00 for 1 h expect z.o is off at 10:00"],
+    ["expected until after its end", "from 2026-03-14 08:00 to 09:00 expect never z.o is on from 08:30 to 09:30"],
+    ["before its beginning, which is the next day", "from 2026-03-14 08:00 to 09:00 expect z.o is off at 07:10"],
+    ["that happens after its end", "from 2026-03-14 08:00 to 09:00 at 09:10 z.k is pressed expect z.o is off"],
+    ["that comes later than its end", "from 2026-03-14 08:00 to 09:00 90 min later z.k is pressed expect z.o is off"],
+  ])("%s", (_, trial) => {
+    const { problems } = parseHouse({ "h.modrik": `${head}${zone} trial t { ${trial} }` });
+    expect(problems.map(({ code }) => code)).toEqual(["out-of-range"]);
+    expect(problems[0]?.reason).toMatch(/ is outside the trial, which goes from 2026-03-14 08:00 (for 1 h|to 09:00)\.$/);
+  });
+
+  test.each([
+    ["at its very end", "from 2026-03-14 08:00 to 09:00 at 09:00 z.k is pressed expect z.o is off at 09:00"],
+    ["in one that has no end", "from 2026-03-14 08:00 expect z.o is off at 07:10"],
+    ["of the sun", "from 2026-03-14 12:00 expect z.o is off at sunset - 10 min"],
+  ])("but not %s", (_, trial) => {
+    const place = 'house "H" { clock "Europe/Zurich" place 46.95 N, 7.45 E }';
+    const { house, problems } = parseHouse({ "h.modrik": `${place}${zone} trial t { ${trial} }` });
+    expect(problems).toEqual([]);
+    expect(runTrials(house)[0]?.passed).toBe(true);
+  });
+});
