@@ -85,11 +85,14 @@ function program(io: Io, done: (fine: boolean) => void): Command {
   simulated(
     command(
       "why",
-      "Explain why an output is as it is at a time of a simulated run, why it is not otherwise, or why a notice was told.",
+      "Explain why something is as it is at a time of a simulated run, why it is not otherwise, or why a notice was told.",
       "modrik why bench.humidifier --at 10:15 examples/linden-yard\n  modrik why not porch.lamp --at 18:30 examples/linden-yard\n  modrik why notice 1 --trial open_door examples/linden-yard",
     ),
   )
-    .argument("<what...>", "an output, as bench.heater; not OUTPUT, or not OUTPUT VALUE; notice N; behind it the house")
+    .argument(
+      "<what...>",
+      "an output, sensor, dial, let or rule, as bench.heater; not OUTPUT, or not OUTPUT VALUE; notice N; behind it the house",
+    )
     .option("--at <time>", 'a time of the first day, as 10:15, or a date and time, as "2026-01-16 06:40"')
     .option("--trial <name>", "in a trial, instead of a simulated run")
     .option("--json", "the explanation as JSON")

@@ -1,6 +1,7 @@
 // How a trial went, as plain data that crosses to and from workers: what was expected, what was, and why.
 import {
   clockOf,
+  type Expression,
   type House,
   lookedAtFor,
   type Margin,
@@ -29,6 +30,8 @@ export interface TrialReport {
   readonly passed: boolean;
   readonly seconds: number;
   readonly verdicts: readonly VerdictReport[];
+  /** What went wrong while it ran, each as `at 08:10 refused: z.t reads 200: …`. */
+  readonly problems: readonly string[];
 }
 
 /** Runs a trial; with `chart`, failures come with a small chart of what they are about. */
@@ -40,7 +43,10 @@ export function reportOf(house: House, trial: Trial, chart: boolean): TrialRepor
     ...verdict,
     ...(!verdict.passed && { lines: explainFailure({ expectation, ...verdict }, result, house, chart) }),
   }));
-  return { trial: trial.name, ...(trial.title && { title: trial.title }), passed: result.passed, seconds, verdicts };
+  const { past, from, to } = result.run;
+  const clock = clockOf(house.clock);
+  const problems = past.problems(from, to).map(({ at, code, text }) => `at ${sayInstant(clock, at, from)} ${code}: ${text}`);
+  return { problems, trial: trial.name, ...(trial.title && { title: trial.title }), passed: result.passed, seconds, verdicts };
 }
 
 function explainFailure(verdict: Verdict, { run }: TrialResult, house: House, chart: boolean): string[] {
@@ -55,11 +61,39 @@ function explainFailure(verdict: Verdict, { run }: TrialResult, house: House, ch
   const shown = [...new Set([...things, ...outputs.flatMap(({ name }) => lookedAtFor(house, name))])].slice(0, ROWS);
   return [
     `expected  ${verdict.says}`,
-    was === "" ? `but nothing was told by ${when}` : `but ${counted === undefined ? `at ${when} ` : ""}${was}`,
+    was === "" ? `but ${sayMoments(verdict, run, at)}` : `but ${counted === undefined ? `at ${when} ` : ""}${was}`,
     ...(margin && margin.value < 0 ? [`it failed by ${sayMargin({ ...margin, value: -margin.value })}`] : []),
     ...outputs.flatMap((output) => writeExplanation(why(run, output.name, at), "  ")),
     ...(chart ? sketch(run, shown, at) : []),
   ];
+}
+
+/** Notices or problems nearest to what was expected, or what was not so. */
+const TOLD = 3;
+
+/** What a claim that reads no thing is about: what was told, what went wrong, or the hour. */
+function sayMoments({ expectation }: Verdict, run: Run, at: number): string {
+  const clock = clockOf(run.past.house.clock);
+  const when = (instant: number) => sayInstant(clock, instant, run.from);
+  const never = expectation.claim === "never";
+  const list = (what: string, records: readonly { readonly at: number; readonly text: string }[]) => {
+    const then = records.filter((one) => one.at === at);
+    if (never) return `at ${when(at)} ${then.map(({ text }) => `${what} "${text}"`).join(", ")}`;
+    const near = [...records].sort((a, b) => Math.abs(a.at - at) - Math.abs(b.at - at)).slice(0, TOLD);
+    if (near.length === 0) return `nothing ${what}`;
+    const told = near.sort((a, b) => a.at - b.at).map((one) => `at ${when(one.at)} "${one.text}"`);
+    return `this ${what}: ${told.join(", ")}`;
+  };
+  if (speaksOf(expectation.condition, "told")) return list("was told", run.past.notices(run.from, run.to));
+  if (speaksOf(expectation.condition, "problem")) return list("went wrong", run.past.problems(run.from, run.to));
+  if (speaksOf(expectation.condition, "sent")) return never ? `at ${when(at)} it was sent` : `it was not sent by ${when(at)}`;
+  return never ? `it was so at ${when(at)}` : `it was not so at ${when(at)}`;
+}
+
+/** Whether a part of a condition is of a kind. */
+function speaksOf(condition: unknown, kind: Expression["kind"]): boolean {
+  if (typeof condition !== "object" || condition === null) return false;
+  return ("kind" in condition && condition.kind === kind) || Object.values(condition).some((part) => speaksOf(part, kind));
 }
 
 /** Lines of a small chart. */

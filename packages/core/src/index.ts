@@ -197,6 +197,7 @@ export {
   writeReading,
 } from "./units/index.js";
 export {
+  askable,
   type Explanation,
   lookedAtFor,
   noticesOf,
@@ -208,6 +209,7 @@ export {
   tellHouse,
   whatNext,
   why,
+  whyAnything,
   whyNot,
   whyNotice,
 } from "./why/index.js";

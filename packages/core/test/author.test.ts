@@ -246,6 +246,24 @@ describe("what is not of one house throws", () => {
     const same = rule("airs", [{ hold: [held(store.fan, "on")] }]);
     expect(() => define([same, same])).toThrow(/"airs" means two things/);
   });
+  test.each<[string, () => unknown, RegExp]>([
+    [
+      "a clock that is none",
+      () => defineHouse({ name: "A", clock: "Europe/Berlinn", zones: [store], rules: [] }),
+      /"Europe\/Berlinn" is no time zone/,
+    ],
+    [
+      "a value beyond a range",
+      () => define([rule("r", [{ hold: [held(bench.lamps, quantity(150, "%"))] }])], [bench as never]),
+      /150 % is outside 0..100 %/,
+    ],
+    ["a name that is none", () => define([rule("my rule", [{ hold: [held(store.fan, "on")] }])]), /does not fit here/],
+    [
+      "a wait of less than nothing",
+      () => define([rule("r", [{ when: [is(store.door, "open")], do: [wait(minutes(-5))] }])]),
+      /below|above zero|nothing/,
+    ],
+  ])("%s", (_, make, says) => expect(make).toThrow(says));
   test("no time of day", () => expect(() => atTime("25:00")).toThrow(/no time of day/));
 });
 
@@ -283,6 +301,8 @@ test("the compiler refuses what cannot be meant", () => {
     mode("m", ["a", "b"], "c");
     // @ts-expect-error a rest that is none of its words
     output(["up", "down"], { atRest: "left" });
+    // @ts-expect-error what comes at a moment is done, not held
+    rule("r", [{ when: [is(bench.door, "open")], hold: [held(bench.heater, "on")] }]);
     // @ts-expect-error a condition, not a value
     not(bench.humidity);
     // @ts-expect-error a press is no state

@@ -374,13 +374,13 @@ test("rules that chase each other are named once, and the house goes on", () => 
 describe("a caller's mistake throws", () => {
   test.each<[string, (engine: Engine) => void, string]>([
     ["an unknown sensor", (engine) => engine.report("z.q", 1, START), 'the house has no thing called "z.q"'],
-    ["a sensor set", (engine) => engine.set("z.x", 1, START), '"z.x" is no dial or mode but a sensor'],
+    ["a sensor set", (engine) => engine.set("z.x", 1, START), '"z.x" is a sensor, no dial or mode'],
     ["a dial out of range", (engine) => engine.set("z.target", 99, START), '"z.target" cannot be 99: its range is 10..30 °C'],
     ["half a millisecond", (engine) => engine.report("z.x", 1, START + 0.5), "an instant is a whole number of milliseconds"],
     [
       "time that runs back",
       (engine) => [START + 1000, START].forEach((at) => engine.advanceTo(at)),
-      "is before the engine's now",
+      "is before the house's present",
     ],
   ])("%s", (_, call, says) => {
     expect(() => call(engineOf(hold("m is night")))).toThrow(says);

@@ -1,5 +1,5 @@
 // Why, and why not, sentence by sentence: each kind of condition where it is true, false and unknown, and whoever else decides.
-import { type Explanation, Journal, type Run, why, whyNot } from "modrik";
+import { askable, type Explanation, Journal, parseHouse, type Run, runTrials, why, whyAnything, whyNot } from "modrik";
 import { describe, expect, test } from "vitest";
 import { engineOf, type Input, play, START } from "./playing.js";
 
@@ -560,7 +560,7 @@ const stories: readonly Story[] = [
     rules: "let warm = z.x above 20 °C rule r { while warm hold z.o at on }",
     inputs: [[10, "z.x", 25]],
     seconds: 30,
-    why: ["z.o is on, since 12:00:10", "  rule r holds it", "    warm is yes"],
+    why: ["z.o is on, since 12:00:10", "  rule r holds it", "    warm is yes", "      z.x 25 °C is above 20 °C"],
     whyNot: ["z.o is on, not off", "  rule r has it at on"],
   },
   {
@@ -633,7 +633,7 @@ const stories: readonly Story[] = [
       "z.o is off, not on",
       "  it ran as long as it may, and rests until 12:03:10",
       "  rule r would have it at on, and asks for it now, but is outdone",
-      "    rule r is stronger, or is written first",
+      "    it rests until 12:03:10",
     ],
   },
   {
@@ -694,4 +694,103 @@ test("what lies outside the run, or is no output, is refused", () => {
   expect(() => why(run, "z.o", START + 60_001)).toThrow("outside the run");
   expect(lines(why(run, "z.o", START))).toEqual(lines(why(run, "z.o", run.to)));
   for (const name of ["z.x", "nobody", "constructor"]) expect(() => why(run, name, START)).toThrow("no output called");
+});
+
+describe("whatever has a name", () => {
+  const text = `house "A" { clock "UTC" }
+    zone z { sensor x: °C, unknown after 10 min sensor door: open/closed sensor bell: press output o: on/off output l: 0..100 % dial target: 10..30 °C, at first 20 °C }
+    mode m: day/night, at first day
+    countdown c = 10 min
+    schedule s { daily 11:00 to 13:00 }
+    let goal = if m is day then z.target else 16 °C
+    let cold = z.x below goal
+    rule r "Warm" { while during s keep z.x at goal ± 1 K raise with z.o keep z.x at goal raise with z.l in proportion over 4 K }
+    rule e { when z.door is open provided m is night do { tell "open" } }
+    trial t { from 2026-03-14 12:00 to 13:00 given z.x is 18 °C at 12:05 z.door is open at 12:10 person pauses r for 5 min at 12:20 z.x falls silent expect z.o is on at 12:05 }`;
+  const { house } = parseHouse({ "a.modrik": text });
+  const [result] = runTrials(house);
+  const run = result?.run as Run;
+  const told = (name: string, minute: number) => lines(whyAnything(run, name, run.from + minute * 60_000));
+
+  test.each<[name: string, minute: number, says: string[]]>([
+    ["z.x", 1, ["z.x is 18 °C, since the beginning"]],
+    ["z.x", 40, ["z.x is unknown, since 12:29", "  z.x has sent nothing good for 10 min"]],
+    ["z.door", 1, ["z.door is unknown, since the beginning", "  it has said nothing good yet"]],
+    ["z.bell", 1, ["nobody presses z.bell"]],
+    ["z.target", 1, ["z.target is 20 °C, since the beginning"]],
+    ["m", 1, ["m is day, since the beginning"]],
+    ["c", 1, ["c is not running"]],
+    ["s", 1, ["it is during s until 13:00"]],
+    ["goal", 1, ["goal is 20 °C: if m is day then z.target else 16 °C", "  m is day", "  z.target is 20 °C"]],
+    [
+      "cold",
+      1,
+      [
+        "cold is yes",
+        "  z.x 18 °C is below 20 °C (goal)",
+        "    goal is 20 °C: if m is day then z.target else 16 °C",
+        "      m is day",
+        "      z.target is 20 °C",
+      ],
+    ],
+    ["cold", 40, ["cold is unknown", "  z.x unknown cannot be compared with 20 °C (goal)"]],
+    [
+      "e",
+      6,
+      [
+        "rule e",
+        '  when z.door is open provided m is night do { tell "open" }',
+        "    last started at 12:05",
+        "    m is day, not night",
+      ],
+    ],
+    [
+      "r",
+      12,
+      [
+        'rule r "Warm"',
+        "  rule r is paused by hand until 12:15",
+        "  while during s keep z.x at goal ± 1 K raise with z.o",
+        "    it is during s until 13:00",
+        "  while during s keep z.x at goal raise with z.l in proportion over 4 K",
+        "    it is during s until 13:00",
+      ],
+    ],
+    [
+      "z.l",
+      1,
+      [
+        "z.l is 50 %, since the beginning",
+        '  rule r "Warm" follows in proportion',
+        "    z.x 18 °C is 2 K from 20 °C (goal), and 4 K would be all",
+        "    goal is 20 °C: if m is day then z.target else 16 °C",
+        "      m is day",
+        "      z.target is 20 °C",
+        "    it is during s until 13:00",
+      ],
+    ],
+    [
+      "z.o",
+      40,
+      [
+        "z.o is off, since 12:29",
+        "  no rule asks for anything else",
+        '  rule r "Warm" would, but',
+        "    z.x unknown cannot be compared with its target",
+        "      z.x is unknown, since 12:29",
+      ],
+    ],
+  ])("%s after %i minutes", (name, minute, says) => expect(told(name, minute).slice(0, says.length)).toEqual(says));
+
+  test("everything that can be asked about is answered", () => {
+    for (const name of askable(house))
+      for (const minute of [0, 7, 12, 45, 60]) expect(told(name, minute).length).toBeGreaterThan(0);
+    expect(() => told("z.nothing", 1)).toThrow('the house has nothing called "z.nothing"');
+    expect(() => told("z.x", 61)).toThrow(/outside the run/);
+  });
+
+  test("a value that an output never has is refused", () => {
+    expect(() => whyNot(run, "z.o", run.from, "offf")).toThrow('"z.o" is never offf: it is one of on/off');
+    expect(lines(whyNot(run, "z.o", run.from + 12 * 60_000, "on"))).toContain("    rule r is paused by hand until 12:15");
+  });
 });

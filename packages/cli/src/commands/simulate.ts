@@ -1,4 +1,5 @@
 import {
+  clockOf,
   differenceUnit,
   fromBase,
   isIn,
@@ -6,7 +7,9 @@ import {
   type Lengths,
   type Measures,
   measure,
+  noticesOf,
   type OutputMeasure,
+  sayDate,
   thingsIn,
   titleOf,
   writeDuration,
@@ -40,11 +43,28 @@ export async function simulateHouse(path: string | undefined, options: SimulateO
     drawChart(run, options.chart, { theme: options.dark ? "dark" : "light", title: name, subtitle: about, zone }, io);
     io.err.write(`drawn: ${options.chart}\n`);
   }
-  io.out.write(
-    options.json ? `${JSON.stringify({ run: about, ...measures }, null, 2)}\n` : writeMeasures(name, about, measures, io),
-  );
+  const notices = noticesOf(run);
+  const problems = run.past.problems(run.from, run.to);
+  if (options.json) io.out.write(`${JSON.stringify({ run: about, ...measures, problems }, null, 2)}\n`);
+  else {
+    io.out.write(writeMeasures(name, about, measures, io));
+    const clock = clockOf(house.clock);
+    writeSome(notices, ({ at, text }) => `${sayDate(clock, at)}  "${text}"`, io);
+    if (problems.length > 0) io.out.write(`\n${io.paint.yellow(sayCount(problems.length, "problem"))} while running:\n`);
+    writeSome(problems, ({ at, code, text }) => `${sayDate(clock, at)}  ${code}: ${text}`, io);
+  }
   return true;
 }
+
+/** The first of a list that may be long. */
+const SHOWN = 5;
+
+function writeSome<Item>(items: readonly Item[], say: (item: Item) => string, io: Io): void {
+  for (const item of items.slice(0, SHOWN)) io.out.write(`  ${say(item)}\n`);
+  if (items.length > SHOWN) io.out.write(`  and ${items.length - SHOWN} more\n`);
+}
+
+const sayCount = (count: number, what: string) => `${count} ${what}${count === 1 ? "" : "s"}`;
 
 /** The figures of one zone: its outputs, and what its outputs keep or is measured in it. */
 function within(zone: string | undefined, measures: Measures): Measures {
@@ -68,7 +88,7 @@ function writeMeasures(name: string, about: string, { outputs, kept, notices }: 
       "",
     );
   }
-  lines.push(`${notices} ${notices === 1 ? "notice" : "notices"}.`);
+  lines.push(`${sayCount(notices, "notice")}${notices > 0 ? ":" : "."}`);
   return `${lines.join("\n")}\n`;
 }
 

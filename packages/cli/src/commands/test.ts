@@ -67,6 +67,8 @@ async function testOnce(path: string | undefined, options: TestOptions, io: Io):
     );
   else {
     if (options.margins) io.out.write(`\n${writeMargins(reports, io)}\n`);
+    const troubled = reports.filter(({ passed, problems }) => passed && problems.length > 0);
+    if (troubled.length > 0) io.out.write(`${io.paint.dim(sayTroubled(troubled))}\n`);
     io.out.write(`${sayEnd(reports.length - failed, failed, house.trials.length - reports.length, io)}\n`);
   }
   return failed === 0;
@@ -173,6 +175,14 @@ async function testAsItIs(path: string | undefined, options: TestOptions, io: Io
   }
 }
 
+/** Trials that pass, though something went wrong in them. */
+function sayTroubled(reports: readonly TrialReport[]): string {
+  const [first, ...others] = reports.map(
+    ({ trial, problems }) => `${trial} (${problems[0]}${problems.length > 1 ? `, and ${problems.length - 1} more` : ""})`,
+  );
+  return `Problems while running, in trials that pass: ${[first, ...others.slice(0, 2)].join("; ")}${others.length > 2 ? `; and in ${others.length - 2} more` : ""}.`;
+}
+
 function matches({ name, title = "" }: Trial, text: string): boolean {
   return name.includes(text) || title.toLowerCase().includes(text.toLowerCase());
 }
@@ -187,16 +197,26 @@ function sayEnd(passed: number, failed: number, left: number, io: Io): string {
   return failed === 0 ? io.paint.green(counts) : io.paint.red(counts);
 }
 
-function asJson({ trial, passed, verdicts }: TrialReport) {
-  return { trial, passed, verdicts: verdicts.map(({ lines: _, ...verdict }) => verdict) };
+function asJson({ trial, passed, verdicts, problems }: TrialReport) {
+  return {
+    trial,
+    passed,
+    ...(problems.length > 0 && { problems }),
+    verdicts: verdicts.map(({ lines: _, ...verdict }) => verdict),
+  };
 }
 
-function writeReport({ trial, title, passed, verdicts }: TrialReport, io: Io): string {
+/** Problems of one trial that are shown. */
+const SHOWN = 5;
+
+function writeReport({ trial, title, passed, verdicts, problems }: TrialReport, io: Io): string {
   const head = `${passed ? io.paint.green("passed") : io.paint.red("failed")}  ${trial}${title ? `  ${io.paint.dim(title)}` : ""}`;
   const failures = verdicts.flatMap(({ lines = [] }) =>
     lines.map((line, index) => `        ${index < 2 ? line : io.paint.dim(line)}`),
   );
-  return [head, ...failures].join("\n");
+  // Of a trial that passes they may be what it is about.
+  const wrong = passed ? [] : problems.slice(0, SHOWN).map((text) => `        ${io.paint.yellow(`while running, ${text}`)}`);
+  return [head, ...failures, ...wrong].join("\n");
 }
 
 function writeResults(file: string, house: House, reports: readonly TrialReport[], io: Io): void {

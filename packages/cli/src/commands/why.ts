@@ -1,5 +1,6 @@
 import { existsSync } from "node:fs";
 import {
+  askable,
   clockOf,
   dayOfDate,
   type Explanation,
@@ -11,7 +12,7 @@ import {
   sayDate,
   trialSpan,
   whatNext,
-  why,
+  whyAnything,
   whyNot,
   whyNotice,
 } from "modrik";
@@ -40,16 +41,44 @@ export function explain(words: readonly string[], options: WhyOptions, io: Io): 
   if (!house) return false;
   const asked = runOf(house, options, io);
   if (question.kind === "notice") return answerNotice(asked.run(), question.number, options.json === true, io);
-  oneOf(house.outputs, question.output, "output");
+  const isOutput = house.outputs.some(({ name }) => name === question.output);
+  if (question.kind === "why not") oneOf(house.outputs, question.output, "output");
+  else
+    oneOf(
+      askable(house).map((name) => ({ name })),
+      question.output,
+      "thing or rule",
+    );
   if (options.at === undefined)
     throw new CallError("Say the time that is asked about.", 'Write --at 10:15, or --at "2026-01-16 06:40".');
   const at = instantOf(house, asked.span, options.at);
   const { run, about } = asked.run(at);
-  const found = question.kind === "why" ? why(run, question.output, at) : whyNot(run, question.output, at, question.wanted);
-  const next = whatNext(run, question.output);
-  if (options.json) print({ run: about, at: new Date(at).toISOString(), ...found, next }, io);
-  else tell(`At ${sayDate(clockOf(house.clock), at)} (${about})`, [found, next], io);
+  const found = question.kind === "why" ? whyAnything(run, question.output, at) : answerNot(run, question, at);
+  const next = isOutput ? [whatNext(run, question.output)] : [];
+  const wrong = problemsBefore(run, at);
+  if (options.json) print({ run: about, at: new Date(at).toISOString(), ...found, next: next[0], problems: wrong }, io);
+  else {
+    tell(`At ${sayDate(clockOf(house.clock), at)} (${about})`, [found, ...next], io);
+    for (const { at: when, text } of wrong)
+      io.out.write(`${io.paint.yellow(`a problem at ${sayDate(clockOf(house.clock), when)}: ${text}`)}\n`);
+  }
   return true;
+}
+
+/** Why it does not have a value that it can have. */
+function answerNot(run: Run, { output, wanted }: Extract<Question, { kind: "why not" }>, at: number): Explanation {
+  try {
+    return whyNot(run, output, at, wanted);
+  } catch (error) {
+    if (error instanceof RangeError && wanted !== undefined) throw new CallError(`${error.message}.`);
+    throw error;
+  }
+}
+
+/** The last things that went wrong before the time asked about. */
+const SHOWN = 3;
+function problemsBefore({ past, from }: Run, at: number) {
+  return past.problems(from, at).slice(-SHOWN);
 }
 
 /** `bench.heater`, `not porch.lamp`, `not porch.lamp on`, `notice 3`, each with a house behind it or not. */

@@ -4,6 +4,7 @@
 
 import type { Guard, House, Rule } from "../house/index.js";
 import { thingsIn } from "../house/index.js";
+import { parseHouse, writeHouse } from "../language/index.js";
 import type { Place } from "../time/index.js";
 import { amount, type Lasting } from "./terms.js";
 import { type NamedCountdown, type NamedSchedule, ofZone, type Specs, type Thing, type Zone } from "./things.js";
@@ -30,8 +31,8 @@ export interface HouseDefinition {
 
 /**
  * The house that its definition says; equal to what `parseHouse` makes of the same house as text.
- * @throws RangeError when a name is given twice, or a rule or guard speaks of a thing that is not among the zones, modes
- * and dials
+ * @throws RangeError when a name is given twice, a rule or guard speaks of a thing that is not among the zones, modes and
+ * dials, or something is said that would be wrong as text: a clock that is none, a value out of its range
  */
 export function defineHouse(definition: HouseDefinition): House {
   const { name, note, place, clock, handLasts, zones, modes = [], dials = [], schedules = [], countdowns = [] } = definition;
@@ -72,7 +73,15 @@ export function defineHouse(definition: HouseDefinition): House {
     wirings: [],
   };
   checkNames(house);
+  checkMeaning(house);
   return house;
+}
+
+/** What is wrong in it is what would be wrong in its text. */
+function checkMeaning(house: House): void {
+  const { problems } = parseHouse({ "house.modrik": writeHouse(house) });
+  const [problem] = problems.filter(({ severity }) => severity === "error");
+  if (problem) throw new RangeError(`${problem.reason}${problem.remedy === undefined ? "" : ` ${problem.remedy}`}`);
 }
 
 function checkNames(house: House): void {

@@ -55,11 +55,18 @@ export function held<Of extends AnyOutput>(output: Of, value: Operand<KindOf<NoI
   return { output: output.name, value: operand(value as Term<unknown>, output.words) };
 }
 
+/** What holds a state has no moment: that is another sentence. */
+interface StateData {
+  readonly while?: Condition;
+  readonly when?: never;
+  readonly do?: never;
+}
+
 /** A sentence of a rule: `while` with `hold`, `keep` or `cycle`, or `when` with `do`. */
 export type SentenceData =
-  | { readonly while?: Condition; readonly hold: readonly Target[] }
-  | { readonly while?: Condition; readonly keep: KeepData }
-  | { readonly while?: Condition; readonly cycle: { readonly output: Switch; readonly on: Lasting; readonly off: Lasting } }
+  | (StateData & { readonly hold: readonly Target[] })
+  | (StateData & { readonly keep: KeepData })
+  | (StateData & { readonly cycle: { readonly output: Switch; readonly on: Lasting; readonly off: Lasting } })
   | {
       /** A condition starts the steps as it becomes true. */
       readonly when: readonly (Condition | Trigger)[];
@@ -79,7 +86,7 @@ export function rule(
 }
 
 function sentenceOf(data: SentenceData): Sentence {
-  if ("do" in data) {
+  if (data.do) {
     const { when, provided, ifTriggeredAgain = "start over" } = data;
     const triggers = when.map(
       (one): Trigger => ("expression" in one ? { kind: "becomes true", condition: one.expression } : one),

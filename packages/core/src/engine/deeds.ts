@@ -23,6 +23,8 @@ export interface Hands {
  * @throws RangeError when the house has no such output, rule, preset or countdown, or the value does not fit
  */
 export function actOf(deed: Deed, program: Program, hands: Hands): () => void {
+  if ("lasts" in deed && deed.lasts !== undefined && !(deed.lasts >= 0 && Number.isFinite(deed.lasts)))
+    throw new RangeError(`what a person does lasts for some milliseconds, from 0 on, not for ${deed.lasts}`);
   switch (deed.kind) {
     case "switches": {
       const [output, value] = outputValue(program, deed.output, deed.value);

@@ -182,22 +182,19 @@ class Runner implements Engine, StepHost, Hands {
   // ── Inputs ────────────────────────────────────────────────────────────────────────────────────────────────────────
 
   report(sensor: string, value: Value, at: number): void {
-    const cell = this.#cell(sensor);
-    if (cell.kind !== "sensor") throw new RangeError(`"${sensor}" is no sensor but a ${cell.kind}`);
+    const cell = this.#cellOfKind(sensor, "sensor");
     const why = misfit(cell, value);
     if (why) this.#refuse(cell, value, why, at);
     else this.#accept(cell, baseOf(value, cell.type), at);
   }
 
   lose(sensor: string, at: number): void {
-    const cell = this.#cell(sensor);
-    if (cell.kind !== "sensor") throw new RangeError(`"${sensor}" is no sensor but a ${cell.kind}`);
+    const cell = this.#cellOfKind(sensor, "sensor");
     this.#accept(cell, Number.NaN, at);
   }
 
   sensorNumber(sensor: string): number {
-    const cell = this.#cell(sensor);
-    if (cell.kind !== "sensor") throw new RangeError(`"${sensor}" is no sensor but a ${cell.kind}`);
+    const cell = this.#cellOfKind(sensor, "sensor");
     return cell.node;
   }
 
@@ -267,8 +264,7 @@ class Runner implements Engine, StepHost, Hands {
   }
 
   set(name: string, value: Value, at: number): void {
-    const cell = this.#cell(name);
-    if (cell.kind !== "dial" && cell.kind !== "mode") throw new RangeError(`"${name}" is no dial or mode but a ${cell.kind}`);
+    const cell = this.#cellOfKind(name, "dial", "mode");
     const why = misfit(cell, value);
     if (why) throw new RangeError(`"${name}" cannot be ${value}: ${why}`);
     this.#take(cell, baseOf(value, cell.type), at);
@@ -368,7 +364,8 @@ class Runner implements Engine, StepHost, Hands {
 
   advanceTo(at: number): void {
     this.#enter("time", at);
-    if (at < this.now) throw new RangeError(`instant ${at} is before the engine's now, ${this.now}`);
+    if (at < this.now)
+      throw new RangeError(`instant ${at} is before the house's present, ${this.now}: what came behind it took it there`);
     // What fell due while the house was down happens when it comes up.
     let steps = 0;
     for (let next = this.nextDeadline; next <= at; next = this.nextDeadline) {
@@ -437,6 +434,12 @@ class Runner implements Engine, StepHost, Hands {
     const cell = this.program.cells.get(name);
     if (!cell) throw new RangeError(`the house has no thing called "${name}"`);
     return cell;
+  }
+
+  #cellOfKind(name: string, ...kinds: readonly Cell["kind"][]): Cell {
+    const cell = this.#cell(name);
+    if (kinds.includes(cell.kind)) return cell;
+    throw new RangeError(`"${name}" is ${cell.kind === "output" ? "an output" : `a ${cell.kind}`}, no ${kinds.join(" or ")}`);
   }
 
   // ── Starting ──────────────────────────────────────────────────────────────────────────────────────────────────────
@@ -823,6 +826,8 @@ class Runner implements Engine, StepHost, Hands {
     const { timer, claims, events, name } = this.program.rules[rule] as Program["rules"][number];
     this.outputs.paused.add(rule);
     this.recorder.note({ kind: "person", text: `pauses ${name}` }, []);
+    const until = lasts === undefined ? {} : { until: Math.ceil(this.now + lasts) };
+    this.recorder.note({ kind: "paused", rule: name, ...until }, []);
     this.agenda.set(timer, lasts === undefined ? Number.POSITIVE_INFINITY : Math.ceil(this.now + lasts));
     for (const event of events) this.events.stop(event);
     for (const claim of claims) if (this.program.claims[claim]?.held === undefined) this.outputs.letGo(claim);
@@ -830,8 +835,8 @@ class Runner implements Engine, StepHost, Hands {
   }
 
   resume(rule: number): void {
-    const { timer, claims } = this.program.rules[rule] as Program["rules"][number];
-    this.outputs.paused.delete(rule);
+    const { timer, claims, name } = this.program.rules[rule] as Program["rules"][number];
+    if (this.outputs.paused.delete(rule)) this.recorder.note({ kind: "resumed", rule: name }, []);
     this.agenda.clear(timer);
     this.outputs.redecide(claims);
   }

@@ -365,7 +365,7 @@ export class Events {
         const number = state.next++;
         const step = steps[number] as StepProgram;
         const record = this.#host.recorder.note(
-          { kind: "step", rule, sentence, step: number },
+          { kind: "step", rule, sentence, step: number, ...this.#asksOf(step) },
           state.record < 0 ? [] : [state.record],
         );
         this.#host.recorder.cause = record < 0 ? [] : [record];
@@ -378,6 +378,14 @@ export class Events {
       state.queued--;
       state.next = 0;
     }
+  }
+
+  /** The outputs a step asks for something, for the journal. */
+  #asksOf(step: StepProgram): { asks?: readonly string[] } {
+    if (!this.#host.recorder.recording) return {};
+    const settings = step.kind === "apply" ? step.settings : "of" in step ? [step.of] : [step];
+    const claims = settings.flatMap((one) => ("claims" in one ? one.claims : "claim" in one ? [one.claim] : []));
+    return claims.length > 0 ? { asks: claims.map((claim) => this.#outputOf(claim)) } : {};
   }
 
   /** Takes one step; true when the steps behind it have to wait. */

@@ -52,8 +52,8 @@ export interface Engine {
   /** The next instant at which something happens by itself; infinite when nothing does. */
   readonly nextDeadline: number;
   /**
-   * A sensor's value after calibration, in its own unit, or its word. Queued: reports of one instant make one step. A
-   * value out of the sensor's range, or of the wrong kind, is refused and noted. One before `now` is taken at `now` and
+   * A sensor's value after calibration, in its own unit, or its word. It lets all that lies before its instant happen, and
+   * waits for the others of its instant: they make one step, once time goes on. A value out of the sensor's range, or of the wrong kind, is refused and noted. One before `now` is taken at `now` and
    * noted.
    * @throws RangeError when the house has no such sensor
    */

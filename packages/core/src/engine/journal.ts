@@ -25,7 +25,17 @@ export type JournalEvent =
   /** An expression took a new value: its key by number, see {@link Recording.keyOf}; in the base unit, NaN when unknown. */
   | { readonly kind: "node"; readonly key: number; readonly value: number }
   | { readonly kind: "trigger"; readonly rule: string; readonly sentence: number }
-  | { readonly kind: "step"; readonly rule: string; readonly sentence: number; readonly step: number }
+  /** `asks`: the outputs it asks for something. */
+  | {
+      readonly kind: "step";
+      readonly rule: string;
+      readonly sentence: number;
+      readonly step: number;
+      readonly asks?: readonly string[];
+    }
+  /** A rule is paused, until an instant or for good, or goes on. */
+  | { readonly kind: "paused"; readonly rule: string; readonly until?: number }
+  | { readonly kind: "resumed"; readonly rule: string }
   | { readonly kind: "decided"; readonly output: string; readonly value: Value | undefined; readonly reason: Reason }
   | { readonly kind: "sent"; readonly output: string; readonly value: Value | undefined }
   | { readonly kind: "notice"; readonly text: string; readonly through?: string }

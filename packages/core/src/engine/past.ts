@@ -37,6 +37,10 @@ export interface Past {
   asked(rule: string, sentence: number, output: string, at: number): boolean;
   /** When a sentence last was started, and last did a step, at an instant or before it. */
   lastOf(kind: "trigger" | "step", rule: string, sentence: number, at: number): number | undefined;
+  /** When a step of a sentence last asked an output for something, at an instant or before it. */
+  lastAsked(rule: string, sentence: number, output: string, at: number): number | undefined;
+  /** Whether a rule is paused at an instant, and until when where that was said. */
+  paused(rule: string, at: number): { readonly until?: number } | undefined;
   /** What was told from one instant to another, both included. */
   notices(from: number, to: number): readonly NoticeRecord[];
   /** What went wrong from one instant to another, both included. */
@@ -69,6 +73,11 @@ export class Journal implements Recording, Past {
   readonly #lines: (Line | undefined)[] = [];
   readonly #decisions = new Map<string, { readonly times: number[]; readonly reasons: Reason[] }>();
   readonly #happened = new Map<string, number[]>();
+  /** By rule: since when it is paused, until when; undefined where it goes on. */
+  readonly #pauses = new Map<
+    string,
+    { readonly times: number[]; readonly states: ({ readonly until?: number } | undefined)[] }
+  >();
   readonly #notices: NoticeRecord[] = [];
   readonly #problems: ProblemRecord[] = [];
   readonly #asking = new Map<string, AskingSentence>();
@@ -130,10 +139,17 @@ export class Journal implements Recording, Past {
       }
       case "trigger":
       case "step": {
-        const key = happeningKey(event.kind, event.rule, event.sentence);
-        const times = this.#happened.get(key) ?? [];
-        this.#happened.set(key, times);
-        times.push(at);
+        this.#note(happeningKey(event.kind, event.rule, event.sentence), at);
+        for (const output of (event.kind === "step" && event.asks) || [])
+          this.#note(askingKey(event.rule, event.sentence, output), at);
+        break;
+      }
+      case "paused":
+      case "resumed": {
+        const line = this.#pauses.get(event.rule) ?? { times: [], states: [] };
+        this.#pauses.set(event.rule, line);
+        const state = event.kind === "resumed" ? undefined : event.until === undefined ? {} : { until: event.until };
+        put(line.times, line.states, at, state);
         break;
       }
       case "problem":
@@ -144,6 +160,12 @@ export class Journal implements Recording, Past {
         break;
       default:
     }
+  }
+
+  #note(key: string, at: number): void {
+    const times = this.#happened.get(key) ?? [];
+    this.#happened.set(key, times);
+    times.push(at);
   }
 
   #toldBy(causes: readonly number[]): Pick<NoticeRecord, "by"> {
@@ -199,6 +221,16 @@ export class Journal implements Recording, Past {
   lastOf(kind: "trigger" | "step", rule: string, sentence: number, at: number): number | undefined {
     const times = this.#happened.get(happeningKey(kind, rule, sentence)) ?? [];
     return times[lastNotAfter(times, at)];
+  }
+
+  lastAsked(rule: string, sentence: number, output: string, at: number): number | undefined {
+    const times = this.#happened.get(askingKey(rule, sentence, output)) ?? [];
+    return times[lastNotAfter(times, at)];
+  }
+
+  paused(rule: string, at: number): { readonly until?: number } | undefined {
+    const line = this.#pauses.get(rule);
+    return line?.states[lastNotAfter(line.times, at)];
   }
 
   notices(from: number, to: number): readonly NoticeRecord[] {

@@ -54,7 +54,8 @@ export function misfit({ type, range }: Slot, value: Value): string | undefined 
   }
   if (type.kind === "colour")
     return typeof value === "string" && /^#[0-9a-f]{6}$/.test(value) ? undefined : "it is a colour such as #ffbf00";
-  if (typeof value !== "number" || !Number.isFinite(value)) return "it is a number";
+  if (typeof value !== "number" || !Number.isFinite(value))
+    return type.kind === "time" ? "it is a time of day, in milliseconds since midnight" : notANumber({ type, range });
   return range && beyond(range, baseOf(value, type), type);
 }
 

@@ -1,6 +1,15 @@
 // Why a condition is true, false or unknown at an instant: its parts with their values, in sentences.
 import { type Past, type Run, sinceAt } from "../engine/index.js";
-import { type Expression, type House, ownOf, typeOf, unitOfExpression } from "../house/index.js";
+import {
+  type Expression,
+  type House,
+  nameOfColour,
+  ownOf,
+  thingsBehind,
+  thingsIn,
+  typeOf,
+  unitOfExpression,
+} from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { type Clock, clockOf, stretchOf } from "../time/index.js";
 import { fromBase, writeDuration, writeReading, writeTimeOfDay } from "../units/index.js";
@@ -31,12 +40,16 @@ export class Narrator {
     this.past = run.past;
     this.house = run.past.house;
     this.clock = clockOf(this.house.clock);
-    this.beginning = run.past.beginning;
+    this.beginning = Math.max(run.from, run.past.beginning);
   }
 
   /** 1 true, 0 false, NaN unknown; or a number in base units. */
   value(expression: Expression, instant = this.at): number {
     return this.past.value(expression, instant);
+  }
+
+  isUnknown(thing: string): boolean {
+    return Number.isNaN(this.value({ kind: "value", of: thing }));
   }
 
   /** Since when an expression has had the value it has; the run's beginning where it always had it. */
@@ -58,7 +71,7 @@ export class Narrator {
     if (expression.kind === "value") {
       const type = typeOf(this.house, expression.of);
       const own = ownOf(base, type);
-      if (typeof own === "string") return own;
+      if (typeof own === "string") return type.kind === "colour" ? (nameOfColour(own) ?? own) : own;
       if (type.kind === "time") return writeTimeOfDay(base);
     }
     const unit = unitOfExpression(this.house, expression);
@@ -71,6 +84,36 @@ export class Narrator {
     const reading = this.reading(expression, this.at, beside);
     const isPlain = expression.kind === "number" || expression.kind === "word" || expression.kind === "time";
     return isPlain ? reading : `${reading} (${writeExpression(expression)})`;
+  }
+
+  /** The things behind an expression, through whatever has a name, that are unknown now: by them it is. */
+  unknownBehind(...expressions: readonly Expression[]): Explanation[] {
+    const lets = new Set(this.house.lets.map(({ name }) => name));
+    const said = new Set(expressions.flatMap((one) => ("left" in one && one.left.kind === "value" ? [one.left.of] : [])));
+    const things = [...thingsBehind(this.house, expressions)].filter((name) => !lets.has(name) && !said.has(name));
+    return things.flatMap((name) => {
+      const thing: Expression = { kind: "value", of: name };
+      return Number.isNaN(this.value(thing)) ? [explanation(`${name} is unknown${this.#sinceWhen(thing)}`)] : [];
+    });
+  }
+
+  /** The lets that an expression reads, each with what it is made of. */
+  opened(...expressions: readonly Expression[]): Explanation[] {
+    return thingsIn(expressions).flatMap((name) => this.openLet(name) ?? []);
+  }
+
+  /** What a let is, and by what; undefined where the name is no let. */
+  openLet(name: string): Explanation | undefined {
+    const found = this.house.lets.find((one) => one.name === name);
+    if (!found) return undefined;
+    const { value } = found;
+    const says = `${name} is ${this.reading({ kind: "value", of: name })}`;
+    if (found.type.kind === "truth") return explanation(says, [this.explain(value)]);
+    if (Number.isNaN(this.value(value))) return explanation(`${says}: ${writeExpression(value)}`, this.unknownBehind(value));
+    const members = thingsIn(value).map(
+      (one) => this.openLet(one) ?? explanation(`${one} is ${this.reading({ kind: "value", of: one })}`),
+    );
+    return explanation(`${says}: ${writeExpression(value)}`, members);
   }
 
   explain(expression: Expression): Explanation {
@@ -88,13 +131,15 @@ export class Narrator {
         const { left } = expression;
         const compared = `${writeExpression(left)} ${this.reading(left, this.at, this.value(expression.right))}`;
         const right = this.figure(expression.right, this.value(left));
-        if (Number.isNaN(truth)) return explanation(`${compared} cannot be compared with ${right}`);
-        return explanation(`${compared} is ${truth === 1 ? "" : "not "}${expression.kind} ${right}`);
+        if (Number.isNaN(truth))
+          return explanation(`${compared} cannot be compared with ${right}`, this.unknownBehind(expression));
+        return explanation(`${compared} is ${truth === 1 ? "" : "not "}${expression.kind} ${right}`, this.opened(expression));
       }
       case "between": {
         const range = `${this.figure(expression.low)} and ${this.figure(expression.high)}`;
         const compared = `${writeExpression(expression.value)} ${this.reading(expression.value)}`;
-        return explanation(`${compared} is ${truth === 1 ? "" : "not "}between ${range}`);
+        const says = `${compared} is ${truth === 1 ? "" : "not "}between ${range}`;
+        return explanation(says, Number.isNaN(truth) ? this.unknownBehind(expression) : this.opened(expression));
       }
       case "is":
         return this.#is(expression);
@@ -115,8 +160,11 @@ export class Narrator {
         return explanation(truth === 1 ? `${expression.sensor} is pressed` : `nobody presses ${expression.sensor}`);
       case "running":
         return explanation(`${expression.countdown} is ${truth === 1 ? "" : "not "}running`);
-      case "value":
+      case "value": {
+        const { says, because } = this.openLet(expression.of) ?? { says: "", because: [] };
+        if (says !== "") return explanation(says, because);
         return explanation(`${expression.of} is ${this.reading(expression)}`);
+      }
       default:
         return explanation(`${writeExpression(expression)}: ${this.reading(expression)}`);
     }
@@ -179,7 +227,7 @@ export class Narrator {
     const since = this.since(expression);
     // While it holds only its end matters, and where its beginning is so all the same, the end is what keeps it.
     const now = [this.explain(truth === 1 || this.value(condition) === 1 ? reset : condition)];
-    if (Number.isNaN(truth)) return explanation(`${says}: unknown`, now);
+    if (Number.isNaN(truth)) return explanation(`${says}: unknown`, [...now, ...this.unknownBehind(expression)]);
     return explanation(`${says}: ${truth === 1 ? "holds" : "does not hold"} since ${this.when(since)}`, now);
   }
 

@@ -1,3 +1,4 @@
+export { askable, whyAnything } from "./anything.js";
 export { lookedAtFor } from "./askers.js";
 export type { Explanation } from "./condition.js";
 export { type Description, describe } from "./describe.js";

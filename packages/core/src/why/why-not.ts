@@ -1,22 +1,25 @@
 // Why an output is not otherwise: every rule that could have asked for something else, and what each still lacked.
 import { type Ask, asksOf } from "../check/index.js";
 import type { Reason, Run } from "../engine/index.js";
-import { type Condition, type EventSentence, type Output, type Trigger, unitOfExpression } from "../house/index.js";
+import { type Condition, type EventSentence, type Output, readValue, type Trigger, unitOfExpression } from "../house/index.js";
 import { writeExpression, writePermit, writeTrigger } from "../language/index.js";
 import { nextOccurrence, stretchOf } from "../time/index.js";
 import { differenceUnit, fromBase, units, writeReading } from "../units/index.js";
 import { type Explanation, explanation, Narrator } from "./condition.js";
 import { lacking } from "./lacking.js";
+import { sayPause } from "./why.js";
 
 /**
  * Why an output does not have another value at an instant of a run.
  * @param wanted the value asked about, as one writes it: `on`, `80 %`. Left out: the other of two words, else any other
- * @throws RangeError when the house has no such output, or `at` lies outside the run
+ * @throws RangeError when the house has no such output, the value is none of its own, or `at` lies outside the run
  */
 export function whyNot(run: Run, output: string, at: number, wanted?: string): Explanation {
   if (at < run.from || at > run.to) throw new RangeError(`instant ${at} is outside the run, ${run.from} to ${run.to}`);
   const found = run.past.house.outputs.find(({ name }) => name === output);
   if (!found) throw new RangeError(`the house has no output called "${output}"`);
+  const read = wanted === undefined ? undefined : readValue(found, wanted);
+  if (read && "misfit" in read) throw new RangeError(`"${output}" is never ${wanted}: ${read.misfit}`);
   return new Missing(run, found, at, wanted).tell();
 }
 
@@ -91,6 +94,8 @@ class Missing {
     const { rule, event, value } = ask;
     const title = rule.title === undefined ? "" : ` "${rule.title}"`;
     const asked = `rule ${rule.name}${title} would have it at ${writeExpression(value)}`;
+    const paused = this.#run.past.paused(rule.name, this.#narrator.at);
+    if (paused) return [explanation(`${asked}, but`, [explanation(sayPause(rule.name, paused.until, this.#narrator))])];
     if (event) return [explanation(`${asked}, but`, this.#event(event, ask))];
     const parts = ask.conditions.flatMap((condition) => this.#lacks(condition, ask));
     if (parts.length === 0) return [explanation(`${asked}, and asks for it now, but is outdone`, this.#outdone())];
@@ -99,7 +104,9 @@ class Missing {
 
   /** Who is stronger. */
   #outdone(): Explanation[] {
-    const { rule, guard, hand } = this.#reason;
+    const { rule, guard, hand, delayed, rests } = this.#reason;
+    if (delayed) return [explanation(`its least time lasts until ${this.#narrator.when(delayed.until)}`)];
+    if (rests) return [explanation(`it rests until ${this.#narrator.when(rests.until)}`)];
     if (guard !== undefined) return [explanation(`guard ${guard} forbids it`)];
     if (hand) return [explanation("a person's hand beats it")];
     return rule === undefined ? [] : [explanation(`rule ${rule} is stronger, or is written first`)];
@@ -118,7 +125,8 @@ class Missing {
     const now = narrator.value(left);
     const side = keep.way === "raise" ? "below" : "above";
     const reading = `${writeExpression(left)} ${narrator.reading(left, narrator.at, point)}`;
-    if (Number.isNaN(now) || Number.isNaN(point)) return [explanation(`${reading} cannot be compared`)];
+    if (Number.isNaN(now) || Number.isNaN(point))
+      return [explanation(`${reading} cannot be compared with its target`, narrator.unknownBehind(condition))];
     const said = writeReading(fromBase(point, unit), unit);
     const difference = differenceUnit(unit);
     const by = writeReading(Math.abs(now - point) / units[difference].factor, difference);

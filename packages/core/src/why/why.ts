@@ -2,7 +2,7 @@
 import type { Reason, Run } from "../engine/index.js";
 import { bandOf, type Expression, type Guard, type Keep, type Rule, type Sentence, unitOfExpression } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
-import { equalNumbers, fromBase, writeReading } from "../units/index.js";
+import { differenceUnit, equalNumbers, fromBase, units, writeReading } from "../units/index.js";
 import { type Explanation, explanation, Narrator } from "./condition.js";
 
 /**
@@ -78,7 +78,7 @@ class OutputStory {
   /** A step asked for it: when, and what had happened. */
   #asked(rule: Rule, index: number): Explanation {
     const { at } = this.#narrator;
-    const step = this.#run.past.lastOf("step", rule.name, index, at);
+    const step = this.#run.past.lastAsked(rule.name, index, this.#output, at);
     const when = step === undefined ? "" : ` at ${this.#narrator.when(step)}`;
     return explanation(`${sayRule(rule)} asked for it${when}`);
   }
@@ -86,7 +86,7 @@ class OutputStory {
   #keep(rule: Rule, keep: Keep, applies: Expression | undefined): Explanation {
     const narrator = this.#narrator;
     const way = wayOf(keep, this.#output);
-    if (way === undefined) return explanation(`${sayRule(rule)} follows in proportion`, this.#while(applies));
+    if (way === undefined) return this.#inProportion(rule, keep, applies);
     const points = this.#points(keep, way);
     const name = writeExpression(keep.value);
     const began = narrator.since(bandOf(keep, way));
@@ -99,6 +99,25 @@ class OutputStory {
         : `${name} was ${then} at ${narrator.when(began)}, ${side} ${points.starts}`;
     const stops = `it is ${now} now, and this stops ${points.stops}`;
     return explanation(sayRule(rule), [explanation(start), explanation(stops), ...this.#while(applies)]);
+  }
+
+  /** By its distance from the target. */
+  #inProportion(rule: Rule, keep: Keep, applies: Expression | undefined): Explanation {
+    const narrator = this.#narrator;
+    const lowers = keep.lowerWith?.outputs.includes(this.#output) === true;
+    const over = (lowers ? keep.lowerWith : keep.raiseWith)?.proportion?.over as Expression;
+    const target = "low" in keep.at ? (lowers ? keep.at.high : keep.at.low) : keep.at;
+    const unit = differenceUnit(unitOfExpression(narrator.house, keep.value));
+    const far = Math.abs(narrator.value(target) - narrator.value(keep.value)) / units[unit].factor;
+    const name = `${writeExpression(keep.value)} ${narrator.reading(keep.value)}`;
+    if (Number.isNaN(far))
+      return explanation(`${sayRule(rule)} follows in proportion`, narrator.unknownBehind(keep.value, target, over));
+    const says = `${name} is ${writeReading(far, unit)} from ${narrator.figure(target)}, and ${narrator.reading(over)} would be all`;
+    return explanation(`${sayRule(rule)} follows in proportion`, [
+      explanation(says),
+      ...narrator.opened(keep.value, target),
+      ...this.#while(applies),
+    ]);
   }
 
   /** The two switch points of one way of a `keep`, with how they come about. */
@@ -130,9 +149,14 @@ class OutputStory {
         // One that asks now, and is refused, is told like one that has its way.
         if (this.#run.past.asked(rule.name, index, this.#output, this.#narrator.at))
           return [explanation("it is asked for all the same", [this.#rule(rule.name, index)])];
-        return [explanation(`${sayRule(rule)} would, but`, this.#lacks(sentence))];
+        return [explanation(`${sayRule(rule)} would, but`, [...this.#paused(rule), ...this.#lacks(sentence)])];
       }),
     );
+  }
+
+  #paused({ name }: Rule): Explanation[] {
+    const paused = this.#run.past.paused(name, this.#narrator.at);
+    return paused ? [explanation(sayPause(name, paused.until, this.#narrator))] : [];
   }
 
   #lacks(sentence: StateSentence): Explanation[] {
@@ -145,10 +169,25 @@ class OutputStory {
       const side = way === "raise" ? "below" : "above";
       const { value } = sentence.keep;
       const reading = narrator.reading(value, narrator.at, startsAt);
-      parts.push(explanation(`${writeExpression(value)} ${reading} has not been ${side} ${starts}`));
+      const unknown = narrator.unknownBehind(value, bandOf(sentence.keep, way));
+      if (unknown.length > 0)
+        parts.push(explanation(`${writeExpression(value)} ${reading} cannot be compared with its target`, unknown));
+      else parts.push(explanation(`${writeExpression(value)} ${reading} has not been ${side} ${starts}`));
     }
+    const isCycle = "cycle" in sentence && parts.length === 0;
+    if (isCycle)
+      parts.push(
+        explanation(
+          `it is in the off part of its cycle: on ${narrator.figure(sentence.cycle.on)}, off ${narrator.figure(sentence.cycle.off)}`,
+        ),
+      );
     return parts;
   }
+}
+
+/** `paused by hand until 10:31`. */
+export function sayPause(rule: string, until: number | undefined, narrator: Narrator): string {
+  return `rule ${rule} is paused by hand${until === undefined ? "" : ` until ${narrator.when(until)}`}`;
 }
 
 type StateSentence = Exclude<Sentence, { readonly do: unknown }>;
