@@ -136,7 +136,7 @@ trial by_day "By day it stays off" {
     annoyance: "A pump may run dry",
     things: `  sensor level: wet/dry
   sensor button: press
-  output pump: on/off, off without control`,
+  output pump: on/off, off when control is lost`,
     rules: `rule fill "Fill when the button is pressed" {
   when ROOM.button is pressed
   do { set ROOM.pump to on for 40 s }

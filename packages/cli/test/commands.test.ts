@@ -305,7 +305,7 @@ describe("bad input ends in a clear message", () => {
     [
       "an unknown output",
       ["why", "bench.heatr", "--at", "10:00", house],
-      /no output called "bench.heatr"[\s\S]*Did you mean bench.heater\?/,
+      /no thing or rule called "bench.heatr"[\s\S]*Did you mean bench.heater\?/,
     ],
     ["no time", ["why", "bench.heater", house], /Say the time that is asked about/],
     ["a time that is none", ["why", "bench.heater", "--at", "25:71", house], /"25:71" is no time/],

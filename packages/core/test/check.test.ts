@@ -240,7 +240,10 @@ test.each<[string, string]>([
     "rule r { keep z.x at 19 °C ± 0.5 K raise with z.o } rule s { keep z.x at 25 °C ± 0.5 K lower with z.kept }",
   ],
   ["an output that reaches further", "zone y { sensor x: °C } rule r { keep y.x at 20 °C ± 0.5 K raise with z.far }"],
-  ["off without control", "zone y { output q: on/off, off without control } rule r { while z.door is open hold y.q at on }"],
+  [
+    "off when control is lost",
+    "zone y { output q: on/off, off when control is lost } rule r { while z.door is open hold y.q at on }",
+  ],
   [
     "numbered names",
     "let level1 = z.x + 1 K let level2 = z.x + 2 K rule r { while z.x below 20 °C until above 22 °C hold z.o at on }",

@@ -235,7 +235,7 @@ describe("values", () => {
     ["absolute_humidity(20 °C, 100 %RH)", 17.3],
     ["absolute_humidity(30 °C, 50 %RH)", 15.2],
     ["vapour_pressure_deficit(25 °C, 60 %RH)", 1.27],
-    ["feels_like(30 °C, 60 %RH)", 34.4],
+    ["felt_temperature(30 °C, 60 %RH)", 34.4],
   ])("%s", (expression, figure) => {
     const found = engineOf(`let v = ${expression}`);
     play(found, [], 1);
@@ -733,7 +733,7 @@ describe("the clock and the house's nights", () => {
 
   const moments =
     "rule r { when at 12:10 do { set z.l to 50 % } } rule s { while z.door has been open for 5 min hold z.o at on }";
-  const two: Setting = { outputs: "output l: 0..100 % output o: on/off, off without control" };
+  const two: Setting = { outputs: "output l: 0..100 % output o: on/off, off when control is lost" };
   const down = (seconds: number, upAt: number) => {
     const engine = engineOf(moments, two);
     play(engine, [[0, "z.door", "open"]], seconds);

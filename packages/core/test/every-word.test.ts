@@ -169,10 +169,16 @@ type FieldsOf<Thing> = Readonly<Record<Exclude<keyof Thing, keyof Named | "type"
 
 const sensors: FieldsOf<Sensor> = {
   unknownAfter: "°C, unknown after 15 min",
+  lastsForEver: "°C, lasts for ever",
   scale: "°C, scale 0.1",
   offset: "°C, offset -0.5 K",
   reads: "%RH, reads 200 as 0 %RH and 1000 as 100 %RH",
   smoothOver: "°C, smooth over 10 min",
+  reportsEvery: "°C, reports every 5 min",
+  reportsOnChangeOf: "°C, reports on change of 0.5 K",
+  lags: "°C, lags 2 min",
+  wobblesBy: "°C, wobbles by 0.2 K",
+  movesAtMost: "°C, moves at most 3 K in 1 min",
   deviceHealth: "%, device health",
 };
 
@@ -183,7 +189,7 @@ const outputs: FieldsOf<Output> = {
   atMost: "on/off, on at most 3 h then off at least 20 min",
   uses: "on/off, uses 300 W",
   delivers: "on/off, delivers 12 ml/s after 0.4 s",
-  withoutControl: "on/off, off without control",
+  withoutControl: "on/off, off when control is lost",
   serves: "on/off, serves w and z",
 };
 

@@ -39,6 +39,17 @@ const rows: Readonly<Record<Occurrence["kind"], readonly Row[]>> = {
   "falls silent": [["at 08:10 z.x falls silent", ["z.x is 22 °C at 08:18", "z.x is unknown from 08:19"]]],
   sticks: [["at 08:10 z.x sticks at 08:20 z.x is 15 °C", ["never z.o is on", "z.x between 22 °C and 22 °C at 09:20"]]],
   refuses: [["at 08:10 z.q refuses at 08:11 z.y is 35 °C", ['told "stubborn" at 08:12', "z.q disobeys at 08:30"]]],
+  "obeys late": [
+    [
+      "at 08:05 z.q obeys 90 s late at 08:10 z.y is 35 °C",
+      [
+        "z.q disobeys from 08:10 to 08:11:30",
+        "never z.q disobeys from 08:11:30 to 09:00",
+        'told "stubborn" at 08:11',
+        'problem "disobeys" at 08:10',
+      ],
+    ],
+  ],
   "jumps to": [
     [
       "at 08:10 z.x jumps to 15 °C for 5 min",
@@ -98,6 +109,8 @@ const rows: Readonly<Record<Occurrence["kind"], readonly Row[]>> = {
     ["at 08:58 the clock jumps by 4 min", ['told "nine" at 08:58', 'count(told "nine") is 1']],
   ],
   "person sets": [
+    ["at 08:10 person sets z.p to on until 08:45", ["z.p is on from 08:10 to 08:45", "z.p is off from 08:45"]],
+    ["at 08:10 person sets m to night until 08:30", ["m is night from 08:10 to 08:30", "m is night at 08:31"]],
     ["at 08:10 person sets z.o to on", ["z.o is on from 08:10 to 10:10", "z.o is off from 10:10"]],
     ["at 08:10 person sets z.o to on for 5 min", ["z.o is on from 08:10 to 08:15", "z.o is off from 08:15"]],
     ["at 08:10 person sets z.target to 25 °C", ["z.o is on from 08:10"]],

@@ -273,7 +273,7 @@ describe("why", () => {
     const [result] = runTrials(parseHouse({ "a.modrik": text }).house);
     const { run } = result as NonNullable<typeof result>;
     const at = (time: string) => lines(why(run, "z.dryer", Date.parse(`2026-03-14T${time}Z`))).join("\n");
-    const limited = "z.damp above 70 %RH until (z.damp below 60 %RH), at most 10 min then pause 5 min";
+    const limited = "z.damp above 70 %RH until below 60 %RH, at most 10 min then pause 5 min";
     expect(at("08:10")).toContain(`${limited}: holds since 08:05`);
     expect(at("08:17")).toContain(`${limited}: does not hold since 08:15`);
     expect(at("08:22")).toContain(`${limited}: holds since 08:20`);

@@ -70,7 +70,7 @@ const houses: readonly (readonly [law: string, ...house: string[]])[] = [
   ],
   [
     "while the house is down an output does what it does without control",
-    "zone z { output horn: on/off, on without control }",
+    "zone z { output horn: on/off, on when control is lost }",
     "trial t { from 2026-03-14 08:00 for 1 h at 08:10 the house is down for 10 min expect z.horn is on at 08:15 expect count(z.horn is on) at least 1 }",
   ],
   [
@@ -207,6 +207,46 @@ const houses: readonly (readonly [law: string, ...house: string[]])[] = [
     "rule k { keep z.h at z.moisture ± z.slack raise with z.humidifier }",
     "rule s { when z.go is pressed do { set z.slack to 1 %RH set z.moisture to 46 %RH } }",
     "trial t { from 2026-03-14 08:00 for 1 h given z.h is 45.5 %RH at 08:10 z.go is pressed expect always z.humidifier is off }",
+  ],
+  // ── Newer sentences ──
+  [
+    "readings last as long as the house says, but for words and for what says it itself",
+    'house "more" { readings last 5 min }',
+    "zone z { sensor t: °C sensor own: °C, unknown after 20 min sensor ever: °C, lasts for ever sensor door: open/closed sensor d: min output o: on/off }",
+    'rule r { when z.t becomes unknown do { tell "gone" } }',
+    "trial t { from 2026-03-14 08:00 for 1 h given z.t is 20 °C, z.own is 20 °C, z.ever is 20 °C, z.door is open, z.d is 3 min at 08:10 z.t falls silent at 08:10 z.own falls silent at 08:10 z.ever falls silent at 08:10 z.door falls silent at 08:10 z.d falls silent",
+    'expect z.t is unknown from 08:14 expect told "gone" at 08:14 expect z.own is 20 °C at 08:28 expect z.own is unknown from 08:29 expect z.ever is 20 °C at 09:00 expect z.door is open at 09:00 expect z.d is 3 min at 09:00 }',
+  ],
+  [
+    "a reading that jumped further than a sensor moves is refused, more so the sooner it comes",
+    "zone z { sensor t: °C, moves at most 3 K in 1 min, reports every 10 min, lasts for ever }",
+    "trial t { from 2026-03-14 08:00 for 1 h given z.t is 20 °C at 08:01 z.t is 23 °C at 08:02 z.t is 26.5 °C at 08:05 z.t is 35 °C",
+    'expect z.t is 23 °C at 08:01 expect problem "refused" at 08:02 expect z.t is 23 °C at 08:04 expect z.t is 35 °C at 08:05 }',
+  ],
+  [
+    "what lasts at most so long does not begin again before it has been false",
+    "zone z { sensor t: °C output o: on/off output p: on/off }",
+    "rule r { while z.t above 20 °C until below 18 °C, at most 10 min hold z.o at on }",
+    "rule s { while (z.t above 20 °C) until (z.t below 18 °C), at most 10 min then pause 5 min hold z.p at on }",
+    "trial t { from 2026-03-14 08:00 for 1 h given z.t is 19 °C at 08:05 z.t is 21 °C at 08:30 z.t is 20 °C at 08:35 z.t is 21 °C at 08:40 z.t is 17 °C at 08:41 z.t is 21 °C",
+    "expect z.o is on from 08:05 to 08:15 expect z.o is off from 08:15 to 08:35 expect z.o is on from 08:35 to 08:40 expect z.o is off from 08:40 to 08:41 expect z.o is on from 08:41 to 08:51",
+    "expect z.p is on from 08:05 to 08:15 expect z.p is off from 08:15 to 08:20 expect z.p is on from 08:20 to 08:30 }",
+  ],
+  [
+    "a cold trial begins as a new house does",
+    "zone z { sensor t: °C output o: on/off }",
+    'rule r { when z.t is unknown do { tell "silent" } }',
+    'rule s { when z.t above 10 °C do { tell "warm" } }',
+    'trial cold { from 2026-03-14 08:00 for 1 h cold expect told "silent" at 08:00 }',
+    'trial warm { from 2026-03-14 08:00 for 1 h cold given z.t is 20 °C expect told "warm" at 08:00 }',
+    'trial given { from 2026-03-14 08:00 for 1 h expect never told "silent" }',
+  ],
+  [
+    "what the wiring writes is sent: what changes, all at first, and all anew on return",
+    "zone z { sensor t: °C output o: on/off output p: on/off }",
+    "rule r { while z.t above 20 °C hold z.o at on }",
+    'wire w { z.o to "o" writing on as "1", off as "0" z.p to "p" }',
+    'trial t { from 2026-03-14 08:00 for 1 h given z.t is 19 °C at 08:10 z.t is 21 °C at 08:20 the house restarts expect sent "0" to "o" at 08:00 expect sent "off" to "p" at 08:00 expect sent "1" to "o" at 08:10 expect never sent "1" to "o" from 08:11 to 08:20 expect sent "1" to "o" at 08:20 expect count(sent "off" to "p") is 2 }',
   ],
 ];
 

@@ -48,7 +48,7 @@ describe("of every declaration", () => {
     ],
     [
       "outputs",
-      "output a: 0..100 % output b: colour of a output c: on/off, on at most 3 h then off at least 20 min, serves z output d: up/down, at rest up, down without control",
+      "output a: 0..100 % output b: colour of a output c: on/off, on at most 3 h then off at least 20 min, serves z output d: up/down, at rest up, down when control is lost",
     ],
     [
       "dials",

@@ -56,7 +56,11 @@ export function explain(words: readonly string[], options: WhyOptions, io: Io): 
   const found = question.kind === "why" ? whyAnything(run, question.output, at) : answerNot(run, question, at);
   const next = isOutput ? [whatNext(run, question.output)] : [];
   const wrong = problemsBefore(run, at);
-  if (options.json) print({ run: about, at: new Date(at).toISOString(), ...found, next: next[0], problems: wrong }, io);
+  if (options.json)
+    print(
+      { run: about, at: new Date(at).toISOString(), ...found, next: next[0], ...(wrong.length > 0 && { problems: wrong }) },
+      io,
+    );
   else {
     tell(`At ${sayDate(clockOf(house.clock), at)} (${about})`, [found, ...next], io);
     for (const { at: when, text } of wrong)

@@ -1,5 +1,5 @@
 // A sign that shows something which can be unknown, without a case for that.
-import type { Condition, Expression } from "../house/index.js";
+import { type Condition, type Expression, lastsOf } from "../house/index.js";
 import { MINUTE } from "../time/index.js";
 import { writeDuration } from "../units/index.js";
 import type { Draft } from "./finding.js";
@@ -14,7 +14,8 @@ export function noUnknownCase(inquiry: Inquiry): Draft[] {
     const choice = choiceIn(inquiry, ask.value);
     const [sensor] = choice ? inquiry.sensorsIn(choice) : [];
     if (!choice || !sensor) return [];
-    const after = sensor.unknownAfter ? inquiry.scene.figure(sensor.unknownAfter) : Number.NaN;
+    const lasts = lastsOf(inquiry.house, sensor);
+    const after = lasts ? inquiry.scene.figure(lasts) : Number.NaN;
     const when = Number.isNaN(after) ? "before its first report" : `${writeDuration(after)} after its last report`;
     const shows = Number.isNaN(after) ? undefined : showsStale(inquiry, ask.output, ask.conditions, sensor.name, after);
     return [

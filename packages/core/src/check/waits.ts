@@ -1,5 +1,5 @@
 // Waits that fit neither the sensor nor each other.
-import { type Condition, type Expression, type Sensor, visitExpressions } from "../house/index.js";
+import { type Condition, type Expression, lastsOf, type Sensor, visitExpressions } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { MINUTE } from "../time/index.js";
 import { writeDuration } from "../units/index.js";
@@ -100,7 +100,8 @@ function spanOf(part: Expression): [what: Expression | undefined, duration: Expr
 
 function tooSlow(inquiry: Inquiry, part: Expression, sensor: Sensor, lasts: number) {
   const every = reportEvery(inquiry, sensor);
-  const fresh = sensor.unknownAfter ? inquiry.scene.figure(sensor.unknownAfter) : Number.NaN;
+  const counts = lastsOf(inquiry.house, sensor);
+  const fresh = counts ? inquiry.scene.figure(counts) : Number.NaN;
   const said = writeExpression(part);
   if (every > lasts && part.kind !== "in the last") {
     return {

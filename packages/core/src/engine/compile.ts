@@ -8,11 +8,13 @@ import {
   type Expression,
   type House,
   type Keep,
+  lastsOf,
   modesMentioned,
   type Output,
   type Permit,
   placeOf,
   restOf,
+  type Sensor,
   type Sentence,
   type Standing,
   type Thing,
@@ -182,9 +184,25 @@ class Compiler {
       const range = "range" in thing ? thing.range : undefined;
       const first = kind === "output" ? restOf(thing) : kind === "sensor" ? undefined : thing.atFirst;
       const node = kind === "sensor" ? this.#graph.sensor(name) : this.#graph.thing(name);
-      cells.set(name, { name, kind, node, type: thing.type, range, first, ages: "unknownAfter" in thing });
+      cells.set(name, {
+        name,
+        kind,
+        node,
+        type: thing.type,
+        range,
+        first,
+        ...this.#counting(kind === "sensor" ? thing : undefined),
+      });
     }
     return cells;
+  }
+
+  /** How long a reading counts, and which does not. */
+  #counting(sensor: Sensor | undefined): Pick<Cell, "ages" | "moves"> {
+    if (!sensor) return { ages: false };
+    const { movesAtMost, lastsForEver } = sensor;
+    const moves = movesAtMost && { by: this.#graph.node(movesAtMost.by), in: this.#graph.node(movesAtMost.in) };
+    return { ages: lastsForEver === true || lastsOf(this.house, sensor) !== undefined, moves };
   }
 
   #countdown(index: number): CountdownProgram {

@@ -1,9 +1,11 @@
 // Runs a house: inputs and time in, changes of outputs out. A pure function of the house, its starting state and the
 // inputs with their times; it reads no clock and does no I/O.
+
 import { Agenda, Evaluator, ops, packed, type Quiet } from "../expression/index.js";
-import { baseOf, clampTo, type House, misfit, misfitNumber, ownOf, typeOf, type Value } from "../house/index.js";
+import { baseOf, clampTo, type House, misfit, misfitNumber, ownOf, sayValue, typeOf, type Value } from "../house/index.js";
 import { type Clock, clockOf, dateOfDay, type Sky } from "../time/index.js";
-import { writeDuration } from "../units/index.js";
+import { equalNumbers, writeDuration } from "../units/index.js";
+import { writeMessages } from "../wire/index.js";
 
 import type { OutputState } from "./claims.js";
 import { compile } from "./compile.js";
@@ -183,9 +185,22 @@ class Runner implements Engine, StepHost, Hands {
 
   report(sensor: string, value: Value, at: number): void {
     const cell = this.#cellOfKind(sensor, "sensor");
-    const why = misfit(cell, value);
+    const base = misfit(cell, value) === undefined ? baseOf(value, cell.type) : Number.NaN;
+    const why = misfit(cell, value) ?? this.#jump(cell, base, at);
     if (why) this.#refuse(cell, value, why, at);
-    else this.#accept(cell, baseOf(value, cell.type), at);
+    else this.#accept(cell, base, at);
+  }
+
+  /** Why a reading is further from the last good one than the sensor can have moved, if it is. */
+  #jump(cell: Cell, base: number, at: number): string | undefined {
+    if (!cell.moves) return undefined;
+    const { evaluator } = this;
+    const before = evaluator.values[cell.node] as number;
+    const [by, within] = [evaluator.current(cell.moves.by), evaluator.current(cell.moves.in)];
+    const most = by * Math.max(1, (at - evaluator.lastReport(cell.node)) / within);
+    const far = Math.abs(base - before);
+    if (!(far > most) || equalNumbers(far, most)) return undefined;
+    return `it cannot have moved so far since it read ${sayValue(cell.type, ownOf(before, cell.type))}`;
   }
 
   lose(sensor: string, at: number): void {
@@ -230,7 +245,7 @@ class Runner implements Engine, StepHost, Hands {
       // What had to happen first has happened: it may still be a report that changes nothing.
       if (this.#takeQuietly(sensor, base, at)) return;
     }
-    const why = misfitNumber(cell, base);
+    const why = misfitNumber(cell, base) ?? this.#jump(cell, base, at);
     if (why) this.#refuse(cell, ownOf(base, cell.type) ?? base, why, at);
     else this.#accept(cell, base, at);
   }
@@ -530,7 +545,8 @@ class Runner implements Engine, StepHost, Hands {
       this.outputs.judgeHands();
       this.#phase = "sending";
       // After a restart every output is sent anew.
-      this.outputs.send(this.#starting && this.#options.restore !== undefined);
+      const told = this.outputs.send(this.#starting && this.#options.restore !== undefined);
+      this.#lookAtSent(this.#starting ? this.program.outputs.map(({ index }) => index) : told);
       this.#starting = false;
       this.#phase = "shown";
       thrown = this.#show(at);
@@ -542,6 +558,18 @@ class Runner implements Engine, StepHost, Hands {
       this.#break(error);
     }
     if (thrown) throw thrown.error;
+  }
+
+  /** What the wiring writes of outputs may be waited for, in a trial. */
+  #lookAtSent(outputs: readonly number[]): void {
+    if (outputs.length === 0 || !this.program.pulses.some(({ kind }) => kind === "sent")) return;
+    for (const output of outputs) {
+      const { name, node, type } = this.program.outputs[output] as Program["outputs"][number];
+      const value = ownOf(this.evaluator.values[node] as number, type);
+      for (const { topic, text } of value === undefined ? [] : writeMessages(this.house, name, value))
+        this.#raiseSent(text, topic);
+    }
+    this.evaluator.settle();
   }
 
   #show(at: number): { readonly error: unknown } | undefined {
@@ -805,6 +833,10 @@ class Runner implements Engine, StepHost, Hands {
     const to = fill(toParts, this.evaluator);
     this.recorder.note({ kind: "message", text, to }, this.recorder.cause);
     this.#messages.push({ at: this.now, text, to });
+    this.#raiseSent(text, to);
+  }
+
+  #raiseSent(text: string, to: string): void {
     this.#raiseFor("sent", (pulse) => {
       const [wanted, topic] = JSON.parse(pulse) as [string, string];
       return text.includes(wanted) && to === topic;

@@ -630,7 +630,7 @@ export class Events {
   restore(event: number, saved: EventSnapshot, at: number): void {
     const unknown = (value: number | null | undefined) => value ?? Number.NaN;
     const state = this.#state(event);
-    const { triggers, timer, steps, rule } = this.#program(event);
+    const { triggers, timer, steps } = this.#program(event);
     const { agenda } = this.#host;
     Object.assign(state, {
       next: saved.next ?? -1,

@@ -21,6 +21,7 @@ export interface Asking {
 }
 
 const none: readonly string[] = [];
+const nothing: readonly number[] = [];
 
 export class Outputs {
   readonly claims: readonly ClaimState[];
@@ -272,22 +273,23 @@ export class Outputs {
 
   // ── What is sent ────────────────────────────────────────────────────────────────────────────────────────────────────
 
-  /** The net changes of the instant; with `all`, every output. */
-  send(all: boolean): void {
-    if (this.#touched.size === 0 && !all) return;
-    if (all) this.states.forEach((_, output) => this.#sendOne(output, true));
-    else if (this.#touched.size === 1) this.#sendOne(this.#touched.first, false);
-    else for (const output of this.#touched.sorted()) this.#sendOne(output, false);
+  /** The net changes of the instant; with `all`, every output. Which were sent. */
+  send(all: boolean): readonly number[] {
+    if (this.#touched.size === 0 && !all) return nothing;
+    const touched = all ? this.states.map((_, output) => output) : this.#touched.sorted();
+    const sent = touched.filter((output) => this.#sendOne(output, all));
     this.#touched.clear();
+    return sent;
   }
 
-  #sendOne(output: number, always: boolean): void {
+  /** Whether it was sent. */
+  #sendOne(output: number, always: boolean): boolean {
     const program = this.#program(output);
     const state = this.#state(output);
     const { now, values } = this.evaluator;
     const value = values[program.node] as number;
     const same = Object.is(state.value, value);
-    if (same && !always) return;
+    if (same && !always) return false;
     if (!same) state.since = now;
     state.value = value;
     this.#planLongest(output);
@@ -295,6 +297,7 @@ export class Outputs {
     this.#changes.push({ at: now, output: program.name, value: own, because: this.#reasons[output] as Reason });
     this.recorder.sent(program, value);
     this.compareConfirmed(output);
+    return true;
   }
 
   /** A run that began has its longest time from now on. */

@@ -182,7 +182,10 @@ export interface Cell {
   readonly kind: "sensor" | "output" | "dial" | "mode";
   readonly range: Range | undefined;
   /** Whether a sensor's value grows too old: the last good one then stands when a reading is refused. */
+  /** A reading that is refused leaves the last good one standing, until it is too old or for ever. */
   readonly ages: boolean;
+  /** A reading further than so much from the last good one, in so long, is refused: nodes. */
+  readonly moves?: { readonly by: number; readonly in: number } | undefined;
   /** What it holds before anything happened, in its own unit; undefined for sensors. */
   readonly first: Value | undefined;
 }

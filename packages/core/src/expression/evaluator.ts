@@ -144,7 +144,7 @@ export class Evaluator {
     const lasting: number[] = [];
     this.#nodes.forEach(({ op }, node) => {
       if (op === "until") held[node] = 0;
-      else if (op === "limited until" || op === "cycle" || op === "share cycle") {
+      else if (op === "until at most" || op === "limited until" || op === "cycle" || op === "share cycle") {
         since[node] = Number.NaN;
         mark[node] = Number.NaN;
         lasting.push(node);
@@ -325,6 +325,8 @@ export class Evaluator {
         return this.#memory.inTheLast(node, first, second);
       case "until":
         return this.#memory.until(node, first, second);
+      case "until at most":
+        return this.#memory.untilAtMost(node, first, second, part(2));
       case "limited until":
         return this.#memory.limitedUntil(node, first, second, part(2), part(3));
       case "cycle":

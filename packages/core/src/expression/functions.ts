@@ -31,7 +31,7 @@ export function compute(op: Op, parts: readonly number[], constant: number): num
       return absoluteHumidity(first, second);
     case "vapour_pressure_deficit":
       return vapourPressureDeficit(first, second);
-    case "feels_like":
+    case "felt_temperature":
       return feelsLike(first, second);
     default:
       return several(op, parts, constant);

@@ -1,7 +1,16 @@
 // Expressions of a house compiled once into a graph of nodes. Equal expressions share a node; a node's parts have lower
 // numbers than itself, so that going up in number is an order of dependence. Values are doubles: truth is 1 or 0, a word
 // its place among its type's words, a colour its 24 bits, a number stands in the base unit, unknown is NaN.
-import { type Bound, type Case, type DayTime, type Expression, type House, type Thing, thingsOf } from "../house/index.js";
+import {
+  type Bound,
+  type Case,
+  type DayTime,
+  type Expression,
+  type House,
+  lastsOf,
+  type Thing,
+  thingsOf,
+} from "../house/index.js";
 import { DAY, type SunEvent } from "../time/index.js";
 import { toBase } from "../units/index.js";
 import { type Op, ops } from "./ops.js";
@@ -88,7 +97,7 @@ export class GraphBuilder implements Graph {
   /** What a sensor reports, before it is smoothed. */
   sensor(name: string): number {
     const found = this.#found(name);
-    const after = found.kind === "sensor" ? found.thing.unknownAfter : undefined;
+    const after = found.kind === "sensor" ? lastsOf(this.house, found.thing) : undefined;
     return this.#add("sensor", after ? [this.#node(after)] : [], name, name);
   }
 
@@ -223,7 +232,8 @@ export class GraphBuilder implements Graph {
       case "until": {
         const parts = [this.#node(expression.condition), this.#node(expression.reset)];
         const { atMost, pause } = expression;
-        if (!atMost || !pause) return this.#combine("until", parts);
+        if (!atMost) return this.#combine("until", parts);
+        if (!pause) return this.#combine("until at most", [...parts, this.#node(atMost)]);
         return this.#combine("limited until", [...parts, this.#node(atMost), this.#node(pause)]);
       }
       case "during":

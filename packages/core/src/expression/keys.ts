@@ -4,7 +4,7 @@ import type { Expression, House } from "../house/index.js";
 import { clockOf, type Sky, sunAzimuth, sunElevation } from "../time/index.js";
 import { pure } from "./functions.js";
 import { GraphBuilder, type Node } from "./graph.js";
-import { type Op, ops } from "./ops.js";
+import { ops } from "./ops.js";
 import { overWindow, Window } from "./window.js";
 
 /** Values that hold from their time until the next; NaN is unknown, words stand by their place, numbers in base units. */

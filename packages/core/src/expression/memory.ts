@@ -77,6 +77,27 @@ export class Memory {
     return condition === 0 ? 0 : Number.NaN;
   }
 
+  /** Ends by itself too, and does not begin again before its condition has been false. */
+  untilAtMost(node: number, condition: number, reset: number, atMost: number): number {
+    const { now, since, held } = this.#state;
+    this.#state.unplan(node);
+    // What may last for nothing never begins; what is not known does not limit.
+    if (atMost <= 0) return 0;
+    const most = Number.isNaN(atMost) ? Number.POSITIVE_INFINITY : atMost;
+    if (condition === 0) held[node] = 0;
+    if (reset === 1) since[node] = Number.NaN;
+    if (now >= (since[node] as number) + most) {
+      since[node] = Number.NaN;
+      held[node] = condition === 0 ? 0 : 1;
+    }
+    if (held[node] === 1 || reset === 1) return 0;
+    if (Number.isNaN(reset)) return Number.NaN;
+    if (condition === 1 && Number.isNaN(since[node] as number)) since[node] = now;
+    if (Number.isNaN(since[node] as number)) return condition === 0 ? 0 : Number.NaN;
+    if (Number.isFinite(most)) this.#state.plan(node, Math.ceil((since[node] as number) + most));
+    return 1;
+  }
+
   /** Ends by itself too, and then pauses; an end by the reset has no pause. */
   limitedUntil(node: number, condition: number, reset: number, atMost: number, pause: number): number {
     const { now } = this.#state;

@@ -35,6 +35,8 @@ export type Op =
   | "for"
   | "in the last"
   | "until"
+  /** Parts: condition, reset, at most. */
+  | "until at most"
   /** Parts: condition, reset, at most, pause. */
   | "limited until"
   /** Parts: when it applies, on, off. */
@@ -110,7 +112,7 @@ export const ops: Readonly<Record<Op, OpTraits>> = {
   dew_point: { pure: true, moves: "with its parts" },
   absolute_humidity: { pure: true, moves: "with its parts" },
   vapour_pressure_deficit: { pure: true, moves: "with its parts" },
-  feels_like: { pure: true, moves: "with its parts" },
+  felt_temperature: { pure: true, moves: "with its parts" },
   clamp: { pure: true, moves: "with its parts" },
   scale: { pure: true, moves: "with its parts" },
   above: { compares: true, pure: true },
@@ -125,6 +127,7 @@ export const ops: Readonly<Record<Op, OpTraits>> = {
   for: { planned: true, lasts: true },
   "in the last": { planned: true, lasts: true, inexact: true },
   until: { remembers: true },
+  "until at most": { planned: true, lasts: true, remembers: true, inexact: true },
   "limited until": { planned: true, lasts: true, remembers: true, inexact: true },
   cycle: { planned: true, inexact: true },
   "share cycle": { planned: true, inexact: true },

@@ -50,7 +50,9 @@ export class Quiet {
       if (op !== "sensor") return;
       const sensor = things.get(name)?.thing as Sensor;
       [this.#lowest[node], this.#highest[node]] = surelyIn(sensor);
-      this.#isNumber[node] = sensor.type.kind === "words" || sensor.type.kind === "colour" ? 0 : 1;
+      // One that may only move so far is looked at each time.
+      const moves = sensor.type.kind !== "words" && sensor.type.kind !== "colour" && !sensor.movesAtMost;
+      this.#isNumber[node] = moves ? 1 : 0;
     });
   }
 

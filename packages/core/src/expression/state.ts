@@ -5,6 +5,7 @@
 //   for            since = when the condition became true, NaN while it is not; held = `since` before a break at `mark`
 //   in the last    since = when the condition last ended; mark = when it rose, NaN while it is not true; held = `since` then
 //   until          held = the memory, 1 or 0
+//   until at most  since = when it began, NaN while it has not; held = 1 while it waits for its condition to be false
 //   limited until  since = when it began, NaN while it has not; mark = when its pause is over, NaN without one
 //   cycle          since = when it began, NaN while it does not apply
 //   share cycle    since = when the present cycle began; held = the share taken then

@@ -69,7 +69,10 @@ export type Expression =
   | { readonly kind: "for"; readonly condition: Condition; readonly duration: Expression }
   /** True while `condition` is true, and until `duration` after it ended. */
   | { readonly kind: "in the last"; readonly condition: Condition; readonly duration: Expression }
-  /** With memory: from `condition` until `reset`; the reset wins where both hold. With `atMost` it also ends by itself. */
+  /**
+   * With memory: from `condition` until `reset`; the reset wins where both hold. With `atMost` it also ends by itself: then it
+   * rests for `pause` where that is said, else until `condition` has been false.
+   */
   | {
       readonly kind: "until";
       readonly condition: Condition;
@@ -93,7 +96,7 @@ export type Bound = "above" | "below" | "at least" | "at most";
 export type SeveralFunction = "mean" | "median" | "min" | "max" | "sum" | "spread" | "first_known";
 
 /** Functions of one or two values. */
-export type ValueFunction = "abs" | "round" | "dew_point" | "absolute_humidity" | "vapour_pressure_deficit" | "feels_like";
+export type ValueFunction = "abs" | "round" | "dew_point" | "absolute_humidity" | "vapour_pressure_deficit" | "felt_temperature";
 
 /** An expression that is true, false or unknown. */
 export type Condition = Expression;

@@ -16,6 +16,8 @@ export interface House {
   readonly clock: string;
   /** How long what a person switched by hand stays so. @default 2 h */
   readonly handLasts?: Expression;
+  /** How long a reading of a number counts, of every sensor that does not say so itself. */
+  readonly readingsLast?: Expression;
   readonly zones: readonly Zone[];
   readonly sensors: readonly Sensor[];
   readonly outputs: readonly Output[];
@@ -53,12 +55,22 @@ export interface Sensor extends Named {
   readonly range?: Range;
   /** Without a good report for so long, the sensor is unknown. */
   readonly unknownAfter?: Expression;
+  /** However old its last good report is, it counts: that is meant. */
+  readonly lastsForEver?: true;
   /** Raw reading → value: times `scale`, or the straight line through two points; then plus `offset`. */
   readonly scale?: number;
   readonly offset?: number;
   readonly reads?: readonly [RawPoint, RawPoint];
   /** Its value is the mean over so long. */
   readonly smoothOver?: Expression;
+  /** How often it reports; of a change by so much, whenever that comes. */
+  readonly reportsEvery?: Expression;
+  readonly reportsOnChangeOf?: Expression;
+  /** How long it takes to follow what it measures, and how far it wobbles about it. */
+  readonly lags?: Expression;
+  readonly wobblesBy?: Expression;
+  /** A reading further from the last good one is refused; over a longer gap it may be further in proportion. */
+  readonly movesAtMost?: { readonly by: Expression; readonly in: Expression };
   /** Shown and watched, and not to regulate by. */
   readonly deviceHealth?: true;
 }
@@ -85,7 +97,7 @@ export interface Output extends Named {
   readonly uses?: Expression;
   /** ml/s, and how long it takes until it flows. */
   readonly delivers?: { readonly rate: Expression; readonly after?: Expression };
-  /** What it does when the controller has no power. */
+  /** What it does while the house is down. */
   readonly withoutControl?: Value;
   /** Zones it acts on, beside its own. */
   readonly serves?: readonly string[];
@@ -259,6 +271,8 @@ export interface Trial extends Named {
   /** The file of the recording it runs on, and what that says up to the trial's end, in order of time. */
   readonly replay?: string;
   readonly recorded?: readonly Recorded[];
+  /** As a new house begins: nothing has been before. */
+  readonly cold?: true;
   /** On the simulated rooms: with a weather of the house, else its first. */
   readonly simulated?: { readonly weather?: string };
   readonly given: readonly Setting[];
@@ -294,8 +308,19 @@ export type Occurrence =
   | { readonly kind: "is" | "moves to"; readonly name: string; readonly value: Expression }
   | { readonly kind: "falls silent" | "sticks" | "refuses" | "is pressed"; readonly name: string }
   | { readonly kind: "jumps to"; readonly name: string; readonly value: Expression; readonly for: Expression }
-  | { readonly kind: "reports every" | "wobbles by" | "arrives late"; readonly name: string; readonly by: Expression }
-  | { readonly kind: "person sets"; readonly name: string; readonly value: Expression; readonly for?: Expression }
+  | {
+      readonly kind: "reports every" | "wobbles by" | "arrives late" | "obeys late";
+      readonly name: string;
+      readonly by: Expression;
+    }
+  | {
+      readonly kind: "person sets";
+      readonly name: string;
+      readonly value: Expression;
+      readonly for?: Expression;
+      /** A time of day, or a date and time. */
+      readonly until?: Expression;
+    }
   | { readonly kind: "person pauses"; readonly name: string; readonly for?: Expression }
   | {
       readonly kind: "person releases" | "person resumes" | "person applies" | "person starts" | "person stops" | "person runs";

@@ -5,7 +5,7 @@ export { baseOfNumber, givenIn, ownValue, recordedValue, unitOf } from "./given.
 export type * from "./house.js";
 export { bandOf, switchPoints, targetsOf } from "./keep.js";
 export { typeOf, unitOfExpression } from "./kinds.js";
-export { isIn, modesMentioned, restOf, type Thing, thingsBehind, thingsOf, titleOf } from "./lookup.js";
+export { isIn, lastsOf, modesMentioned, restOf, type Thing, thingsBehind, thingsOf, titleOf } from "./lookup.js";
 export {
   baseOf,
   clampTo,
@@ -19,7 +19,7 @@ export {
   sayValue,
 } from "./slot.js";
 export { branchCondition, setsIn, stepsIn } from "./steps.js";
-export { instantOf, isFixedTime, skyOf, type Timeline, timelineOf, trialSpan, type Window } from "./timeline.js";
+export { instantOf, isFixedTime, momentOf, skyOf, type Timeline, timelineOf, trialSpan, type Window } from "./timeline.js";
 export type {
   ColourType,
   NumberType,

@@ -19,7 +19,7 @@ const callUnits: Partial<Record<ValueFunction, Unit>> = {
   dew_point: "°C",
   absolute_humidity: "g/m³",
   vapour_pressure_deficit: "kPa",
-  feels_like: "°C",
+  felt_temperature: "°C",
 };
 
 /** The unit a number is best told in: that of the first thing or number in it; of what has none, none. */

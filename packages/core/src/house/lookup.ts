@@ -1,5 +1,7 @@
 // Finding things of a house by name.
 
+import { dimensionOf } from "../units/index.js";
+import type { Expression } from "./expression.js";
 import type { Dial, House, Let, Mode, Output, Profile, Rule, Sensor } from "./house.js";
 import type { Value } from "./types.js";
 import { thingsIn } from "./visit.js";
@@ -41,6 +43,15 @@ export function thingsBehind({ lets }: Pick<House, "lets">, holder: unknown): Se
   };
   thingsIn(holder).forEach(follow);
   return names;
+}
+
+/** How long a reading of a sensor counts: what it says itself, else what the house says of all that measure a number. */
+export function lastsOf(
+  { readingsLast }: Pick<House, "readingsLast">,
+  { type, unknownAfter, lastsForEver }: Sensor,
+): Expression | undefined {
+  if (unknownAfter || lastsForEver) return unknownAfter;
+  return type.kind === "number" && dimensionOf(type.unit) !== "duration" ? readingsLast : undefined;
 }
 
 /** Whether a thing, by its whole name, is in a zone; without one, any is. */

@@ -84,7 +84,7 @@ export function isFixedTime(expression: Expression): boolean {
 const DAYS = 366;
 
 /** The moment an expression names, at or after `from`; strictly after it with `after`. A bare time is the first such time. */
-function momentOf(expression: Expression, sky: Sky, from: number, after = false): number {
+export function momentOf(expression: Expression, sky: Sky, from: number, after = false): number {
   if (expression.kind === "instant") return instantOf(expression, sky);
   const { day } = sky.clock.local(from);
   for (let later = 0; later < DAYS; later++) {

@@ -62,8 +62,14 @@ export type BoundWord = "above" | "below" | "at least" | "at most";
 
 /** What ends a memory: any condition, with how long it lasts at most, or a bound on the value the condition compares. */
 export type Reset =
-  | { readonly kind: "condition"; readonly condition: Term; readonly atMost?: Term; readonly pause?: Term }
-  | { readonly kind: "bound"; readonly bound: BoundWord; readonly value: Term; readonly for?: Term };
+  | ({ readonly kind: "condition"; readonly condition: Term } & Limit)
+  | ({ readonly kind: "bound"; readonly bound: BoundWord; readonly value: Term; readonly for?: Term } & Limit);
+
+/** How long it lasts at most, and how long it then rests. */
+interface Limit {
+  readonly atMost?: Term;
+  readonly pause?: Term;
+}
 
 export type Argument = Node &
   (
@@ -130,7 +136,7 @@ export interface HouseNode extends Node {
 export type HouseEntry =
   | (Node & { readonly kind: "place"; readonly latitude: Term; readonly longitude: Term })
   | (Node & { readonly kind: "clock"; readonly zone: Quoted })
-  | (Node & { readonly kind: "hand lasts"; readonly duration: Term })
+  | (Node & { readonly kind: "hand lasts" | "readings last"; readonly duration: Term })
   | (Node & { readonly kind: "note"; readonly text: Quoted });
 
 export type ZoneEntry = ThingNode | LetNode | CountdownNode | RuleNode | GuardNode;
@@ -328,6 +334,7 @@ export interface BeginningNode extends Node {
   readonly lasts?: Term;
   readonly to?: Term;
   readonly replay?: Quoted;
+  readonly cold?: true;
 }
 
 export interface SimulatedNode extends Node {

@@ -1,7 +1,7 @@
 // What a house's sensors are told: by the simulated rooms, or by hand, with the faults of real ones. Each goes on
 // reporting until it falls silent.
 import type { Engine } from "../engine/index.js";
-import { type Recorded, recordedValue, type Value } from "../house/index.js";
+import { baseOfNumber, type House, type Recorded, recordedValue, type Value } from "../house/index.js";
 import type { Physics } from "./physics.js";
 import { randomFrom } from "./random.js";
 
@@ -30,6 +30,10 @@ export class World {
   readonly #wobbles = new Map<string, number>();
   readonly #late = new Map<string, number>();
   readonly #refusing = new Map<string, Value | undefined>();
+  /** How much later an output does what it is told, what it does, and what it is yet to do. */
+  readonly #obeysLate = new Map<string, number>();
+  readonly #does = new Map<string, Value>();
+  readonly #obeying: { readonly output: string; readonly value: Value; readonly at: number }[] = [];
   /** What a recording says, in order of time, and how far it has been said. */
   #recorded: readonly Recorded[] = [];
   #place = 0;
@@ -47,6 +51,11 @@ export class World {
     this.#physics = physics;
     this.#random = randomFrom(seed);
     this.#confirms = engine.asksObedience;
+    if (!this.#confirms) return;
+    for (const { name } of engine.house.outputs) {
+      const value = engine.value(name);
+      if (value !== undefined) this.#does.set(name, value);
+    }
   }
 
   /** Tells a sensor a value from an instant on, whatever its room is like. */
@@ -61,7 +70,7 @@ export class World {
   #voice(sensor: string, value: Value, at: number): Voice {
     const known = this.#voices.get(sensor);
     if (known) return known;
-    const every = this.#everyOf.get(sensor) ?? this.#every;
+    const every = this.#everyOf.get(sensor) ?? reportsEvery(this.engine.house, sensor) ?? this.#every;
     const voice: Voice = { value, next: at + every, every, move: undefined, jump: undefined };
     this.#voices.set(sensor, voice);
     return voice;
@@ -143,6 +152,11 @@ export class World {
     this.#refusing.set(output, this.engine.value(output));
   }
 
+  /** An output does what it is told so much later, from now on. */
+  obeyLate(output: string, by: number): void {
+    this.#obeysLate.set(output, by);
+  }
+
   /** Says what a recording says from now on, as it was reported and no more often. */
   replay(recorded: readonly Recorded[], from: number): void {
     const next = recorded.findIndex(({ at }) => at >= from);
@@ -195,6 +209,7 @@ export class World {
       next = Math.min(next, voice.next, voice.move?.ends ?? next, voice.jump?.ends ?? next);
     }
     for (const { at } of this.#under) next = Math.min(next, at);
+    for (const { at } of this.#obeying) next = Math.min(next, at);
     // Rooms answer to outputs at once, so that with rooms every deadline is an instant of its own.
     return this.#physics || this.#confirms ? Math.min(next, this.#physics?.next ?? next, this.engine.nextDeadline) : next;
   }
@@ -202,8 +217,14 @@ export class World {
   #confirm(): void {
     if (!this.#confirms) return;
     for (const { output, value } of this.engine.takeChanges()) {
-      const does = this.#refusing.has(output) ? this.#refusing.get(output) : value;
-      if (does !== undefined) this.engine.confirm(output, does, this.engine.now);
+      const late = this.#obeysLate.get(output);
+      const { now } = this.engine;
+      if (late !== undefined && value !== undefined) this.#obeying.push({ output, value, at: now + late });
+      const keeps = late !== undefined || this.#refusing.has(output);
+      const does = keeps ? (this.#refusing.get(output) ?? this.#does.get(output)) : value;
+      if (does === undefined) continue;
+      this.#does.set(output, does);
+      this.engine.confirm(output, does, now);
     }
   }
 
@@ -213,6 +234,13 @@ export class World {
     for (const late of this.#under.splice(0)) {
       if (late.at > at) this.#under.push(late);
       else this.engine.report(late.sensor, late.value, at);
+    }
+    for (const late of this.#obeying.splice(0)) {
+      if (late.at > at) this.#obeying.push(late);
+      else {
+        this.#does.set(late.output, late.value);
+        this.engine.confirm(late.output, late.value, at);
+      }
     }
     for (const [sensor, voice] of this.#voices) if (voice) this.#speakFor(sensor, voice, at);
     if (this.#physics || this.#confirms) this.#letRun(at);
@@ -257,4 +285,10 @@ export class World {
     }
     if (at === this.#sample) this.#sample += this.#every;
   }
+}
+
+/** How often a sensor says that it reports, in milliseconds. */
+function reportsEvery({ sensors }: House, name: string): number | undefined {
+  const found = sensors.find((sensor) => sensor.name === name);
+  return found?.reportsEvery && baseOfNumber(found.reportsEvery);
 }

@@ -6,7 +6,6 @@ import { compile, type Engine, Journal, type Program } from "../engine/index.js"
 import { type Condition, type Expression, type House, skyOf, type Trial, timelineOf, unitOfExpression } from "../house/index.js";
 import type { SpokenOf } from "../language/index.js";
 import { writeExpression, writeSentence } from "../language/index.js";
-import { clockOf } from "../time/index.js";
 import { equalNumbers, fromBase, plainMove, stepOf, units, writeReading } from "../units/index.js";
 import {
   type BoundTest,

@@ -1,14 +1,16 @@
 // A timeline played to a house: what its sensors say, what people do, what befalls it.
 import { createEngine, type Engine, type EngineOptions, type Run, readSnapshot, type Snapshot } from "../engine/index.js";
-import type { Timeline } from "../house/index.js";
 import {
   baseOfNumber,
   type Expression,
   givenIn,
   type House,
+  momentOf,
   type Occurrence,
   ownValue,
   recordedValue,
+  skyOf,
+  type Timeline,
   type Trial,
   unitOf,
   type Value,
@@ -43,7 +45,7 @@ export class Play {
     this.#options = { ...options, ...(onInstant && { onInstant: (at) => onInstant(at, this.#engine) }) };
     const { from } = timeline;
     const given = { ...lastBefore(house, trial, from), ...givenIn(house, trial) };
-    this.#engine = createEngine(house, { at: from, given, ...this.#options });
+    this.#engine = createEngine(house, { at: from, ...(!trial.cold && { given }), ...this.#options });
     const physics = trial.simulated && createPhysics(house, { from, weather: weatherOf(house, trial.simulated.weather), given });
     this.#world = new World(this.#engine, from, MINUTE, physics);
     if (trial.recorded) this.#world.replay(trial.recorded, from);
@@ -120,6 +122,9 @@ export class Play {
       case "wobbles by":
         world.wobble(what.name, this.#inOwnSize(what.by, what.name));
         break;
+      case "obeys late":
+        world.obeyLate(what.name, baseOfNumber(what.by) ?? 0);
+        break;
       case "arrives late":
         world.arriveLate(what.name, baseOfNumber(what.by) ?? 0);
         break;
@@ -151,7 +156,7 @@ export class Play {
     const { name } = what;
     switch (what.kind) {
       case "person sets": {
-        const lasts = baseOfNumber(what.for);
+        const lasts = what.until ? momentOf(what.until, skyOf(this.#house), at, true) - at : baseOfNumber(what.for);
         const outputs = this.#outputsOf(name);
         const value = ownValue(this.#house, outputs[0] ?? name, what.value);
         if (value === undefined) return;

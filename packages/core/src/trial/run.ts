@@ -11,7 +11,6 @@ import {
   type Window,
 } from "../house/index.js";
 import { writeExpectation } from "../language/index.js";
-import { clockOf } from "../time/index.js";
 import { distanceOf, figureMargin, limitOf, type Margin, marginOf } from "./margin.js";
 import { Play } from "./play.js";
 import {

@@ -297,7 +297,7 @@ function bindHouseNode(nodes: readonly HouseNode[], scope: Scope, files: readonl
     else said.set(entry.kind, entry);
   }
   const entry = <Kind extends HouseEntry["kind"]>(kind: Kind) =>
-    said.get(kind) as Extract<HouseEntry, { kind: Kind }> | undefined;
+    said.get(kind) as (HouseEntry & { readonly kind: Kind }) | undefined;
   const clock = entry("clock");
   const zone = clock && plainText(clock.zone);
   if (!clock) faults.add(first.span, { kind: "noClock" });
@@ -305,14 +305,19 @@ function bindHouseNode(nodes: readonly HouseNode[], scope: Scope, files: readonl
   const note = entry("note");
   const placed = entry("place");
   const place = placed && bindPlace(placed.latitude, placed.longitude, scope);
-  const lasts = entry("hand lasts");
-  const handLasts = lasts && bindDuration(lasts.duration, scope);
+  const lasting = (kind: "hand lasts" | "readings last") => {
+    const said = entry(kind);
+    return said && bindDuration(said.duration, scope);
+  };
+  const handLasts = lasting("hand lasts");
+  const readingsLast = lasting("readings last");
   return {
     name: plainText(first.title),
     ...(note && { note: plainText(note.text) }),
     ...(place && { place }),
     clock: zone && isZone(zone) ? zone : "UTC",
     ...(handLasts && { handLasts }),
+    ...(readingsLast && { readingsLast }),
   };
 }
 

@@ -12,7 +12,7 @@ export const airFunctions = {
   dew_point: "°C",
   absolute_humidity: "g/m³",
   vapour_pressure_deficit: "kPa",
-  feels_like: "°C",
+  felt_temperature: "°C",
 } as const;
 
 export const functionNames: readonly string[] = [

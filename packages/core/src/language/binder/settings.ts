@@ -1,10 +1,10 @@
 // Fixed values that things are told, or given, in a trial.
-import type { Expression, Setting } from "../../house/index.js";
+import { type Expression, isFixedTime, type Setting } from "../../house/index.js";
 import type { Term, Word } from "../syntax.js";
 import { writeTerm } from "../write/terms.js";
 import { constantIn } from "./constant.js";
 import type { HouseSymbol, Scope, SymbolKind } from "./scope.js";
-import { bindApart, bindValue } from "./terms.js";
+import { bindApart, bindTerm, bindValue } from "./terms.js";
 import { typeOfValue } from "./type.js";
 
 /** A fixed value for a thing. What a sensor is told may be out of its range on purpose. */
@@ -23,4 +23,18 @@ export function bindOwn(symbol: HouseSymbol | undefined, value: Term, scope: Sco
     return undefined;
   }
   return bound;
+}
+
+/** A time of day, or a date and time. */
+export function bindMoment(term: Term, scope: Scope): Expression | undefined {
+  const bound = bindTerm(term, scope);
+  const isTime = bound?.type.kind === "time" || bound?.type.kind === "instant";
+  if (bound && isTime && !isFixedTime(bound.expression)) {
+    const remedy = "Write it out: a trial goes by times that are known beforehand.";
+    scope.faults.add(term.span, { kind: "wrongType", what: writeTerm(term), wanted: "a fixed time", remedy });
+    return undefined;
+  }
+  if (!bound || isTime) return bound?.expression;
+  scope.faults.add(term.span, { kind: "wrongType", what: writeTerm(term), wanted: "a time such as 07:30" });
+  return undefined;
 }

@@ -519,15 +519,14 @@ function bindLasting(term: Of<"for" | "in the last">, scope: Scope): MaybeBound 
 function bindUntil(term: Of<"until">, scope: Scope): MaybeBound {
   const { reset } = term;
   const condition = bindCondition(term.condition, scope);
+  const atMost = reset.atMost && bindDuration(reset.atMost, scope);
+  const pause = reset.pause && bindDuration(reset.pause, scope);
+  const isBound = (!reset.atMost || atMost) && (!reset.pause || pause);
+  const limit = isBound ? { ...(atMost && { atMost }), ...(pause && { pause }) } : undefined;
   if (reset.kind === "condition") {
     const ends = bindCondition(reset.condition, scope.forMoments());
-    const atMost = reset.atMost && bindDuration(reset.atMost, scope);
-    const pause = reset.pause && bindDuration(reset.pause, scope);
-    if (!condition || !ends || (reset.atMost && !atMost) || (reset.pause && !pause)) return undefined;
-    return {
-      expression: { kind: "until", condition, reset: ends, ...(atMost && { atMost }), ...(pause && { pause }) },
-      type: truth,
-    };
+    if (!condition || !ends || !limit) return undefined;
+    return { expression: { kind: "until", condition, reset: ends, ...limit }, type: truth };
   }
   const compared = term.condition.kind === "for" ? term.condition.condition : term.condition;
   if (compared.kind !== "bound") {
@@ -538,7 +537,7 @@ function bindUntil(term: Of<"until">, scope: Scope): MaybeBound {
   }
   const sides = bindSides(compared.left, reset.value, scope);
   const lasts = reset.for && bindDuration(reset.for, scope);
-  if (!condition || !sides || (reset.for && !lasts)) return undefined;
+  if (!condition || !sides || !limit || (reset.for && !lasts)) return undefined;
   const begins = condition.kind === "for" ? condition.condition : condition;
   const bound = compare(reset.bound, sides.left.expression, sides.right.expression);
   if (crosses(begins, bound)) {
@@ -546,7 +545,7 @@ function bindUntil(term: Of<"until">, scope: Scope): MaybeBound {
     scope.faults.add(reset.value.span, { kind: "crossingTargets", numbers });
   }
   const ends: Expression = lasts ? { kind: "for", condition: bound, duration: lasts } : bound;
-  return { expression: { kind: "until", condition, reset: ends }, type: truth };
+  return { expression: { kind: "until", condition, reset: ends, ...limit }, type: truth };
 }
 
 function bindDuring(term: Of<"during">, scope: Scope): MaybeBound {

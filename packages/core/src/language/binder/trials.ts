@@ -1,13 +1,5 @@
 // Trials: moments, settings, happenings and expectations.
-import {
-  type Expectation,
-  type Expression,
-  type Happening,
-  isFixedTime,
-  type Recorded,
-  type Trial,
-  timelineOf,
-} from "../../house/index.js";
+import { type Expectation, type Expression, type Happening, type Recorded, type Trial, timelineOf } from "../../house/index.js";
 import type { Sky } from "../../time/index.js";
 import type { Declaration, ExpectationNode, FileNode, HappeningNode, Quoted, Term, TrialNode } from "../syntax.js";
 import type { Span } from "../token.js";
@@ -15,8 +7,8 @@ import { type OccurrenceRow, occurrenceRows } from "../vocabulary/occurrences.js
 import { writeTerm } from "../write/terms.js";
 import { constantIn } from "./constant.js";
 import type { Scope } from "./scope.js";
-import { bindSetting } from "./settings.js";
-import { bindCondition, bindDuration, bindTerm, bindValue } from "./terms.js";
+import { bindMoment, bindSetting } from "./settings.js";
+import { bindCondition, bindDuration, bindValue } from "./terms.js";
 import { headingOf, plainText } from "./text.js";
 import { instant } from "./type.js";
 
@@ -51,6 +43,7 @@ export function bindTrial(node: TrialNode, outer: Scope, recordings: Recordings,
     ...(lasts && { lasts }),
     ...(to && { to }),
     ...(beginning.replay && bindReplay(beginning.replay, scope, recordings)),
+    ...(beginning.cold && { cold: true as const }),
     ...(node.simulated && { simulated: weather ? { weather: weather.name } : {} }),
     given: given.filter((setting) => setting !== undefined),
     happenings: happenings.filter((happening) => happening !== undefined),
@@ -86,20 +79,6 @@ function bindReplay(quoted: Quoted, scope: Scope, recordings: Recordings): Pick<
   const recorded = recordings[replay];
   if (!recorded) scope.faults.add(quoted.span, { kind: "missingRecording", file: replay });
   return { replay, ...(recorded && { recorded }) };
-}
-
-/** A time of day, or a date and time. */
-function bindMoment(term: Term, scope: Scope): Expression | undefined {
-  const bound = bindTerm(term, scope);
-  const isTime = bound?.type.kind === "time" || bound?.type.kind === "instant";
-  if (bound && isTime && !isFixedTime(bound.expression)) {
-    const remedy = "Write it out: a trial goes by times that are known beforehand.";
-    scope.faults.add(term.span, { kind: "wrongType", what: writeTerm(term), wanted: "a fixed time", remedy });
-    return undefined;
-  }
-  if (!bound || isTime) return bound?.expression;
-  scope.faults.add(term.span, { kind: "wrongType", what: writeTerm(term), wanted: "a time such as 07:30" });
-  return undefined;
 }
 
 /** Dates sort as text, so a date and time can be compared without a clock. */

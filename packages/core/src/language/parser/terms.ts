@@ -49,14 +49,19 @@ function reset(c: Cursor): Reset {
   if (c.takeSign("(")) {
     const inner = condition(c);
     c.sign(")");
-    if (!c.takeCommaWord("at most")) return { kind: "condition", condition: inner };
-    const atMost = sum(c);
-    c.words("then", "pause");
-    return { kind: "condition", condition: inner, atMost, pause: sum(c) };
+    return { kind: "condition", condition: inner, ...limit(c) };
   }
   const bound = c.next().text as BoundWord;
   const value = sum(c);
-  return c.takeWord("for") ? { kind: "bound", bound, value, for: sum(c) } : { kind: "bound", bound, value };
+  const lasts = c.takeWord("for") ? { for: sum(c) } : {};
+  return { kind: "bound", bound, value, ...lasts, ...limit(c) };
+}
+
+/** [ "," "at most" sum [ "then" "pause" sum ] ] */
+function limit(c: Cursor): { atMost?: Term; pause?: Term } {
+  if (!c.takeCommaWord("at most")) return {};
+  const atMost = sum(c);
+  return c.takeWords("then", "pause") ? { atMost, pause: sum(c) } : { atMost };
 }
 
 function bareTest(c: Cursor): Term {
@@ -96,10 +101,13 @@ function bareTest(c: Cursor): Term {
 /** [ "in" WORD { "and" WORD } ] */
 function zonesIn(c: Cursor): Word[] {
   if (!c.takeWord("in")) return [];
-  const zones = [anyWord(c, "the name of a zone")];
-  while (c.isWord("and") && c.peek().kind === "word") {
+  const zone = "the name of a zone";
+  const zones = [anyWord(c, zone)];
+  while (c.isWord("and")) {
+    c.want(zone, 1);
+    if (c.peek().kind !== "word") break;
     c.next();
-    zones.push(anyWord(c, "the name of a zone"));
+    zones.push(anyWord(c, zone));
   }
   return zones;
 }

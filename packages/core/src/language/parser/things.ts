@@ -25,7 +25,7 @@ import { guard, rule } from "./rules.js";
 import { anyWord, condition, name, quoted, signed, sum } from "./terms.js";
 import { typeNode, words } from "./types.js";
 
-const houseBegins = new Set(["place", "clock", "hand", "note"]);
+const houseBegins = new Set(["place", "clock", "hand", "readings", "note"]);
 
 export function house(c: Cursor): HouseNode {
   const first = c.word("house");
@@ -45,8 +45,9 @@ function houseEntry(c: Cursor): HouseEntry {
   if (c.takeWords("hand", "lasts")) {
     return { kind: "hand lasts", duration: sum(c), span: c.span(first) };
   }
+  if (c.takeWords("readings", "last")) return { kind: "readings last", duration: sum(c), span: c.span(first) };
   if (c.takeWord("note")) return { kind: "note", text: quoted(c), span: c.span(first) };
-  return c.fail(['"place"', '"clock"', '"hand lasts"', '"note"']);
+  return c.fail(['"place"', '"clock"', '"hand lasts"', '"readings last"', '"note"']);
 }
 
 const zoneParsers: Readonly<Record<string, (c: Cursor) => ZoneEntry>> = {

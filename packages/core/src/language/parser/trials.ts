@@ -122,9 +122,9 @@ function beginning(c: Cursor): BeginningNode {
     c.word("to");
     return { from, to: sum(c), replay, span: c.span(first) };
   }
-  if (c.takeWord("for")) return { from, lasts: sum(c), span: c.span(first) };
-  if (c.takeWord("to")) return { from, to: sum(c), span: c.span(first) };
-  return { from, span: c.span(first) };
+  const ends = c.takeWord("for") ? { lasts: sum(c) } : c.takeWord("to") ? { to: sum(c) } : {};
+  const cold = c.takeWord("cold") ? { cold: true as const } : {};
+  return { from, ...ends, ...cold, span: c.span(first) };
 }
 
 function simulated(c: Cursor): SimulatedNode {

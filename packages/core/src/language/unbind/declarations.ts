@@ -78,7 +78,7 @@ export function unbindHouse(house: House): Declaration[] {
   ];
 }
 
-function unbindHead({ name, note, place, clock, handLasts }: House): HouseNode {
+function unbindHead({ name, note, place, clock, handLasts, readingsLast }: House): HouseNode {
   const side = (degrees: number, sides: string): Term => ({
     kind: "number",
     value: Math.abs(degrees),
@@ -95,6 +95,7 @@ function unbindHead({ name, note, place, clock, handLasts }: House): HouseNode {
         : []),
       { kind: "clock", zone: quoted(clock), span },
       ...(handLasts ? [{ kind: "hand lasts" as const, duration: unbindTerm(handLasts), span }] : []),
+      ...(readingsLast ? [{ kind: "readings last" as const, duration: unbindTerm(readingsLast), span }] : []),
     ],
     span,
   };

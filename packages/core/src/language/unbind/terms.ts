@@ -238,15 +238,14 @@ function tested(condition: Expression): Term {
 function unbindReset({ condition, reset, atMost, pause }: Extract<Expression, { kind: "until" }>): Reset {
   const isBound = (one: Expression): one is Extract<Expression, { kind: Bound }> =>
     one.kind === "above" || one.kind === "below" || one.kind === "at least" || one.kind === "at most";
+  const limit = { ...(atMost && { atMost: part(atMost) }), ...(pause && { pause: part(pause) }) };
   if (
-    !atMost &&
     isBound(condition) &&
     isBound(reset) &&
     !crosses(condition, reset) &&
     JSON.stringify(condition.left) === JSON.stringify(reset.left)
   )
-    return { kind: "bound", bound: reset.kind, value: part(reset.right) };
-  const limit = atMost && pause && { atMost: part(atMost), pause: part(pause) };
+    return { kind: "bound", bound: reset.kind, value: part(reset.right), ...limit };
   return { kind: "condition", condition: unbindTerm(reset), ...limit };
 }
 

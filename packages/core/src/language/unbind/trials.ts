@@ -6,7 +6,7 @@ import { unbindHeading } from "./rules.js";
 import { numberTerm, quoted, nowhere as span, unbindTerm, word } from "./terms.js";
 
 export function unbindTrial(trial: Trial): TrialNode {
-  const { from, lasts, to, replay, simulated, given, happenings, expectations } = trial;
+  const { from, lasts, to, replay, cold, simulated, given, happenings, expectations } = trial;
   return {
     kind: "trial",
     ...unbindHeading(trial),
@@ -16,6 +16,7 @@ export function unbindTrial(trial: Trial): TrialNode {
       ...(lasts && { lasts: unbindTerm(lasts) }),
       ...(to && { to: unbindTerm(to) }),
       ...(replay !== undefined && { replay: quoted(replay) }),
+      ...(cold && { cold }),
       span,
     },
     ...(simulated && { simulated: { ...(simulated.weather !== undefined && { weather: word(simulated.weather) }), span } }),

@@ -1,11 +1,11 @@
 // Everything the language knows of what befalls a house in a trial, a row each: values, faults, deeds of people.
 import type { Expression, Occurrence } from "../../house/index.js";
 import type { Scope, SymbolKind } from "../binder/scope.js";
-import { bindOwn, bindSetting } from "../binder/settings.js";
+import { bindMoment, bindOwn, bindSetting } from "../binder/settings.js";
 import { bindDuration, bindValue } from "../binder/terms.js";
 import { plainText } from "../binder/text.js";
 import { differenceOf, duration, typeOfValue } from "../binder/type.js";
-import { maybe, type Row, row } from "../phrase.js";
+import { either, maybe, type Row, row } from "../phrase.js";
 import type { OfKind, Term, Word } from "../syntax.js";
 import { quoted as textOf, unbindTerm, word as wordOf } from "../unbind/terms.js";
 import { name, quoted, sum, value } from "./slots.js";
@@ -96,17 +96,33 @@ export const occurrenceRows: { readonly [Kind in Occurrence["kind"]]: Occurrence
     unbind: ({ name: what, by }) => ({ name: wordOf(what), by: unbindTerm(by) }),
   }),
   "arrives late": of<"arrives late">()([{ name: thing }, "arrives", { by: sum }, "late"], does("arrives late")),
+  "obeys late": of<"obeys late">()([{ name: output }, "obeys", { by: sum }, "late"], {
+    bind(parts, scope) {
+      const found = scope.resolve(parts.name, ["output"]);
+      const by = bindDuration(parts.by, scope);
+      return found && by && { kind: "obeys late", name: found.name, by };
+    },
+    unbind: ({ name: what, by }) => ({ name: wordOf(what), by: unbindTerm(by) }),
+  }),
   "person sets": of<"person sets">()(
-    ["person sets", { name: name("an output, a dial or a mode") }, "to", { value }, maybe("for", { lasts: sum })],
+    [
+      "person sets",
+      { name: name("an output, a dial or a mode") },
+      "to",
+      { value },
+      either(["for", { lasts: sum }], ["until", { until: sum }]),
+    ],
     {
       bind(parts, scope) {
         const symbol = scope.resolve(parts.name, ["output", "group", "dial", "mode"]);
         const [first] = symbol?.members?.() ?? [symbol];
         const bound = bindOwn(first, parts.value, scope);
         const lasts = parts.lasts && bindDuration(parts.lasts, scope);
-        return symbol && bound && { kind: "person sets", name: symbol.name, value: bound, ...(lasts && { for: lasts }) };
+        const until = parts.until && bindMoment(parts.until, scope);
+        const ends = { ...(lasts && { for: lasts }), ...(until && { until }) };
+        return symbol && bound && { kind: "person sets", name: symbol.name, value: bound, ...ends };
       },
-      unbind: (told) => ({ ...toldTo(told), ...forSoLong(told.for) }),
+      unbind: (told) => ({ ...toldTo(told), ...forSoLong(told.for), ...(told.until && { until: unbindTerm(told.until) }) }),
     },
   ),
   "person pauses": of<"person pauses">()(["person pauses", { name: name("a rule") }, maybe("for", { lasts: sum })], {

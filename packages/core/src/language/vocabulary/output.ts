@@ -65,8 +65,8 @@ export const outputAttributes = {
     },
     unbind: ({ rate, after }) => ({ rate: unbindTerm(rate), ...(after && { after: unbindTerm(after) }) }),
   }),
-  withoutControl: of<"withoutControl">()([{ value: state }, "without control"], {
-    says: '"on without control"',
+  withoutControl: of<"withoutControl">()([{ value: state }, "when control is lost"], {
+    says: '"on when control is lost"',
     bind: ({ value: held }, place) => bindConstantValue(held, place.scope, place.type, place.bounds),
     unbind: (held, { type }) => ({ value: valueTerm(held, type) }),
   }),

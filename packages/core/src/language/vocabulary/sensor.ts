@@ -1,10 +1,11 @@
 // Everything the language knows of a sensor's attributes, a row each, in the order in which they are written.
-import type { RawPoint, Sensor } from "../../house/index.js";
+import type { Expression, RawPoint, Sensor } from "../../house/index.js";
 import type { Place, Told } from "../binder/attribute.js";
 import { bindAmount, bindDifference, bindRange } from "../binder/fixed.js";
-import { bindDuration } from "../binder/terms.js";
-import { numberType } from "../binder/type.js";
+import { bindDuration, bindValue } from "../binder/terms.js";
+import { differenceOf, numberType, typeOfValue } from "../binder/type.js";
 import { row } from "../phrase.js";
+import type { Term } from "../syntax.js";
 import { differenceTerm, numberTerm, unbindTerm } from "../unbind/terms.js";
 import { pair, signed, sum } from "./slots.js";
 
@@ -23,6 +24,7 @@ export const sensorAttributes = {
     bind: ({ lasts }, { scope }) => bindDuration(lasts, scope),
     unbind: (lasts) => ({ lasts: unbindTerm(lasts) }),
   }),
+  lastsForEver: of<"lastsForEver">()(["lasts for ever"], { bind: () => true, unbind: () => ({}) }),
   scale: of<"scale">()(["scale", { by: signed }], {
     bind({ by }, place) {
       const scale = bindAmount(by, numberType(""), place.scope);
@@ -61,11 +63,49 @@ export const sensorAttributes = {
     bind: ({ lasts }, { scope }) => bindDuration(lasts, scope),
     unbind: (lasts) => ({ lasts: unbindTerm(lasts) }),
   }),
+  reportsEvery: of<"reportsEvery">()(["reports every", { lasts: sum }], {
+    bind: ({ lasts }, { scope }) => bindDuration(lasts, scope),
+    unbind: (lasts) => ({ lasts: unbindTerm(lasts) }),
+  }),
+  reportsOnChangeOf: of<"reportsOnChangeOf">()(["reports on change of", { by: sum }], {
+    bind: ({ by }, place) => bindBy(by, place, "reports on change of"),
+    unbind: (by) => ({ by: unbindTerm(by) }),
+  }),
+  lags: of<"lags">()(["lags", { lasts: sum }], {
+    bind({ lasts }, { scope, span }) {
+      scope.faults.add(span, { kind: "notSimulated", ...simulatedLater("lags") });
+      return bindDuration(lasts, scope);
+    },
+    unbind: (lasts) => ({ lasts: unbindTerm(lasts) }),
+  }),
+  wobblesBy: of<"wobblesBy">()(["wobbles by", { by: sum }], {
+    bind: ({ by }, place) => bindBy(by, place, "wobbles by"),
+    unbind: (by) => ({ by: unbindTerm(by) }),
+  }),
+  movesAtMost: of<"movesAtMost">()(["moves at most", { by: sum }, "in", { lasts: sum }], {
+    bind({ by, lasts }, { type, scope }) {
+      const most = bindValue(by, scope, differenceOf(typeOfValue(type)));
+      const within = bindDuration(lasts, scope);
+      return most && within && { by: most, in: within };
+    },
+    unbind: ({ by, in: lasts }) => ({ by: unbindTerm(by), lasts: unbindTerm(lasts) }),
+  }),
   deviceHealth: of<"deviceHealth">()(["device health"], {
     bind: () => true,
     unbind: () => ({}),
   }),
 } satisfies { [Name in keyof Attributes]-?: unknown };
+
+/** A difference in what the sensor measures. */
+function bindBy(by: Term, { type, scope, span }: Place, word: string): Expression | undefined {
+  scope.faults.add(span, { kind: "notSimulated", ...simulatedLater(word) });
+  return bindValue(by, scope, differenceOf(typeOfValue(type)));
+}
+
+const simulatedLater = (word: string) => ({
+  what: `"${word}" of a sensor`,
+  remedy: "Trials say it as a happening: z.t wobbles by 1 K; here it does nothing yet.",
+});
 
 /** Of sensors that tell a number only. */
 export const ofNumbers: ReadonlySet<string> = new Set<keyof typeof sensorAttributes>([
@@ -74,4 +114,8 @@ export const ofNumbers: ReadonlySet<string> = new Set<keyof typeof sensorAttribu
   "offset",
   "reads",
   "smoothOver",
+  "reportsOnChangeOf",
+  "lags",
+  "wobblesBy",
+  "movesAtMost",
 ]);

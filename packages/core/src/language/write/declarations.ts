@@ -121,7 +121,8 @@ function houseEntry(entry: HouseEntry, indent: number): Line {
     case "clock":
       return line(`clock ${writeQuoted(entry.zone)}`);
     case "hand lasts":
-      return line(`hand lasts ${writeTerm(entry.duration)}`);
+    case "readings last":
+      return line(`${entry.kind} ${writeTerm(entry.duration)}`);
     case "note":
       return line(`note ${writeQuoted(entry.text)}`);
     default:

@@ -121,12 +121,11 @@ function writeLasting(condition: Term, verb: string, negated: string): string {
 }
 
 function writeReset(reset: Reset): string {
-  if (reset.kind === "condition") {
-    const limit = reset.atMost && reset.pause ? `, at most ${writeTerm(reset.atMost)} then pause ${writeTerm(reset.pause)}` : "";
-    return `(${writeTerm(reset.condition)})${limit}`;
-  }
-  const bound = `${reset.bound} ${writeTerm(reset.value)}`;
-  return reset.for ? `${bound} for ${writeTerm(reset.for)}` : bound;
+  const pause = reset.pause ? ` then pause ${writeTerm(reset.pause)}` : "";
+  const limit = reset.atMost ? `, at most ${writeTerm(reset.atMost)}${pause}` : "";
+  if (reset.kind === "condition") return `(${writeTerm(reset.condition)})${limit}`;
+  const lasts = reset.for ? ` for ${writeTerm(reset.for)}` : "";
+  return `${reset.bound} ${writeTerm(reset.value)}${lasts}${limit}`;
 }
 
 export function writeQuoted({ parts }: Quoted): string {

@@ -27,10 +27,15 @@ export function trial(node: TrialNode, outer: number): Line[] {
   return block(outer, `trial ${heading(node)}`, node, body);
 }
 
-function writeBeginning({ replay, from, lasts, to }: BeginningNode): string {
-  const begins = `${replay ? `replay ${writeQuoted(replay)} ` : ""}from ${writeTerm(from)}`;
-  if (lasts) return `${begins} for ${writeTerm(lasts)}`;
-  return to ? `${begins} to ${writeTerm(to)}` : begins;
+function writeBeginning({ replay, from, lasts, to, cold }: BeginningNode): string {
+  const parts = [
+    replay && `replay ${writeQuoted(replay)}`,
+    `from ${writeTerm(from)}`,
+    lasts && `for ${writeTerm(lasts)}`,
+    to && `to ${writeTerm(to)}`,
+    cold && "cold",
+  ];
+  return parts.filter((part) => part !== undefined).join(" ");
 }
 
 function happening({ when, what }: HappeningNode): string {
