@@ -82,6 +82,9 @@ const expressions: Readonly<Record<Expression["kind"], string>> = {
   unknown: condition("z.x is unknown"),
   value: condition("z.x above z.target"),
   age: condition("z.x.age above 5 min"),
+  remaining: condition("c.remaining at most 5 min"),
+  "last amount": condition("z.pump.last_amount below 40 ml"),
+  rest: "rule r { hold z.p at rest }",
   "begins in": condition("hours.begins_in below 1 h"),
   "ends in": condition("hours.ends_in below 1 h"),
   sun: condition("sun.elevation below -3 °"),
@@ -147,14 +150,14 @@ const untils: Readonly<Record<Until["kind"], string>> = {
 };
 
 const steps: Readonly<Record<Step["kind"], string>> = {
-  set: "set z.o to on for 5 min",
+  set: "set z.o to on until z.door is open, at most 5 min",
   toggle: "toggle z.o",
   raise: "raise z.target by 0.5 K",
   lower: "lower z.p by 10 %",
   ramp: "ramp z.p from 0 % to 80 % over 10 min",
-  dose: "dose z.pump 50 ml",
+  dose: 'dose z.pump 50 ml otherwise { tell "Gave {z.pump.last_amount}." end here }',
   release: "release both",
-  apply: "apply cosy",
+  apply: "apply cosy for 20 min",
   start: "start c with 5 min",
   stop: "stop c",
   wait: "wait 5 s",

@@ -116,6 +116,9 @@ const anyExpression = kinds<Expression>({
   unknown: {},
   value: { of: name },
   age: { of: name },
+  remaining: { countdown: name },
+  "last amount": { output: name },
+  rest: { of: name },
   "begins in": { schedule: name },
   "ends in": { schedule: name },
   during: { schedule: name },
@@ -250,17 +253,18 @@ const trigger = kinds<Trigger>({
 });
 const until = kinds<Until>({ ...occasions, state: { condition: expression }, at: { at: dayTime } });
 
+const forHowLong = { for: maybe(expression), until: maybe(until), atMost: maybe(expression) };
 const steps: z.ZodType<readonly Step[]> = z.lazy(() => list(step)).meta({ id: "Steps" });
 type Branch = OfKind<Step, "if">["branches"][number];
 const step = kinds<Step>({
-  set: { name, to: expression, for: maybe(expression), until: maybe(until) },
+  set: { name, to: expression, ...forHowLong },
   toggle: { name },
   raise: { name, by: expression },
   lower: { name, by: expression },
   ramp: { outputs: z.array(name), from: expression, to: expression, over: expression },
-  dose: { output: name, amount: expression },
+  dose: { output: name, amount: expression, otherwise: maybe(steps) },
   release: { output: name },
-  apply: { preset: name },
+  apply: { preset: name, ...forHowLong },
   start: { countdown: name, with: maybe(expression) },
   stop: { countdown: name },
   wait: { for: expression },

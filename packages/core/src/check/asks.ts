@@ -115,7 +115,7 @@ function settingsOf(house: House, step: Step): Pick<Ask, "output" | "value" | "w
       const preset = house.presets.find(({ name }) => name === step.preset);
       return (preset?.targets ?? [])
         .filter(({ output }) => isOutput(output))
-        .map(({ output, value }) => ({ output, value, way: "for good" }));
+        .map(({ output, value }) => ({ output, value, way: step.for || step.until ? "for a time" : "for good" }));
     }
     default:
       return [];

@@ -194,6 +194,7 @@ function usedIn({ rules, guards, lets, profiles, presets, outputs }: House): str
   visitExpressions([rules, guards, lets], (part) => {
     if (part.kind === "pressed") others.push(part.sensor);
     if (part.kind === "age") others.push(part.of);
+    if (part.kind === "last amount") others.push(part.output);
     if (part.kind === "disobeys") others.push(part.output);
   });
   return [

@@ -5,6 +5,7 @@ import {
   type EventSentence,
   type Expression,
   type House,
+  type Lasting,
   type Occasion,
   type Range,
   type Step,
@@ -26,6 +27,7 @@ import type {
   TextPart,
   Timer,
   TriggerProgram,
+  TurnProgram,
   UntilProgram,
 } from "./program.js";
 
@@ -49,6 +51,7 @@ export class EventCompiler {
   readonly #claim: (output: string) => number;
   readonly #asked = new Map<string, number>();
   readonly #steps: StepProgram[] = [];
+  readonly #turns: TurnProgram[] = [];
 
   constructor(compiler: Compiling, sentence: EventSentence, index: number, claim: (output: string) => number) {
     this.#compiler = compiler;
@@ -76,6 +79,7 @@ export class EventCompiler {
       triggers,
       provided: provided ? this.#graph.node(provided) : -1,
       steps,
+      turns: this.#turns,
       again: ifTriggeredAgain,
       timer: this.#compiler.timer({ kind: "wait", event: this.#index }),
     };
@@ -135,12 +139,15 @@ export class EventCompiler {
   }
 
   /** What a step sets: an output is asked, all else is turned. */
-  #setting(name: string, value: number, lasts?: Expression, until?: Until): SettingProgram {
-    const lasting = { value, for: this.#maybe(lasts), until: this.#until(until) };
+  #setting(name: string, value: number, { for: lasts, until, atMost }: Lasting = {}): SettingProgram {
+    const lasting = { value, for: this.#maybe(lasts), until: this.#until(until), atMost: this.#maybe(atMost) };
     if (this.#compiler.isOutput(name)) return { kind: "ask", claim: this.#claimOn(name), ...lasting };
     const { name: cell } = this.#compiler.cell(name);
-    const timer = this.#compiler.timer({ kind: "cell", event: this.#index, step: this.#steps.length });
-    return { kind: "turn", cell, timer, ...lasting };
+    const turn = this.#turns.length;
+    const timer = this.#compiler.timer({ kind: "cell", event: this.#index, turn });
+    const turning: TurnProgram = { kind: "turn", cell, timer, turn, ...lasting };
+    this.#turns.push(turning);
+    return turning;
   }
 
   #claimOn(output: string): number {
@@ -154,7 +161,7 @@ export class EventCompiler {
     const push = (program: StepProgram) => this.#steps.push(program);
     switch (step.kind) {
       case "set":
-        push(this.#setting(step.name, graph.node(step.to), step.for, step.until));
+        push(this.#setting(step.name, graph.node(step.to), step));
         break;
       case "toggle":
         push({ kind: "toggle", of: this.#setting(step.name, -1), node: graph.thing(step.name) });
@@ -183,12 +190,7 @@ export class EventCompiler {
         });
         break;
       case "dose":
-        push({
-          kind: "dose",
-          claim: this.#claimOn(step.output),
-          output: this.#compiler.outputIndex(step.output),
-          amount: graph.node(step.amount),
-        });
+        this.#dose(step);
         break;
       case "release":
         push({ kind: "release", output: this.#compiler.outputIndex(step.output) });
@@ -198,7 +200,7 @@ export class EventCompiler {
         if (!preset) throw new RangeError(`the house has no preset called "${step.preset}"`);
         push({
           kind: "apply",
-          settings: preset.targets.map(({ output, value }) => this.#setting(output, graph.node(value))),
+          settings: preset.targets.map(({ output, value }) => this.#setting(output, graph.node(value), step)),
         });
         break;
       }
@@ -229,6 +231,24 @@ export class EventCompiler {
       default:
         throw new RangeError(`no such step: ${JSON.stringify(step satisfies never)}`);
     }
+  }
+
+  /** Behind a dose stand the steps for where it is broken off; one that is whole passes them by. */
+  #dose({ output, amount, otherwise }: Extract<Step, { kind: "dose" }>): void {
+    const dose = {
+      kind: "dose" as const,
+      claim: this.#claimOn(output),
+      output: this.#compiler.outputIndex(output),
+      amount: this.#graph.node(amount),
+      broken: -1,
+    };
+    const place = this.#steps.push(dose) - 1;
+    if (!otherwise) return;
+    const pass = this.#steps.push({ kind: "jump", to: -1 }) - 1;
+    this.#steps[place] = { ...dose, broken: this.#steps.length };
+    for (const step of otherwise) this.#step(step);
+    this.#steps.push({ kind: "jump", to: -1 });
+    this.#steps[pass] = { kind: "jump", to: this.#steps.length };
   }
 
   #choice({ branches, else: otherwise }: Extract<Step, { kind: "if" }>): void {

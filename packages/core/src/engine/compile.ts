@@ -24,20 +24,21 @@ import {
 } from "../house/index.js";
 
 import { EventCompiler } from "./compile-event.js";
-import type {
-  Cell,
-  ClaimProgram,
-  CountdownProgram,
-  EventProgram,
-  Held,
-  Listener,
-  OutputProgram,
-  PermitProgram,
-  Program,
-  PulseProgram,
-  RuleProgram,
-  Timer,
-  UntilProgram,
+import {
+  type Cell,
+  type ClaimProgram,
+  type CountdownProgram,
+  type EventProgram,
+  type Held,
+  type Listener,
+  type OutputProgram,
+  type PermitProgram,
+  type Program,
+  type PulseProgram,
+  type RuleProgram,
+  type Timer,
+  type UntilProgram,
+  untilOf,
 } from "./program.js";
 import { sunEventsOf } from "./sunless.js";
 
@@ -213,6 +214,7 @@ class Compiler {
       index,
       name,
       running: graph.flag("running", name),
+      ends: graph.flag("ends", name),
       runsOut: graph.pulse("runs out", name),
       lasts: graph.node(lasts),
       timer,
@@ -317,6 +319,7 @@ class Compiler {
         after: delivers.after ? graph.node(delivers.after) : graph.constant(0),
       },
       disobeys,
+      lastAmount: delivers ? graph.flag("last amount", name) : -1,
       timer: this.timer({ kind: "output", output: index }),
       handTimer: this.timer({ kind: "hand", output: index }),
     };
@@ -388,10 +391,8 @@ function listenersOf({ outputs, events }: Pick<Program, "outputs" | "events">): 
       listen(node, { kind: "trigger", event: index, trigger: number });
     });
     steps.forEach((step, number) => {
-      if (step.kind === "wait until")
-        for (const node of untilNodes(step.until)) listen(node, { kind: "wait", event: index, step: number });
-      if (step.kind === "ask" || step.kind === "turn")
-        for (const node of untilNodes(step.until)) listen(node, { kind: "until", event: index, step: number });
+      const kind = step.kind === "wait until" ? "wait" : "until";
+      for (const node of untilNodes(untilOf(step))) listen(node, { kind, event: index, step: number });
     });
   }
   return listeners;

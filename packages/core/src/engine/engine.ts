@@ -643,7 +643,7 @@ class Runner implements Engine, StepHost, Hands {
         this.outputs.endClaim(timer.claim);
         break;
       case "cell":
-        this.events.goBack(timer.event, timer.step);
+        this.events.goBack(timer.event, timer.turn);
         break;
       case "wait":
         this.events.wake(timer.event);
@@ -800,17 +800,20 @@ class Runner implements Engine, StepHost, Hands {
   }
 
   start(countdown: number, lasts?: number): void {
-    const { name, running, lasts: usual, timer } = this.program.countdowns[countdown] as CountdownProgram;
+    const { name, running, ends, lasts: usual, timer } = this.program.countdowns[countdown] as CountdownProgram;
     const asked = lasts ?? this.evaluator.current(usual);
     const duration = this.unknownTimes.of(asked, `countdown ${name}`, `how long ${name} lasts`, "it does not start");
     if (duration === undefined || duration <= 0) return;
     this.evaluator.set(running, 1);
-    this.agenda.set(timer, Math.ceil(this.now + duration));
+    const end = Math.ceil(this.now + duration);
+    this.evaluator.set(ends, end);
+    this.agenda.set(timer, end);
   }
 
   stop(countdown: number): void {
-    const { running, timer } = this.program.countdowns[countdown] as CountdownProgram;
+    const { running, ends, timer } = this.program.countdowns[countdown] as CountdownProgram;
     this.evaluator.set(running, 0);
+    this.evaluator.set(ends, Number.NaN);
     this.agenda.clear(timer);
   }
 

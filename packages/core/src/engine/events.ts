@@ -4,15 +4,17 @@ import { EVERY_DAY, MINUTE, type Sky } from "../time/index.js";
 import { equalNumbers, writeDuration } from "../units/index.js";
 import { nextAt, nextEvery } from "./moments.js";
 import type { Outputs } from "./outputs.js";
-import type {
-  EventProgram,
-  Listener,
-  Program,
-  SettingProgram,
-  StepProgram,
-  TextPart,
-  TriggerProgram,
-  UntilProgram,
+import {
+  type EventProgram,
+  type Listener,
+  type Program,
+  type SettingProgram,
+  type StepProgram,
+  settingsIn,
+  type TextPart,
+  type TriggerProgram,
+  type UntilProgram,
+  untilOf,
 } from "./program.js";
 import type { Recorder } from "./recorder.js";
 import type { EventSnapshot } from "./snapshot.js";
@@ -44,6 +46,10 @@ interface Dose {
   readonly amount: number;
   readonly rate: number;
   readonly after: number;
+  /** When it has given all. */
+  readonly ends: number;
+  /** The step to go on with where it is broken off. */
+  readonly broken: number;
 }
 
 interface EventState {
@@ -57,7 +63,7 @@ interface EventState {
   readonly seen: number[];
   /** What steps that last until a moment last saw of it. */
   readonly untilSaw: Map<number, number>;
-  /** For steps that set a dial or mode for a time: what it was before. */
+  /** For what sets a dial or mode for a time, by its place: what it was before. */
   readonly changed: Map<number, number>;
   readonly told: Map<number, { at: number; heldBack: number }>;
   dose: Dose | undefined;
@@ -70,8 +76,8 @@ const LATE = 5 * MINUTE;
 export class Events {
   readonly #host: StepHost;
   readonly #states: EventState[];
-  /** The steps that set a dial or mode for a time, by its name. */
-  readonly #turning: ReadonlyMap<string, readonly TurningStep[]>;
+  /** What sets a dial or mode for a time, by its name. */
+  readonly #turning: ReadonlyMap<string, readonly Turning[]>;
   /** How many doses are running. */
   #doses = 0;
   /** Until when the clock, put back, says what it has said before. */
@@ -95,7 +101,7 @@ export class Events {
       dose: undefined,
       record: -1,
     }));
-    this.#turning = turningSteps(host.program.events);
+    this.#turning = turningIn(host.program.events);
   }
 
   get quiet(): boolean {
@@ -218,9 +224,7 @@ export class Events {
       });
       return;
     }
-    const step = steps[listener.step];
-    const until = step && "until" in step ? step.until : undefined;
-    see(until, (value) => {
+    see(untilOf(steps[listener.step]), (value) => {
       if (listener.kind === "until") state.untilSaw.set(listener.step, value);
       else if (state.waiting && state.next - 1 === listener.step) state.waitSaw = value;
     });
@@ -247,10 +251,10 @@ export class Events {
 
   /** A listener's condition changed: what was asked until then ends. */
   lookAtLasting({ event, step: number }: Extract<Listener, { kind: "until" }>): void {
-    const step = this.#program(event).steps[number];
-    if (!step || !("until" in step) || !step.until) return;
+    const until = untilOf(this.#program(event).steps[number]);
+    if (!until) return;
     if (
-      this.#isOver(step.until as UntilProgram, this.#state(event).untilSaw.get(number) ?? Number.NaN, (saw) =>
+      this.#isOver(until, this.#state(event).untilSaw.get(number) ?? Number.NaN, (saw) =>
         this.#state(event).untilSaw.set(number, saw),
       )
     ) {
@@ -285,23 +289,23 @@ export class Events {
   }
 
   #endLasting(event: number, number: number): void {
-    const step = this.#program(event).steps[number];
-    if (step?.kind === "turn") this.goBack(event, number);
-    else if (step?.kind === "ask" && this.#host.outputs.isAskedBy(step.claim, number)) this.#host.outputs.letGo(step.claim);
+    for (const setting of settingsIn(this.#program(event).steps[number]))
+      if (setting.kind === "turn") this.goBack(event, setting.turn);
+      else if (this.#host.outputs.isAskedBy(setting.claim, number)) this.#host.outputs.letGo(setting.claim);
   }
 
   /** A dial or mode set for a time goes back, unless it was set anew meanwhile. */
-  goBack(event: number, number: number): void {
-    const step = this.#program(event).steps[number];
-    const former = this.#state(event).changed.get(number);
-    if (step?.kind !== "turn" || former === undefined) return;
-    this.#host.setCell(step.cell, former);
+  goBack(event: number, turn: number): void {
+    const setting = this.#program(event).turns[turn];
+    const former = this.#state(event).changed.get(turn);
+    if (!setting || former === undefined) return;
+    this.#host.setCell(setting.cell, former);
   }
 
   /** What was set for a time and is set anew does not go back. */
   setAnew(cell: string): void {
-    for (const { event, step, timer } of this.#turning.get(cell) ?? []) {
-      if (this.#state(event).changed.delete(step)) this.#host.agenda.clear(timer);
+    for (const { event, turn, timer } of this.#turning.get(cell) ?? []) {
+      if (this.#state(event).changed.delete(turn)) this.#host.agenda.clear(timer);
     }
   }
 
@@ -383,8 +387,8 @@ export class Events {
   /** The outputs a step asks for something, for the journal. */
   #asksOf(step: StepProgram): { asks?: readonly string[] } {
     if (!this.#host.recorder.recording) return {};
-    const settings = step.kind === "apply" ? step.settings : "of" in step ? [step.of] : [step];
-    const claims = settings.flatMap((one) => ("claims" in one ? one.claims : "claim" in one ? [one.claim] : []));
+    const of = step.kind === "ramp" || step.kind === "dose" ? [step] : settingsIn(step);
+    const claims = of.flatMap((one) => ("claims" in one ? one.claims : "claim" in one ? [one.claim] : []));
     return claims.length > 0 ? { asks: claims.map((claim) => this.#outputOf(claim)) } : {};
   }
 
@@ -502,10 +506,10 @@ export class Events {
     }
     if (over) return;
     const { changed } = this.#state(event);
-    const former = changed.get(number) ?? evaluator.peek(this.#host.program.cells.get(step.cell)?.node as number);
+    const former = changed.get(step.turn) ?? evaluator.peek(this.#host.program.cells.get(step.cell)?.node as number);
     this.#host.setCell(step.cell, value);
     if (!timed) return;
-    changed.set(number, former);
+    changed.set(step.turn, former);
     agenda.set(step.timer, ends);
   }
 
@@ -516,7 +520,9 @@ export class Events {
     const time = (node: number, word: string) => this.#time(event, number, node, `set ${what} … ${word}`, "it is not set");
     const lasts = step.for < 0 ? Number.POSITIVE_INFINITY : time(step.for, "for");
     if (lasts === undefined || (until?.kind === "at" && time(until.at.time, "until") === undefined)) return undefined;
-    const end = Math.ceil(this.#host.now + lasts);
+    const most =
+      step.atMost < 0 ? undefined : this.#time(event, number, step.atMost, `set ${what} …, at most`, "it does not limit");
+    const end = Math.ceil(this.#host.now + Math.min(lasts, most ?? lasts));
     return until?.kind === "at" ? Math.min(end, this.#nextOf(until)) : end;
   }
 
@@ -542,7 +548,7 @@ export class Events {
   }
 
   /** Runs as long as its calibrated flow needs: dead time, and amount by rate. */
-  #dose(event: number, number: number, { claim, output, amount }: Extract<StepProgram, { kind: "dose" }>): boolean {
+  #dose(event: number, number: number, { claim, output, amount, broken }: Extract<StepProgram, { kind: "dose" }>): boolean {
     const host = this.#host;
     const { delivers } = host.program.outputs[output] ?? {};
     if (!delivers) return false;
@@ -553,13 +559,14 @@ export class Events {
     // The rate is in the base unit of flow, ml/s.
     const lasts = Math.ceil(after + (volume / rate) * 1000);
     this.#doses++;
-    this.#state(event).dose = { output, claim, started: host.now, amount: volume, rate, after };
-    host.outputs.ask(claim, host.outputs.onOf(output), { timed: true, ends: host.now + lasts, step: number });
+    const ends = host.now + lasts;
+    this.#state(event).dose = { output, claim, started: host.now, amount: volume, rate, after, ends, broken };
+    host.outputs.ask(claim, host.outputs.onOf(output), { timed: true, ends, step: number });
     this.#wait(event, lasts);
     return true;
   }
 
-  /** A dose ends at its first interruption, whatever the cause, and says how much it gave. */
+  /** A dose ends at its first interruption, whatever the cause, says how much it gave, and ends its steps. */
   lookAtDoses(): void {
     if (this.#doses === 0) return;
     for (const [event, { dose }] of this.#states.entries()) {
@@ -577,10 +584,24 @@ export class Events {
     if (!dose) return;
     this.#doses--;
     state.dose = undefined;
-    const given = givenOf(dose, this.#host.now);
-    if (!equalNumbers(given, dose.amount) && given < dose.amount - 0.05)
+    const isBroken = this.#host.now < dose.ends;
+    const given = isBroken ? givenOf(dose, this.#host.now) : dose.amount;
+    this.#keepAmount(dose.output, given);
+    if (isBroken) {
       this.#tellDose(dose.output, given, dose.amount, because || "the end of its steps");
+      this.#goOnBroken(event, dose.broken);
+    }
     this.#host.outputs.letGo(dose.claim);
+  }
+
+  /** Behind a dose that was broken off come the steps of its `otherwise`, if any, and no others. */
+  #goOnBroken(event: number, broken: number): void {
+    this.#state(event).next = broken < 0 ? this.#program(event).steps.length : broken;
+  }
+
+  #keepAmount(output: number, given: number): void {
+    const { lastAmount } = this.#host.program.outputs[output] as Program["outputs"][number];
+    if (lastAmount >= 0) this.#host.evaluator.set(lastAmount, given);
   }
 
   #tellDose(output: number, given: number, amount: number, stoppedBy: string): void {
@@ -608,7 +629,7 @@ export class Events {
   snapshot(event: number): EventSnapshot {
     const known = (value: number) => (Number.isFinite(value) ? value : null);
     const { next, waiting, waitSaw, queued, seen, untilSaw, changed, told, dose } = this.#state(event);
-    const { timer, steps } = this.#program(event);
+    const { timer, turns } = this.#program(event);
     const { agenda } = this.#host;
     return {
       next: next < 0 ? null : next,
@@ -618,9 +639,9 @@ export class Events {
       queued,
       seen: seen.map(known),
       untilSaw: [...untilSaw].map(([step, saw]) => [step, known(saw)]),
-      changed: [...changed].map(([number, former]) => {
-        const step = steps[number];
-        return { step: number, former: known(former), ends: step?.kind === "turn" ? known(agenda.due(step.timer)) : null };
+      changed: [...changed].map(([turn, former]) => {
+        const setting = turns[turn];
+        return { turn, former: known(former), ends: setting ? known(agenda.due(setting.timer)) : null };
       }),
       told: [...told].map(([step, { at, heldBack }]) => [step, at, heldBack]),
       dose: dose ? { started: dose.started, amount: dose.amount, rate: dose.rate, after: dose.after } : null,
@@ -630,7 +651,7 @@ export class Events {
   restore(event: number, saved: EventSnapshot, at: number): void {
     const unknown = (value: number | null | undefined) => value ?? Number.NaN;
     const state = this.#state(event);
-    const { triggers, timer, steps } = this.#program(event);
+    const { triggers, timer, steps, turns } = this.#program(event);
     const { agenda } = this.#host;
     Object.assign(state, {
       next: saved.next ?? -1,
@@ -642,17 +663,21 @@ export class Events {
     for (const [step, saw] of saved.untilSaw) state.untilSaw.set(step, unknown(saw));
     for (const [step, when, heldBack] of saved.told) state.told.set(step, { at: when, heldBack });
     agenda.set(timer, saved.wakes ?? Number.POSITIVE_INFINITY);
-    for (const { step: number, former, ends } of saved.changed) {
-      state.changed.set(number, unknown(former));
-      const step = steps[number];
-      if (step?.kind === "turn") agenda.set(step.timer, ends ?? Number.POSITIVE_INFINITY);
+    for (const { turn, former, ends } of saved.changed) {
+      const setting = turns[turn];
+      if (!setting) continue;
+      state.changed.set(turn, unknown(former));
+      agenda.set(setting.timer, ends ?? Number.POSITIVE_INFINITY);
     }
     if (!saved.dose) return;
-    // A dose is not gone on with: its steps go on behind it.
+    // A dose is not gone on with.
     const step = steps[(saved.next ?? 0) - 1];
     if (step?.kind === "dose") {
+      const given = givenOf(saved.dose, at);
       this.#host.outputs.letGo(step.claim);
-      this.#tellDose(step.output, givenOf(saved.dose, at), saved.dose.amount, "the house going down");
+      this.#keepAmount(step.output, given);
+      this.#tellDose(step.output, given, saved.dose.amount, "the house going down");
+      this.#goOnBroken(event, step.broken);
     }
     agenda.clear(timer);
     this.#woken.add(event);
@@ -660,24 +685,21 @@ export class Events {
 }
 
 /** What a dose has given by an instant, in ml. */
-function givenOf({ amount, started, after, rate }: Omit<Dose, "output" | "claim">, at: number): number {
+function givenOf({ amount, started, after, rate }: Pick<Dose, "amount" | "started" | "after" | "rate">, at: number): number {
   return Math.min(amount, (Math.max(0, at - started - after) / 1000) * rate);
 }
 
-interface TurningStep {
+interface Turning {
   readonly event: number;
-  readonly step: number;
+  readonly turn: number;
   readonly timer: number;
 }
 
-/** Steps that set a dial or mode, by its name: these alone may do so for a time. */
-function turningSteps(events: readonly EventProgram[]): Map<string, TurningStep[]> {
-  const found = new Map<string, TurningStep[]>();
-  for (const { index, steps } of events)
-    steps.forEach((step, number) => {
-      if (step.kind === "turn")
-        found.set(step.cell, [...(found.get(step.cell) ?? []), { event: index, step: number, timer: step.timer }]);
-    });
+/** What sets a dial or mode, by its name: this alone may do so for a time. */
+function turningIn(events: readonly EventProgram[]): Map<string, Turning[]> {
+  const found = new Map<string, Turning[]>();
+  for (const { index, turns } of events)
+    for (const { cell, turn, timer } of turns) found.set(cell, [...(found.get(cell) ?? []), { event: index, turn, timer }]);
   return found;
 }
 

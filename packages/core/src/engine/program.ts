@@ -56,6 +56,8 @@ export interface OutputProgram {
   /** Nodes of the modes that a rule of this output mentions: their change ends a hand claim without an end. */
   readonly modes: readonly number[];
   readonly delivers: { readonly rate: number; readonly after: number } | undefined;
+  /** How much its last dose gave; -1 where it doses nothing. */
+  readonly lastAmount: number;
   /** Whether it disobeys; -1 where nobody asks. */
   readonly disobeys: number;
   /** Ends the delay of a protection, or moves a moving value on. */
@@ -88,10 +90,29 @@ export type UntilProgram =
 export type TextPart = string | { readonly node: number; readonly type: ValueType };
 
 /** What a step asks of an output, or sets a dial or a mode to; how long, where it says: -1 and undefined where not. */
-export type SettingProgram = { readonly value: number; readonly for: number; readonly until: UntilProgram | undefined } & (
+export type SettingProgram = {
+  readonly value: number;
+  readonly for: number;
+  readonly until: UntilProgram | undefined;
+  readonly atMost: number;
+} & (
   | { readonly kind: "ask"; readonly claim: number }
-  | { readonly kind: "turn"; readonly cell: string; readonly timer: number }
+  /** `turn`: its place among those of its event. */
+  | { readonly kind: "turn"; readonly cell: string; readonly timer: number; readonly turn: number }
 );
+
+/** All that a step sets. */
+export function settingsIn(step: StepProgram | undefined): readonly SettingProgram[] {
+  if (step === undefined) return [];
+  if (step.kind === "apply") return step.settings;
+  if (step.kind === "toggle" || step.kind === "relative") return [step.of];
+  return step.kind === "ask" || step.kind === "turn" ? [step] : [];
+}
+
+/** What a step, or what it sets, lasts until. */
+export function untilOf(step: StepProgram | undefined): UntilProgram | undefined {
+  return step?.kind === "wait until" ? step.until : settingsIn(step)[0]?.until;
+}
 
 /** Steps in a row; a branch goes on at `else` where its condition does not hold. */
 export type StepProgram =
@@ -112,7 +133,14 @@ export type StepProgram =
       readonly to: number;
       readonly over: number;
     }
-  | { readonly kind: "dose"; readonly claim: number; readonly output: number; readonly amount: number }
+  /** Goes on at `broken` where it is broken off, -1 where its steps end with it. */
+  | {
+      readonly kind: "dose";
+      readonly claim: number;
+      readonly output: number;
+      readonly amount: number;
+      readonly broken: number;
+    }
   | { readonly kind: "release"; readonly output: number }
   | { readonly kind: "apply"; readonly settings: readonly SettingProgram[] }
   | { readonly kind: "start"; readonly countdown: number; readonly lasts: number }
@@ -124,6 +152,8 @@ export type StepProgram =
   | { readonly kind: "branch"; readonly condition: number; readonly else: number }
   | { readonly kind: "jump"; readonly to: number };
 
+export type TurnProgram = Extract<SettingProgram, { kind: "turn" }>;
+
 export interface EventProgram {
   readonly index: number;
   readonly rule: string;
@@ -132,6 +162,8 @@ export interface EventProgram {
   readonly triggers: readonly TriggerProgram[];
   readonly provided: number;
   readonly steps: readonly StepProgram[];
+  /** What its steps set of dials and modes. */
+  readonly turns: readonly TurnProgram[];
   readonly again: EventSentence["ifTriggeredAgain"];
   /** Ends a wait. */
   readonly timer: number;
@@ -141,6 +173,8 @@ export interface CountdownProgram {
   readonly index: number;
   readonly name: string;
   readonly running: number;
+  /** The instant it runs out. */
+  readonly ends: number;
   readonly runsOut: number;
   readonly lasts: number;
   readonly timer: number;
@@ -158,7 +192,7 @@ export interface RuleProgram {
 export type Timer =
   | { readonly kind: "output" | "hand"; readonly output: number }
   | { readonly kind: "claim"; readonly claim: number }
-  | { readonly kind: "cell"; readonly event: number; readonly step: number }
+  | { readonly kind: "cell"; readonly event: number; readonly turn: number }
   | { readonly kind: "wait"; readonly event: number }
   | { readonly kind: "trigger"; readonly event: number; readonly trigger: number }
   /** A moving value that a trigger watches has come so far. */

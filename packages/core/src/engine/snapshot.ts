@@ -97,8 +97,8 @@ export interface EventSnapshot {
   readonly seen: readonly Known[];
   /** What steps that last until a moment saw of it, by step. */
   readonly untilSaw: readonly (readonly [step: number, saw: Known])[];
-  /** Dials and modes set for a time, by step: what they go back to, and when. */
-  readonly changed: readonly { readonly step: number; readonly former: Known; readonly ends: Known }[];
+  /** Dials and modes set for a time, by the place of what set them: what they go back to, and when. */
+  readonly changed: readonly { readonly turn: number; readonly former: Known; readonly ends: Known }[];
   /** Notices told at most once in a time, by step: when last, and how many were held back. */
   readonly told: readonly (readonly [step: number, at: number, heldBack: number])[];
   /** A dose that was running: it is not gone on with. */
@@ -163,7 +163,7 @@ const snapshotShape = shapeOf<Snapshot>({
       queued: number,
       seen: list(known),
       untilSaw: list(tuple(number, known)),
-      changed: list(fields({ step: number, former: known, ends: known })),
+      changed: list(fields({ turn: number, former: known, ends: known })),
       told: list(tuple(number, number, number)),
       dose: orNull(fields({ started: number, amount: number, rate: number, after: number })),
     }),

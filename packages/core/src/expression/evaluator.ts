@@ -57,8 +57,8 @@ export class Evaluator {
   #begin(node: number): void {
     const { op, constant, key, name } = this.#nodes[node] as Node;
     const isFlag = op === "cell" && key !== name;
-    if (op === "constant") this.values[node] = constant;
-    if (op === "pulse" || isFlag) this.values[node] = 0;
+    if (op === "constant" || isFlag) this.values[node] = constant;
+    if (op === "pulse") this.values[node] = 0;
     if (op === "until") this.#state.held[node] = 0;
     if (op === "in the last") this.#state.since[node] = Number.NEGATIVE_INFINITY;
     if (op !== "cell" && op !== "constant" && op !== "pulse" && this.#layout.folded[node] === 0) this.mark(node);

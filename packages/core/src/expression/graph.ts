@@ -3,11 +3,13 @@
 // its place among its type's words, a colour its 24 bits, a number stands in the base unit, unknown is NaN.
 import {
   type Bound,
+  baseOf,
   type Case,
   type DayTime,
   type Expression,
   type House,
   lastsOf,
+  restOf,
   type Thing,
   thingsOf,
 } from "../house/index.js";
@@ -38,6 +40,9 @@ export interface Graph {
 }
 
 /** Numbers of the nodes of a house, and how to add more before the graph is run. */
+/** What the engine tells of a countdown or an output beside its value. */
+type Flag = "running" | "ends" | "disobeys" | "last amount";
+
 export class GraphBuilder implements Graph {
   readonly nodes: Node[] = [];
   readonly asked = new Set<number>();
@@ -101,6 +106,13 @@ export class GraphBuilder implements Graph {
     return this.#add("sensor", after ? [this.#node(after)] : [], name, name);
   }
 
+  /** What an output does at rest; where it has no rest, what it does now. */
+  #rest(name: string): number {
+    const output = this.house.outputs.find((one) => one.name === name);
+    const rest = output && restOf(output);
+    return output === undefined || rest === undefined ? this.#thing(name) : this.constant(baseOf(rest, output.type));
+  }
+
   schedule(name: string): number {
     return this.#add("schedule", [], `during ${name}`, name);
   }
@@ -111,13 +123,14 @@ export class GraphBuilder implements Graph {
   }
 
   /** The node of a flag that some expression looks at, or -1. */
-  flagAsked(kind: "running" | "disobeys", name: string): number {
+  flagAsked(kind: Flag, name: string): number {
     return this.#byKey.get(`${kind} ${name}`) ?? -1;
   }
 
-  /** Set by the engine: whether a countdown runs, whether an output disobeys. */
-  flag(kind: "running" | "disobeys", name: string): number {
-    return this.#add("cell", [], `${kind} ${name}`, name);
+  /** Set by the engine. */
+  flag(kind: Flag, name: string): number {
+    const first = kind === "running" || kind === "disobeys" ? 0 : Number.NaN;
+    return this.#add("cell", [], `${kind} ${name}`, name, first);
   }
 
   constant(value: number): number {
@@ -153,6 +166,12 @@ export class GraphBuilder implements Graph {
         return this.#thing(expression.of);
       case "age":
         return this.#combine("age", [this.sensor(expression.of)]);
+      case "remaining":
+        return this.#combine("remaining", [this.flag("ends", expression.countdown)]);
+      case "last amount":
+        return this.flag("last amount", expression.output);
+      case "rest":
+        return this.#rest(expression.of);
       case "begins in":
       case "ends in":
         return this.#add(

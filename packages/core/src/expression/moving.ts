@@ -55,6 +55,10 @@ export class Moving {
     switch (op) {
       case "age":
         return instant - (this.#state.since[args[0] as number] as number);
+      case "remaining": {
+        const ends = this.#state.values[args[0] as number] as number;
+        return ends > instant ? ends - instant : 0;
+      }
       case "begins in":
       case "ends in":
         return this.#calendar.untilTurn(op, args[0] as number, name, instant);
@@ -88,6 +92,10 @@ export class Moving {
     switch (op) {
       case "age":
         return Number.POSITIVE_INFINITY;
+      case "remaining": {
+        const ends = this.#state.values[args[0] as number] as number;
+        return ends > this.#state.now ? ends : Number.POSITIVE_INFINITY;
+      }
       case "elevation":
       case "azimuth":
         return this.#state.now + SUN_STRETCH;

@@ -45,6 +45,7 @@ export type Op =
   | "share cycle"
   // ── Values that move by themselves ──
   | "age"
+  | "remaining"
   | "mean over"
   | "min over"
   | "max over"
@@ -132,6 +133,7 @@ export const ops: Readonly<Record<Op, OpTraits>> = {
   cycle: { planned: true, inexact: true },
   "share cycle": { planned: true, inexact: true },
   age: { moves: "by itself", inexact: true },
+  remaining: { moves: "by itself", inexact: true },
   "mean over": { moves: "by itself", window: true, lasts: true, inexact: true },
   "min over": { moves: "by itself", window: true, lasts: true, inexact: true },
   "max over": { moves: "by itself", window: true, lasts: true, inexact: true },

@@ -22,6 +22,12 @@ export type Expression =
   | { readonly kind: "value"; readonly of: string }
   /** How long ago a sensor last reported. */
   | { readonly kind: "age"; readonly of: string }
+  /** How long a countdown still runs; zero while it does not. */
+  | { readonly kind: "remaining"; readonly countdown: string }
+  /** How much the last dose of an output gave, in ml; unknown before the first. */
+  | { readonly kind: "last amount"; readonly output: string }
+  /** What an output does when nobody asks; of one without a rest, what it does now. */
+  | { readonly kind: "rest"; readonly of: string }
   /** How long until a schedule next begins or ends; zero while it does not apply. */
   | { readonly kind: "begins in" | "ends in"; readonly schedule: string }
   /** Degrees above the horizon; degrees clockwise from north. */

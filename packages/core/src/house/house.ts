@@ -218,7 +218,7 @@ export interface Drive {
 /** One step of an event sentence. */
 export type Step =
   /** Asks for an output's value, or sets a dial or a mode; for good, for a time, or until something. */
-  | { readonly kind: "set"; readonly name: string; readonly to: Expression; readonly for?: Expression; readonly until?: Until }
+  | ({ readonly kind: "set"; readonly name: string; readonly to: Expression } & Lasting)
   | { readonly kind: "toggle"; readonly name: string }
   | { readonly kind: "raise" | "lower"; readonly name: string; readonly by: Expression }
   | {
@@ -229,9 +229,10 @@ export type Step =
       readonly to: Expression;
       readonly over: Expression;
     }
-  | { readonly kind: "dose"; readonly output: string; readonly amount: Expression }
+  /** Steps of its `otherwise` follow where it is broken off, and end the steps around it. */
+  | { readonly kind: "dose"; readonly output: string; readonly amount: Expression; readonly otherwise?: readonly Step[] }
   | { readonly kind: "release"; readonly output: string }
-  | { readonly kind: "apply"; readonly preset: string }
+  | ({ readonly kind: "apply"; readonly preset: string } & Lasting)
   | { readonly kind: "start"; readonly countdown: string; readonly with?: Expression }
   | { readonly kind: "stop"; readonly countdown: string }
   | { readonly kind: "wait"; readonly for: Expression }
@@ -244,6 +245,14 @@ export type Step =
   | { readonly kind: "tell"; readonly text: Text; readonly through?: string; readonly onceIn?: Expression }
   | { readonly kind: "send"; readonly text: Text; readonly to: Text }
   | { readonly kind: "end here" };
+
+/** How long what a step sets lasts: for good where nothing is said. */
+export interface Lasting {
+  readonly for?: Expression;
+  readonly until?: Until;
+  /** The longest time for which `until` is waited for. */
+  readonly atMost?: Expression;
+}
 
 /** A state ends what waits for it at once where it is so already; a moment when it comes. */
 export type Until =

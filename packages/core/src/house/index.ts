@@ -18,7 +18,7 @@ export {
   type Slot,
   sayValue,
 } from "./slot.js";
-export { branchCondition, setsIn, stepsIn } from "./steps.js";
+export { branchCondition, ifsIn, setsIn, stepsIn } from "./steps.js";
 export { instantOf, isFixedTime, momentOf, skyOf, type Timeline, timelineOf, trialSpan, type Window } from "./timeline.js";
 export type {
   ColourType,

@@ -56,9 +56,14 @@ export function unitOfExpression(house: House, expression: Expression): Unit {
       if (expression.function === "time") return "ms";
       return expression.function === "rise" ? differenceUnit(unit(expression.value)) : unit(expression.value);
     case "age":
+    case "remaining":
     case "begins in":
     case "ends in":
       return "ms";
+    case "last amount":
+      return "ml";
+    case "rest":
+      return unit({ kind: "value", of: expression.of });
     case "sun":
       return "°";
     default:

@@ -12,10 +12,16 @@ export interface PlacedStep {
 /** Every step with the branches it stands in, in the order written; an `if` stands before what is in it. */
 export function stepsIn(steps: readonly Step[], within: PlacedStep["within"] = []): PlacedStep[] {
   return steps.flatMap((step): PlacedStep[] => {
+    if (step.kind === "dose") return [{ step, within }, ...stepsIn(step.otherwise ?? [], within)];
     if (step.kind !== "if") return [{ step, within }];
     const branches = [...step.branches.map((branch) => branch.do), step.else];
     return [{ step, within }, ...branches.flatMap((list, branch) => stepsIn(list, [...within, { step, branch }]))];
   });
+}
+
+/** The choices among steps, an outer one before what is in it. */
+export function ifsIn(steps: readonly Step[]): Extract<Step, { kind: "if" }>[] {
+  return stepsIn(steps).flatMap(({ step }) => (step.kind === "if" ? [step] : []));
 }
 
 /** What must hold in a branch: its condition and that none before it does; of the last, the `else`, only the latter. */

@@ -83,8 +83,16 @@ const lists: Readonly<Record<NameList, (house: House, asked: Asked, written: str
   functions: () => functionNames.map((label) => ({ label, kind: "function" })),
   types: () => Object.keys(typeNames).map((label) => ({ label, kind: "word" })),
   // Only once the thing is written: there are several for each.
-  facts: ({ sensors, schedules }, _, written) =>
-    [...factsOf(sensors, "sensor"), ...factsOf(schedules, "schedule")].filter(({ label }) => written.startsWith(upToLast(label))),
+  facts: ({ sensors, schedules, outputs, countdowns }, _, written) =>
+    [
+      ...factsOf(sensors, "sensor"),
+      ...factsOf(schedules, "schedule"),
+      ...factsOf(
+        outputs.filter(({ delivers }) => delivers),
+        "output",
+      ),
+      ...factsOf(countdowns, "countdown"),
+    ].filter(({ label }) => written.startsWith(upToLast(label))),
   "built in": () => [...builtInNames, ...SUN_EVENTS].map((label) => ({ label, kind: "thing" })),
 };
 

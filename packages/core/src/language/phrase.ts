@@ -40,7 +40,7 @@ type Joined<Union> = (Union extends unknown ? (one: Union) => void : never) exte
 type OfSlots<Of> = Of extends string | Choice
   ? never
   : { readonly [Name in keyof Of]: Of[Name] extends Slot<infer Part> ? Part : never };
-type OfPiece<Of> = Of extends Choice<infer Alternatives> ? Partial<Joined<OfSlots<Alternatives[number][number]>>> : OfSlots<Of>;
+type OfPiece<Of> = Of extends Choice<infer Alternatives> ? Partial<Joined<OfPiece<Alternatives[number][number]>>> : OfSlots<Of>;
 
 /** What the slots of a phrase hold. */
 export type PartsOf<Pieces extends readonly Piece[]> = Joined<OfPiece<Pieces[number]>>;

@@ -1,5 +1,5 @@
 // What in a house decides something: conditions with their smallest parts, branches, bounds.
-import type { Condition, House, Sentence, Step } from "../house/index.js";
+import { type Condition, type House, ifsIn, type Sentence, type Step } from "../house/index.js";
 import type { SpokenOf } from "../language/index.js";
 import { writeExpression } from "../language/index.js";
 
@@ -60,23 +60,14 @@ function bandsOf({ keep }: Extract<Sentence, { keep: unknown }>): Condition[] {
   ];
 }
 
-function ifsIn(steps: readonly Step[]): Extract<Step, { kind: "if" }>[] {
-  return steps.flatMap((step) =>
-    step.kind === "if" ? [step, ...step.branches.flatMap((branch) => ifsIn(branch.do)), ...ifsIn(step.else)] : [],
-  );
-}
-
-/** In the order of the steps: for each branch that it is gone, and that it is passed by. */
+/** For each branch that it is gone, and that it is passed by. */
 export function branchesIn(steps: readonly Step[]): { says: string; condition: Condition; taken: boolean }[] {
-  return steps.flatMap((step) => {
-    if (step.kind !== "if") return [];
-    const branches = step.branches.flatMap((branch) => [
+  return ifsIn(steps).flatMap((step) =>
+    step.branches.flatMap((branch) => [
       { says: `\`if ${writeExpression(branch.if)}\` is gone`, condition: branch.if, taken: true },
       { says: `\`if ${writeExpression(branch.if)}\` is passed by`, condition: branch.if, taken: false },
-      ...branchesIn(branch.do),
-    ]);
-    return [...branches, ...branchesIn(step.else)];
-  });
+    ]),
+  );
 }
 
 /** The smallest parts that are true or false by themselves. */

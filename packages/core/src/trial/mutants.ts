@@ -6,6 +6,7 @@ import {
   type Expression,
   type Guard,
   type House,
+  ifsIn,
   type Rule,
   type Sentence,
   type Trial,
@@ -151,15 +152,8 @@ function changesOf(house: House, sentence: Sentence): Change[] {
     return [{ part: trigger, to: later, before: writeTrigger(trigger), after: writeTrigger(later) }];
   });
   const provided = sentence.provided ? changesIn(house, sentence.provided) : [];
-  return [...conditions, ...provided, ...branchesIn(sentence.do).flatMap((one) => changesIn(house, one))];
-}
-
-function branchesIn(steps: Extract<Sentence, { do: unknown }>["do"]): Condition[] {
-  return steps.flatMap((step) =>
-    step.kind === "if"
-      ? [...step.branches.flatMap((branch) => [branch.if, ...branchesIn(branch.do)]), ...branchesIn(step.else)]
-      : [],
-  );
+  const branches = ifsIn(sentence.do).flatMap((step) => step.branches);
+  return [...conditions, ...provided, ...branches.flatMap((one) => changesIn(house, one.if))];
 }
 
 /** The target moved by its tolerance, up and down. */

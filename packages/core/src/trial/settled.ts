@@ -172,6 +172,7 @@ export class Settled {
       case "rise over":
       case "count over":
       case "age":
+      case "remaining":
         return 0;
       case "time over": {
         const of = part(0);

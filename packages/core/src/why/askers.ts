@@ -51,7 +51,9 @@ function wayOf(house: House, step: Step, output: string): Way[] {
       return step.output === output ? ["for a time"] : [];
     case "apply": {
       const preset = house.presets.find(({ name }) => name === step.preset);
-      return preset?.targets.some((target) => target.output === output) ? ["for good"] : [];
+      return preset?.targets.some((target) => target.output === output)
+        ? [step.for || step.until ? "for a time" : "for good"]
+        : [];
     }
     default:
       return [];

@@ -47,6 +47,8 @@ function comparison(random: Random): string {
     () => "comfort is not white",
     () => `room.grade ${pick(random, ["at least fair", "below fair", "is poor"])}`,
     () => `room.warm.age ${pick(random, ["at least", "below"])} ${seconds(random)}`,
+    () => `airing.remaining at most ${seconds(random)}`,
+    () => `room.pump.last_amount ${pick(random, ["is unknown", "at least 15 ml", "below 35 ml"])}`,
     () => `middle ${bound} ${pick(random, numbers)}`,
     () => `warmth ${bound} ${pick(random, numbers)}`,
     () => window(random),
@@ -98,11 +100,13 @@ function set(random: Random): string {
     "",
     ` for ${seconds(random)}`,
     ` until ${condition(random, 1)}`,
+    ` until (${condition(random, 1)}), at most ${seconds(random)}`,
     ` until ${pick(random, ["12:00:50", "hours begins", "hours ends"])}`,
   ]);
   return pick(random, [
-    () => `set ${pick(random, outputs)} to ${pick(random, ["on", "off"])}${ends}`,
-    () => `set room.lamp to ${pick(random, ["0 %", "40 %", "90 %"])}${ends}`,
+    () => `set ${pick(random, outputs)} to ${pick(random, ["on", "off", "rest"])}${ends}`,
+    () => `set room.lamp to ${pick(random, ["0 %", "40 %", "90 %", "rest"])}${ends}`,
+    () => `apply cosy${ends}`,
     () => `set house_mode to ${pick(random, words.house_mode as readonly string[])}${ends}`,
     () => `set room.target to ${pick(random, ["18 °C", "20 °C", "22 °C", "room.target + 1 K"])}${ends}`,
   ])();
@@ -135,7 +139,8 @@ function step(random: Random): string {
     () => `wait until ${pick(random, ["hours begins", "hours ends"])}`,
     () =>
       `ramp room.lamp from ${pick(random, ["0 %", "20 %"])} to ${pick(random, ["60 %", "100 %"])} over ${pick(random, ["4 s", "8 s"])}`,
-    () => `dose room.pump ${pick(random, ["20 ml", "50 ml"])}`,
+    () =>
+      `dose room.pump ${pick(random, ["20 ml", "50 ml"])}${pick(random, ["", ` otherwise { ${plainStep(random)} tell "broken" }`])}`,
   ])();
 }
 

@@ -23,6 +23,8 @@ export class Values {
   readonly #lastPress = new Map<string, number>();
   /** Countdowns that run, with when they run out. */
   readonly running = new Map<string, number>();
+  /** What the last dose of each output gave. */
+  readonly lastAmounts = new Map<string, number | undefined>();
   /** What the inside of each condition over time, and of each window, was at each second since the start. */
   readonly #past = new Map<Expression, Plain[]>();
   /** Conditions that remember, to be looked at in every turn. */
@@ -103,6 +105,12 @@ export class Values {
         const report = this.reports.get(expression.of);
         return report && this.now - report.at;
       }
+      case "remaining":
+        return Math.max(0, (this.running.get(expression.countdown) ?? this.now) - this.now);
+      case "last amount":
+        return this.lastAmounts.get(expression.output);
+      case "rest":
+        return restOf(this.house.outputs.find(({ name }) => name === expression.of) as Output);
       case "clock":
         return this.#clock();
       case "negative":

@@ -34,7 +34,16 @@ interface Event {
   waitsFor: Ending | undefined;
   queued: number;
   dose: Claim | undefined;
+  /** How the dose that runs was begun. */
+  dosing:
+    | { readonly step: Extract<Step, { kind: "dose" }>; readonly since: number; readonly after: number; readonly rate: number }
+    | undefined;
+  /** What is still to be done where a dose was broken off, and nothing behind it. */
+  otherwise: readonly Step[] | undefined;
 }
+
+/** What is set for a time, or for good. */
+type Setting = Omit<Extract<Step, { kind: "set" }>, "kind">;
 
 const NEVER = Number.POSITIVE_INFINITY;
 const MOST_TURNS = 64;
@@ -46,7 +55,8 @@ export class Reference extends Values {
   readonly #claims: Claim[] = [];
   readonly #events: Event[] = [];
   readonly #sent = new Map<string, { value: Plain; since: number }>();
-  readonly #goesBack = new Map<Step, { name: string; to: Plain; at: number; ending: Ending | undefined }>();
+  readonly #goesBack = new Map<Setting, { name: string; to: Plain; at: number; ending: Ending | undefined }>();
+  readonly #applied = new Map<Step, readonly Setting[]>();
   /** When the `while` of each cycle began. */
   readonly #cycles = new Map<object, number>();
   /** When the present cycle of what follows in proportion began, and its share. */
@@ -65,7 +75,8 @@ export class Reference extends Values {
     for (const [order, { rule, sentence }] of sentences.entries()) {
       if (!("do" in sentence)) continue;
       const seen = sentence.when.map((trigger) => (trigger.kind === "changes" ? this.values.get(trigger.of) : undefined));
-      this.#events.push({ rule, order, sentence, seen, next: -1, wakes: NEVER, waitsFor: undefined, queued: 0, dose: undefined });
+      const still = { next: -1, wakes: NEVER, waitsFor: undefined, queued: 0, dose: undefined, dosing: undefined };
+      this.#events.push({ rule, order, sentence, seen, ...still, otherwise: undefined });
     }
   }
 
@@ -332,14 +343,21 @@ export class Reference extends Values {
 
   /** Ends the running steps; what they asked for stays, but for a dose. */
   #stop(event: Event): void {
-    if (event.dose) this.#drop(event.dose);
-    Object.assign(event, { next: -1, wakes: NEVER, waitsFor: undefined, queued: 0, dose: undefined });
+    this.#endDose(event);
+    Object.assign(event, { next: -1, wakes: NEVER, waitsFor: undefined, queued: 0, otherwise: undefined });
   }
 
   #run(event: Event): void {
     const { sentence } = event;
-    if (event.dose) this.#drop(event.dose);
-    Object.assign(event, { wakes: NEVER, waitsFor: undefined, dose: undefined });
+    this.#endDose(event);
+    Object.assign(event, { wakes: NEVER, waitsFor: undefined });
+    if (event.otherwise) {
+      for (const step of event.otherwise) {
+        this.#take(step, event);
+        this.#remember();
+      }
+      Object.assign(event, { otherwise: undefined, next: sentence.do.length });
+    }
     for (;;) {
       while (event.next >= 0 && event.next < sentence.do.length) {
         const step = sentence.do[event.next++] as Step;
@@ -354,11 +372,22 @@ export class Reference extends Values {
     }
   }
 
-  /** It is interrupted: the steps behind it go on with the next turn. */
+  /** What it gave is what flowed behind its dead time. */
+  #endDose(event: Event): void {
+    const { dose, dosing } = event;
+    if (!dose || !dosing) return;
+    const flowed = (Math.max(0, this.now - dosing.since - dosing.after) / 1000) * dosing.rate;
+    this.lastAmounts.set(dose.output, this.now < dose.ends ? flowed : this.number(dosing.step.amount));
+    this.#drop(dose);
+    Object.assign(event, { dose: undefined, dosing: undefined });
+  }
+
+  /** It is interrupted: the steps of its `otherwise` come with the next turn, and end all. */
   #breakDose(event: Event): void {
-    if (event.dose) this.#drop(event.dose);
+    const otherwise = event.dosing?.step.otherwise ?? [];
+    this.#endDose(event);
     Object.assign(event, {
-      dose: undefined,
+      otherwise,
       wakes: this.now,
       waitsFor: { until: { kind: "state", condition: so }, saw: undefined },
     });
@@ -387,10 +416,7 @@ export class Reference extends Values {
         this.#decideNow(step.output);
         return false;
       case "apply":
-        for (const { output, value } of this.house.presets.find(({ name }) => name === step.preset)?.targets ?? []) {
-          if (this.#isOutput(output)) this.#ask(event, output, this.plain(value));
-          else this.#setAnew(output, this.#clamped(output, this.plain(value)));
-        }
+        for (const setting of this.#settingsOf(step)) this.#set(setting, event);
         return false;
       case "start": {
         const { lasts } = this.house.countdowns.find(({ name }) => name === step.countdown) ?? {};
@@ -422,6 +448,7 @@ export class Reference extends Values {
         );
         event.wakes = this.now + (after as number) + ((amount as number) / (rate as number)) * 1000;
         event.dose = this.#ask(event, step.output, "on", { timed: true, ends: event.wakes });
+        event.dosing = { step, since: this.now, after: after as number, rate: rate as number };
         return true;
       }
       case "wait":
@@ -440,10 +467,19 @@ export class Reference extends Values {
     }
   }
 
-  #set(step: Extract<Step, { kind: "set" }>, event: Event): void {
+  #settingsOf(step: Extract<Step, { kind: "apply" }>): readonly Setting[] {
+    const { targets } = this.house.presets.find(({ name }) => name === step.preset) ?? { targets: [] };
+    const settings =
+      this.#applied.get(step) ?? targets.map(({ output, value }) => ({ ...step, name: output, to: value }) satisfies Setting);
+    this.#applied.set(step, settings);
+    return settings;
+  }
+
+  #set(step: Setting, event: Event): void {
     const value = this.plain(step.to);
     if (value === undefined) return;
-    const ends = Math.min(step.for ? this.now + (this.number(step.for) ?? Number.NaN) : NEVER, this.#deadlineOf(step.until));
+    const [lasts, most] = [step.for, step.atMost].map((time) => (time ? this.now + (this.number(time) ?? Number.NaN) : NEVER));
+    const ends = Math.min(lasts as number, most as number, this.#deadlineOf(step.until));
     const timed = step.for !== undefined || step.until !== undefined;
     const ending = this.#endingOf(step.until);
     const over = ending?.until.kind === "state" && this.#isOver(ending);

@@ -17,7 +17,11 @@ export function bindTargets(nodes: readonly TargetNode[], scope: Scope, kinds: r
   });
 }
 
-/** A value for a thing. */
+const isRest = (term: Term) => term.kind === "name" && term.text === "rest";
+const hasWord = ({ type }: HouseSymbol, word: string) => type?.kind === "words" && type.words.includes(word);
+
+/** A value for a thing; `rest` is what an output does at rest. */
 export function bindFor(symbol: HouseSymbol, value: Term, scope: Scope): Expression | undefined {
+  if (isRest(value) && symbol.kind === "output" && !hasWord(symbol, "rest")) return { kind: "rest", of: symbol.name };
   return symbol.type ? bindValue(value, scope, typeOfValue(symbol.type), symbol.range) : undefined;
 }

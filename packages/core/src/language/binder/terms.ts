@@ -272,7 +272,10 @@ function bindOfThing({ text, span }: Word, scope: Scope): MaybeBound {
   const what = text.slice(dot + 1);
   const known = symbol && facts[symbol.kind];
   const fact = known && Object.hasOwn(known, what) ? known[what] : undefined;
-  return fact && { expression: fact.expression(symbol?.name ?? ""), type: fact.type };
+  if (!fact || !symbol) return undefined;
+  const lacks = fact.lacks?.(symbol);
+  if (lacks) scope.faults.add(span, { kind: "wrongType", what: symbol.name, ...lacks });
+  return { expression: fact.expression(symbol.name), type: fact.type };
 }
 
 /** Where nothing is expected, a word must belong to one set of words of the house only. */

@@ -84,6 +84,12 @@ export function unbindTerm(expression: Expression): Term {
       return named(expression.of);
     case "age":
       return named(`${expression.of}.age`);
+    case "remaining":
+      return named(`${expression.countdown}.remaining`);
+    case "last amount":
+      return named(`${expression.output}.last_amount`);
+    case "rest":
+      return named("rest");
     case "begins in":
       return named(`${expression.schedule}.begins_in`);
     case "ends in":

@@ -1,5 +1,5 @@
 // Everything the language knows of the steps of a `do`, a row each.
-import type { Expression, Group, Range, Step } from "../../house/index.js";
+import type { Expression, Group, Lasting, Range, Step } from "../../house/index.js";
 import { differenceUnit, type Unit } from "../../units/index.js";
 import { bindUntil } from "../binder/occasions.js";
 import type { HouseSymbol, Scope } from "../binder/scope.js";
@@ -45,28 +45,46 @@ function branch(c: Cursor): BranchNode {
   return { condition: when, steps: readSteps(c, "if") };
 }
 
+/** Steps of its own. */
+const block: Slot<readonly StepNode[]> = {
+  says: "steps",
+  read: (c) => readSteps(c, "otherwise"),
+  // Laid out over several lines, see `write/rules`.
+  write: () => "{ … }",
+};
+
+/** How long something is set; left out, for good. */
+const lasting = either(["for", { lasts: sum }], ["until", { until: occasion }, maybe(", at most", { most: sum })]);
+type LastingParts = { readonly lasts?: Term; readonly until?: OccasionNode; readonly most?: Term };
+
+function bindLasting(parts: LastingParts, scope: Scope): Lasting {
+  const lasts = parts.lasts && bindDuration(parts.lasts, scope);
+  const until = parts.until && bindUntil(parts.until, scope);
+  const atMost = parts.most && bindDuration(parts.most, scope);
+  return { ...(lasts && { for: lasts }), ...(until && { until }), ...(atMost && { atMost }) };
+}
+
+function unbindLasting({ for: lasts, until, atMost }: Lasting): LastingParts {
+  return {
+    ...(lasts && { lasts: unbindTerm(lasts) }),
+    ...(until && { until: unbindUntil(until) }),
+    ...(atMost && { most: unbindTerm(atMost) }),
+  };
+}
+
 export const stepRows: { readonly [Kind in Step["kind"]]: StepRow<OfKind<Step, Kind>> } = {
-  set: step<"set">()(
-    ["set", { name: settable }, "to", { to: value }, either(["for", { lasts: sum }], ["until", { until: occasion }])],
-    {
-      bind(parts, scope) {
-        const symbols = symbolsOf(parts.name, scope);
-        const lasts = parts.lasts && bindDuration(parts.lasts, scope);
-        const until = parts.until && bindUntil(parts.until, scope);
-        if (symbols.length === 0) bindApart(parts.to, scope);
-        return symbols.flatMap((symbol): Step[] => {
-          const to = bindFor(symbol, parts.to, scope);
-          return to ? [{ kind: "set", name: symbol.name, to, ...(lasts && { for: lasts }), ...(until && { until }) }] : [];
-        });
-      },
-      unbind: ({ name: what, to, for: lasts, until }) => ({
-        name: wordOf(what),
-        to: unbindTerm(to),
-        ...(lasts && { lasts: unbindTerm(lasts) }),
-        ...(until && { until: unbindUntil(until) }),
-      }),
+  set: step<"set">()(["set", { name: settable }, "to", { to: value }, lasting], {
+    bind(parts, scope) {
+      const symbols = symbolsOf(parts.name, scope);
+      const lasts = bindLasting(parts, scope);
+      if (symbols.length === 0) bindApart(parts.to, scope);
+      return symbols.flatMap((symbol): Step[] => {
+        const to = bindFor(symbol, parts.to, scope);
+        return to ? [{ kind: "set", name: symbol.name, to, ...lasts }] : [];
+      });
     },
-  ),
+    unbind: ({ name: what, to, ...lasts }) => ({ name: wordOf(what), to: unbindTerm(to), ...unbindLasting(lasts) }),
+  }),
   toggle: step<"toggle">()(["toggle", { name: settable }], {
     bind: (parts, scope) =>
       symbolsOf(parts.name, scope).flatMap(({ name: what, type }): Step[] => {
@@ -104,7 +122,7 @@ export const stepRows: { readonly [Kind in Step["kind"]]: StepRow<OfKind<Step, K
       over: unbindTerm(over),
     }),
   }),
-  dose: step<"dose">()(["dose", { output }, { amount: sum }], {
+  dose: step<"dose">()(["dose", { output }, { amount: sum }, maybe("otherwise", { otherwise: block })], {
     bind(parts, scope) {
       const found = scope.resolve(parts.output, ["output"]);
       const amount = bindValue(parts.amount, scope, numberType("ml"));
@@ -113,20 +131,26 @@ export const stepRows: { readonly [Kind in Step["kind"]]: StepRow<OfKind<Step, K
         scope.faults.add(parts.output.span, { kind: "wrongType", what: found.name, wanted: "an output that delivers", remedy });
         return [];
       }
-      return found && amount ? [{ kind: "dose", output: found.name, amount }] : [];
+      const otherwise = parts.otherwise && bindSteps(parts.otherwise, scope);
+      return found && amount ? [{ kind: "dose", output: found.name, amount, ...(otherwise && { otherwise }) }] : [];
     },
-    unbind: ({ output: what, amount }) => ({ output: wordOf(what), amount: unbindTerm(amount) }),
+    unbind: ({ output: what, amount, otherwise }, groups) => ({
+      output: wordOf(what),
+      amount: unbindTerm(amount),
+      ...(otherwise && { otherwise: unbindSteps(otherwise, groups) }),
+    }),
   }),
   release: step<"release">()(["release", { output }], {
     bind: (parts, scope) => scope.outputs(parts.output).map((found) => ({ kind: "release", output: found.name })),
     unbind: ({ output: what }) => ({ output: wordOf(what) }),
   }),
-  apply: step<"apply">()(["apply", { preset: name("a preset") }], {
+  apply: step<"apply">()(["apply", { preset: name("a preset") }, lasting], {
     bind(parts, scope) {
       const preset = scope.resolve(parts.preset, ["preset"]);
-      return preset ? [{ kind: "apply", preset: preset.name }] : [];
+      const lasts = bindLasting(parts, scope);
+      return preset ? [{ kind: "apply", preset: preset.name, ...lasts }] : [];
     },
-    unbind: ({ preset }) => ({ preset: wordOf(preset) }),
+    unbind: ({ preset, ...lasts }) => ({ preset: wordOf(preset), ...unbindLasting(lasts) }),
   }),
   start: step<"start">()(["start", { countdown }, maybe("with", { lasts: sum })], {
     bind(parts, scope) {

@@ -102,6 +102,11 @@ function steps(head: string, list: readonly StepNode[], span: { from: number; to
 
 function writeStep(node: StepNode, indent: number): Line[] {
   if (node.kind === "if") return choice(node, indent);
+  const { otherwise, ...parts } = node.parts as { readonly otherwise?: readonly StepNode[] };
+  if (otherwise) {
+    const head = `${writeOne(stepRows, { kind: node.kind, parts })} otherwise`;
+    return steps(head, otherwise, node.span, indent);
+  }
   return [{ indent, text: writeOne(stepRows, node), at: node.span.from }];
 }
 
