@@ -3,6 +3,7 @@ import { GraphBuilder } from "../expression/index.js";
 import {
   bandOf,
   baseOf,
+  crossingOf,
   type Drive,
   type EventSentence,
   type Expression,
@@ -20,11 +21,13 @@ import {
   type Thing,
   targetsOf,
   thingsOf,
+  unitOfExpression,
   type ValueType,
 } from "../house/index.js";
 
 import { EventCompiler } from "./compile-event.js";
 import {
+  type BandProgram,
   type Cell,
   type ClaimProgram,
   type CountdownProgram,
@@ -68,6 +71,7 @@ class Compiler {
   readonly #graph: GraphBuilder;
   readonly #claims: ClaimProgram[] = [];
   readonly #timers: Timer[] = [];
+  readonly #bands: BandProgram[] = [];
   readonly #outputs: ReadonlyMap<string, number>;
   readonly #cells: Map<string, Cell>;
   readonly #things: ReadonlyMap<string, Thing>;
@@ -102,7 +106,7 @@ class Compiler {
         const claim = (output: string, held?: Held) => this.#claim(output, rule.name, ruleIndex, index, rule.standing, held);
         if ("do" in sentence)
           events.push(new EventCompiler(this, sentence, events.length, claim).compile(rule.name, ruleIndex, index));
-        else this.#state(sentence, claim);
+        else this.#state(sentence, rule.name, claim);
       });
       const from = (first: number, end: number) => Array.from({ length: end - first }, (_, index) => first + index);
       return {
@@ -139,6 +143,7 @@ class Compiler {
       claims: this.#claims,
       events,
       outputs,
+      bands: this.#bands,
       countdowns,
       rules,
       day,
@@ -230,10 +235,10 @@ class Compiler {
     return index;
   }
 
-  #state(sentence: Exclude<Sentence, EventSentence>, claim: (output: string, held: Held) => number): void {
+  #state(sentence: Exclude<Sentence, EventSentence>, rule: string, claim: (output: string, held: Held) => number): void {
     const graph = this.#graph;
     const when = sentence.while ? graph.node(sentence.while) : -1;
-    if ("keep" in sentence) this.#keep(sentence.keep, when, claim);
+    if ("keep" in sentence) this.#keep(sentence.keep, rule, when, claim);
     else if ("hold" in sentence) for (const { output, value } of sentence.hold) claim(output, { when, value: graph.node(value) });
     else {
       const { outputs, on, off } = sentence.cycle;
@@ -248,10 +253,13 @@ class Compiler {
   }
 
   /** The memory of a band follows its signal at all times; `when` only decides whether it claims. */
-  #keep(keep: Keep, when: number, claim: (output: string, held: Held) => number): void {
+  #keep(keep: Keep, rule: string, when: number, claim: (output: string, held: Held) => number): void {
     const graph = this.#graph;
     const [low, high] = targetsOf(keep).map((target) => graph.node(target)) as [number, number];
     const value = graph.node(keep.value);
+    const crosses = this.#crossing(keep, rule, low, high);
+    const applies = crosses < 0 ? when : graph.all(when, graph.not(crosses));
+    const only = keep.raiseWith === undefined || keep.lowerWith === undefined;
     for (const [drive, way] of [
       [keep.raiseWith, "raise"],
       [keep.lowerWith, "lower"],
@@ -264,8 +272,36 @@ class Compiler {
       }
       if (!keep.tolerance) throw new RangeError("a switch is kept by a tolerance");
       const band = graph.node(bandOf(keep, way));
-      for (const output of drive.outputs) claim(output, { when: graph.all(when, band), value: this.#on(output) });
+      for (const output of drive.outputs) {
+        const off = only ? this.#offPart(output) : undefined;
+        const held =
+          off === undefined
+            ? { when: graph.all(applies, band), value: this.#on(output) }
+            : { when: graph.all(applies, graph.not(graph.isUnknown(band))), value: graph.choose(band, this.#on(output), off) };
+        claim(output, held);
+      }
     }
+  }
+
+  /** Of an output that is not off at rest: one that is kept claims its off part too. */
+  #offPart(output: string): number | undefined {
+    const found = this.house.outputs.find(({ name }) => name === output);
+    if (found?.type.kind !== "words") return undefined;
+    const { words } = found.type;
+    const off = Math.max(0, words.indexOf("off") >= 0 ? words.indexOf("off") : 1);
+    return restOf(found) === words[off] ? undefined : this.#graph.constant(off);
+  }
+
+  /** The node of whether the targets of a `keep` cross; -1 where they never can. */
+  #crossing(keep: Keep, rule: string, low: number, high: number): number {
+    const crossing = crossingOf(keep);
+    if (!crossing || !keep.tolerance) return -1;
+    const graph = this.#graph;
+    const crosses = graph.node(crossing);
+    const [below, above] = [keep.tolerance.below, keep.tolerance.above].map((part) => graph.node(part)) as [number, number];
+    const unit = unitOfExpression(this.house, keep.value);
+    this.#bands.push({ rule, crosses, low, high, below, above, unit });
+    return crosses;
   }
 
   /** In proportion to a distance: of the range, or for a share of each cycle. Nothing of it is a claim as well. */
@@ -356,7 +392,7 @@ function pulseOf(key: string, name: string, node: number): PulseProgram {
   return { kind, text: name, node };
 }
 
-function listenersOf({ outputs, events }: Pick<Program, "outputs" | "events">): Map<number, Listener[]> {
+function listenersOf({ outputs, events, bands }: Pick<Program, "outputs" | "events" | "bands">): Map<number, Listener[]> {
   const listeners = new Map<number, Listener[]>();
   const listen = (node: number, listener: Listener) => {
     if (node < 0) return;
@@ -377,6 +413,7 @@ function listenersOf({ outputs, events }: Pick<Program, "outputs" | "events">): 
     for (const node of nodes) listen(node, { kind: "output", output: index });
     for (const node of modes) listen(node, { kind: "mode", output: index });
   }
+  for (const [band, { crosses }] of bands.entries()) listen(crosses, { kind: "band", band });
   const untilNodes = (until: UntilProgram | undefined) => (until && until.kind !== "at" ? [until.node] : []);
   for (const { index, triggers, steps } of events) {
     triggers.forEach((trigger, number) => {

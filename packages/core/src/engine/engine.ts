@@ -9,6 +9,7 @@ import { writeMessages } from "../wire/index.js";
 
 import type { OutputState } from "./claims.js";
 import { compile } from "./compile.js";
+import { Crossings } from "./crossings.js";
 import type { Deed } from "./deed.js";
 import { actOf, type Hands, outputValue } from "./deeds.js";
 import { Events, type StepHost } from "./events.js";
@@ -71,6 +72,8 @@ class Runner implements Engine, StepHost, Hands {
   readonly #options: EngineOptions;
   /** What was asked until something is so, triggers and waits, whose conditions changed: to be looked at once a turn. */
   #lasting: ListenerOf<"until">[] = [];
+  /** Bands whose targets cross, or do no more. */
+  #crossed: number[] = [];
   #turned: ListenerOf<"trigger" | "wait">[] = [];
   readonly #refusing = new Set<string>();
   readonly #clock: Clock;
@@ -109,6 +112,7 @@ class Runner implements Engine, StepHost, Hands {
   #broken: unknown;
   #silent = true;
   readonly #sunless: Sunless;
+  readonly #crossings: Crossings;
   #starting = true;
   #notices: Notice[] = [];
   #messages: Message[] = [];
@@ -154,6 +158,7 @@ class Runner implements Engine, StepHost, Hands {
       return told.length > 0 ? told : undefined;
     });
     this.events = new Events(this);
+    this.#crossings = new Crossings(program.bands, this.evaluator, this.recorder);
     this.#sunless = new Sunless(program.sunEvents);
     this.#start();
   }
@@ -542,6 +547,7 @@ class Runner implements Engine, StepHost, Hands {
       if (this.#starting) this.events.houseStarts();
       this.#phase = "turns";
       this.#turn();
+      this.#lookAtCrossed();
       this.outputs.judgeHands();
       this.#phase = "sending";
       // After a restart every output is sent anew.
@@ -587,15 +593,25 @@ class Runner implements Engine, StepHost, Hands {
     this.#inputsAt = Number.POSITIVE_INFINITY;
     // In an order of their own, so that it does not matter in which they came.
     if (this.#queued.length > 1) this.#queued.sort((a, b) => b - a);
+    const turned = this.#turnedTogether();
     for (let node = this.#queued.pop(); node !== undefined; node = this.#queued.pop()) {
       this.#awaited[node] = (this.#awaited[node] as number) & ~QUEUED;
-      this.#takeInput(this.#cellOf[node] as Cell, this.#queuedValues[node] as number);
+      const cell = this.#cellOf[node] as Cell;
+      const value = this.#queuedValues[node] as number;
+      if (turned || cell.kind !== "dial" || this.mayTurn([[cell.name, value]])) this.#takeInput(cell, value);
     }
     if (this.#presses.size > 0) this.#takePresses();
     if (this.#acts.length === 0) return;
     const acts = this.#acts;
     this.#acts = [];
     for (const act of acts) this.#act(act);
+  }
+
+  /** Whether the dials that are set in one instant may be set so together: else each is judged by itself. */
+  #turnedTogether(): boolean {
+    if (this.program.bands.length === 0) return true;
+    const dials = this.#queued.filter((node) => this.#cellOf[node]?.kind === "dial");
+    return this.#crossings.refusal(new Map(dials.map((node) => [node, this.#queuedValues[node] as number]))) === undefined;
   }
 
   #takePresses(): void {
@@ -746,6 +762,7 @@ class Runner implements Engine, StepHost, Hands {
     for (const listener of listeners) {
       if (listener.kind === "mode") this.outputs.endHandByMode(listener.output);
       else if (listener.kind === "until") this.#lasting.push(listener);
+      else if (listener.kind === "band") this.#crossed.push(listener.band);
       else this.#turned.push(listener);
     }
   }
@@ -756,6 +773,12 @@ class Runner implements Engine, StepHost, Hands {
     const since = cell?.kind === "sensor" ? this.evaluator.lastReport(node) : Number.NaN;
     if (!cell || Number.isNaN(since)) return;
     this.recorder.problem("silent", `${cell.name} has sent nothing good for ${writeDuration(this.now - since)}`);
+  }
+
+  #lookAtCrossed(): void {
+    if (this.#starting) this.#crossings.begin(this.#options.restore !== undefined);
+    for (const band of new Set(this.#crossed)) this.#crossings.look(this.program.bands[band] as Program["bands"][number]);
+    this.#crossed = [];
   }
 
   /** What conditions have become by this turn: first ends what was asked until then, then edges fire and waits end. */
@@ -789,6 +812,19 @@ class Runner implements Engine, StepHost, Hands {
   /** Raises the pulses that wait for a text. */
   #raiseFor(kind: Program["pulses"][number]["kind"], fits: (text: string) => boolean): void {
     for (const pulse of this.program.pulses) if (pulse.kind === kind && fits(pulse.text)) this.raise(pulse.node);
+  }
+
+  mayTurn(settings: readonly (readonly [name: string, value: number])[]): boolean {
+    if (this.program.bands.length === 0) return true;
+    const dials = settings.flatMap(([name, value]) => {
+      const cell = this.#cell(name);
+      return cell.kind === "dial" && !Number.isNaN(value) ? [{ cell, value: clampTo(cell, value) }] : [];
+    });
+    const why = dials.length > 0 && this.#crossings.refusal(new Map(dials.map(({ cell, value }) => [cell.node, value])));
+    if (!why) return true;
+    const wanted = dials.map(({ cell, value }) => `${cell.name} is not set to ${sayValue(cell.type, ownOf(value, cell.type))}`);
+    this.recorder.problem("refused", `${wanted.join(", ")}: ${why}`);
+    return false;
   }
 
   setCell(name: string, value: number): void {
@@ -877,6 +913,10 @@ class Runner implements Engine, StepHost, Hands {
   }
 
   apply(preset: string): void {
+    const settings = (this.program.presets.get(preset) ?? []).map(
+      ({ name, value }) => [name, this.evaluator.current(value)] as const,
+    );
+    if (!this.mayTurn(settings)) return;
     for (const { name, value } of this.program.presets.get(preset) ?? []) {
       const base = this.evaluator.current(value);
       if (Number.isNaN(base)) continue;

@@ -32,6 +32,8 @@ export interface StepHost {
   readonly now: number;
   /** Sets a dial or a mode. */
   setCell(name: string, value: number): void;
+  /** Whether dials and modes may be set so, together; where not, it is told. */
+  mayTurn(settings: readonly (readonly [name: string, value: number])[]): boolean;
   /** Left out: for as long as it usually lasts. */
   start(countdown: number, lasts?: number): void;
   stop(countdown: number): void;
@@ -210,7 +212,7 @@ export class Events {
 
   /** The end of an instant is no edge, but is seen: by triggers, and by what waits or lasts until a moment. */
   seeEnd(listener: Listener): void {
-    if (listener.kind === "mode" || listener.kind === "output") return;
+    if (listener.kind === "mode" || listener.kind === "output" || listener.kind === "band") return;
     const { steps, triggers } = this.#program(listener.event);
     const state = this.#state(listener.event);
     const see = (of: { readonly kind: string; readonly node?: number } | undefined, seen: (value: number) => void) => {
@@ -420,7 +422,7 @@ export class Events {
         host.outputs.release(step.output);
         return false;
       case "apply":
-        for (const setting of step.settings) this.#set(event, number, setting, value(setting.value));
+        this.#apply(event, number, step.settings);
         return false;
       case "start":
         if (step.lasts < 0) host.start(step.countdown);
@@ -490,7 +492,14 @@ export class Events {
     return nextAt(sky, at, evaluator.peek(at.time), EVERY_DAY, now);
   }
 
-  #set(event: number, number: number, step: SettingProgram, value: number): void {
+  /** A preset is allowed, or refused, as one. */
+  #apply(event: number, number: number, settings: readonly SettingProgram[]): void {
+    const value = (setting: SettingProgram) => this.#host.evaluator.peek(setting.value);
+    const turned = settings.flatMap((one) => (one.kind === "turn" ? [[one.cell, value(one)] as const] : []));
+    if (this.#host.mayTurn(turned)) for (const one of settings) this.#set(event, number, one, value(one), true);
+  }
+
+  #set(event: number, number: number, step: SettingProgram, value: number, isAllowed = false): void {
     if (Number.isNaN(value)) return;
     const { evaluator, agenda } = this.#host;
     const { until } = step;
@@ -504,7 +513,7 @@ export class Events {
       else this.#host.outputs.ask(step.claim, value, { timed, ends, step: number });
       return;
     }
-    if (over) return;
+    if (over || !(isAllowed || this.#host.mayTurn([[step.cell, value]]))) return;
     const { changed } = this.#state(event);
     const former = changed.get(step.turn) ?? evaluator.peek(this.#host.program.cells.get(step.cell)?.node as number);
     this.#host.setCell(step.cell, value);

@@ -55,7 +55,8 @@ export type RunningProblem =
   | "no-sun"
   | "unknown-time"
   | "silent"
-  | "disobeys";
+  | "disobeys"
+  | "crossing-targets";
 
 /** One thing that happened, and the records it came of. */
 export interface JournalRecord {

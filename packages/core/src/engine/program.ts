@@ -1,7 +1,9 @@
 // A house compiled for the engine: the graph of its expressions, and what each node, timer and output has to do with.
+
 import type { Graph } from "../expression/index.js";
 import type { EventSentence, House, Range, Standing, Value, ValueType } from "../house/index.js";
 import type { SunEvent, Weekday } from "../time/index.js";
+import type { Unit } from "../units/index.js";
 
 /** What a sentence holds: while `when` is true (-1: always) it asks for the value of `value`. */
 export interface Held {
@@ -207,7 +209,19 @@ export type Listener =
   | { readonly kind: "mode"; readonly output: number }
   | { readonly kind: "trigger"; readonly event: number; readonly trigger: number }
   | { readonly kind: "wait"; readonly event: number; readonly step: number }
-  | { readonly kind: "until"; readonly event: number; readonly step: number };
+  | { readonly kind: "until"; readonly event: number; readonly step: number }
+  | { readonly kind: "band"; readonly band: number };
+
+/** The band of a `keep` whose targets may cross, as nodes. */
+export interface BandProgram {
+  readonly rule: string;
+  readonly crosses: number;
+  readonly low: number;
+  readonly high: number;
+  readonly below: number;
+  readonly above: number;
+  readonly unit: Unit;
+}
 
 export interface Cell {
   readonly name: string;
@@ -215,7 +229,6 @@ export interface Cell {
   readonly type: ValueType;
   readonly kind: "sensor" | "output" | "dial" | "mode";
   readonly range: Range | undefined;
-  /** Whether a sensor's value grows too old: the last good one then stands when a reading is refused. */
   /** A reading that is refused leaves the last good one standing, until it is too old or for ever. */
   readonly ages: boolean;
   /** A reading further than so much from the last good one, in so long, is refused: nodes. */
@@ -241,6 +254,7 @@ export interface Program {
   /** The node of what each cell shows: of a sensor that is smoothed, its mean. */
   readonly shown: ReadonlyMap<string, number>;
   readonly outputs: readonly OutputProgram[];
+  readonly bands: readonly BandProgram[];
   readonly claims: readonly ClaimProgram[];
   readonly events: readonly EventProgram[];
   readonly rules: readonly RuleProgram[];

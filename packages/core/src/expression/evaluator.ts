@@ -189,6 +189,19 @@ export class Evaluator {
     );
   }
 
+  /** What a node would be if others were: what remembers or moves is as it is. */
+  supposing(node: number, given: ReadonlyMap<number, number>): number {
+    const { op, args, constant, moving } = this.#nodes[node] as Node;
+    const supposed = given.get(node);
+    if (supposed !== undefined) return supposed;
+    if (moving || !ops[op].pure) return this.current(node);
+    return pure(
+      op,
+      args.map((part) => this.supposing(part, given)),
+      constant,
+    );
+  }
+
   /** The value of a node at an instant not before now, if nothing but time passes until then. */
   at(node: number, instant: number): number {
     return this.#moving.at(node, instant);

@@ -3,7 +3,7 @@ export { colours, nameOfColour } from "./colours.js";
 export type * from "./expression.js";
 export { baseOfNumber, givenIn, ownValue, recordedValue, unitOf } from "./given.js";
 export type * from "./house.js";
-export { bandOf, switchPoints, targetsOf } from "./keep.js";
+export { bandOf, crossingOf, switchPoints, targetsOf } from "./keep.js";
 export { typeOf, unitOfExpression } from "./kinds.js";
 export { isIn, lastsOf, modesMentioned, restOf, type Thing, thingsBehind, thingsOf, titleOf } from "./lookup.js";
 export {

@@ -1,6 +1,7 @@
 // The band of a `keep`: where each way starts and stops, and when it drives, as a condition with memory.
 import type { Condition, Expression } from "./expression.js";
 import type { Keep } from "./house.js";
+import { visitExpressions } from "./visit.js";
 
 /** The two ends of what a `keep` aims at. */
 export function targetsOf({ at }: Keep): [low: Expression, high: Expression] {
@@ -20,6 +21,37 @@ export function switchPoints(keep: Keep, way: "raise" | "lower"): { starts: Expr
 }
 
 const zero: Expression = { kind: "number", value: 0, unit: "K" };
+
+/** A dial, a let or a sensor may move it. */
+function moves(expression: Expression): boolean {
+  let found = false;
+  visitExpressions(expression, ({ kind }) => {
+    found ||= kind !== "number" && kind !== "negative" && kind !== "plus" && kind !== "minus";
+  });
+  return found;
+}
+
+/**
+ * When the targets of a `keep` cross, tolerances counted, so that it would drive both ways, or stop before it starts;
+ * undefined where they never can.
+ */
+export function crossingOf(keep: Keep): Condition | undefined {
+  const { tolerance, raiseWith, lowerWith } = keep;
+  if (!tolerance) return undefined;
+  const [low, high] = targetsOf(keep);
+  const above = (left: Expression, right: Expression): Condition[] =>
+    moves(left) || moves(right) ? [{ kind: "above", left, right }] : [];
+  const outwards = { kind: "negative", of: tolerance.above } as const;
+  const of =
+    raiseWith && lowerWith
+      ? [
+          ...("low" in keep.at ? above(low, high) : []),
+          ...above({ kind: "negative", of: tolerance.below }, zero),
+          ...above(outwards, zero),
+        ]
+      : above(outwards, tolerance.below);
+  return of.length < 2 ? of[0] : { kind: "or", of };
+}
 
 /** When one way of a `keep` drives, as a condition with memory. */
 export function bandOf(keep: Keep, way: "raise" | "lower"): Condition {
