@@ -7,6 +7,7 @@ import {
   type Effect,
   type Expression,
   formatHouse,
+  type Guard,
   type House,
   type KeepSentence,
   type Named,
@@ -210,6 +211,11 @@ const sentences: Readonly<Record<SentenceFields, string>> = {
   ifTriggeredAgain: "when m becomes day do { wait 5 s } if triggered again, ignore",
 };
 
+const guards: Readonly<Record<Exclude<keyof Guard, keyof Named>, string>> = {
+  permits: "permit z.o on only while m is day",
+  neverTogether: "never together z.o, z.p, z.pump, 3 min apart",
+};
+
 const keeps: Readonly<Record<keyof KeepSentence["keep"], string>> = {
   value: "keep z.x at 20 °C ± 1 K raise with z.o",
   at: "keep z.x between 18 °C and 22 °C ± 1 K raise with z.o lower with z.pump",
@@ -305,6 +311,12 @@ const rows: Row[] = [
     "keep",
     (text) => `rule r { ${text} }`,
     (name) => (house) => house.rules.some((rule) => rule.sentences.some((one) => "keep" in one && name in one.keep)),
+  ),
+  ...of(
+    guards,
+    "guard",
+    (text) => `guard g { ${text} }`,
+    (name) => field("guards", name),
   ),
   ...of(wirings, "wiring", (text) => `wire mqtt { ${text} }`),
   ...of(effects, "effect", (text) => `physics { ${text} }`),

@@ -1,5 +1,5 @@
 // The house read back in sentences.
-import { type Explanation, parseHouse, tellHouse, writePermit, writeSentence } from "modrik";
+import { type Explanation, parseHouse, tellHouse, writeNeverTogether, writePermit, writeSentence } from "modrik";
 import { houseText as generated, seeded } from "modrik/testing";
 import { describe, expect, test } from "vitest";
 import { houseText, type Setting } from "./playing.js";
@@ -111,7 +111,10 @@ test("sentences written back mean what they meant", () => {
       const as = standing === "plain" ? "" : ` as ${standing}`;
       return `rule ${name}${as} { ${sentences.map(writeSentence).join("\n")} }`;
     });
-    const guards = house.guards.map(({ name, permits }) => `guard ${name} { ${permits.map(writePermit).join(" ")} }`);
+    const guards = house.guards.map(({ name, permits, neverTogether = [] }) => {
+      const lines = [...permits.map(writePermit), ...neverTogether.map(writeNeverTogether)];
+      return `guard ${name} { ${lines.join(" ")} }`;
+    });
     const again = `${text.slice(0, text.indexOf("\nrule r0"))}\n${[...rules, ...guards].join("\n")}`;
     const read = parseHouse({ "a.modrik": again });
     expect(read.problems, `seed ${seed}\n${again}`).toEqual([]);

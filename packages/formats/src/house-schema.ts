@@ -14,6 +14,7 @@ import type {
   House,
   Keep,
   Let,
+  NeverTogether,
   Occurrence,
   Output,
   PeopleHabit,
@@ -314,6 +315,8 @@ const permit = object<Permit>({
   onlyWhile: expression,
 });
 
+const neverTogether = object<NeverTogether>({ outputs: list(name), apart: maybe(expression) });
+
 // ── Trials ──────────────────────────────────────────────────────────────────────────────────────────────────────────────
 
 const told = { name, value: expression };
@@ -441,7 +444,7 @@ export const houseSchema = object<House>({
   schedules: list(schedule),
   profiles: list(profile),
   rules: list(rule),
-  guards: list(object<Guard>({ ...titled, permits: list(permit) })),
+  guards: list(object<Guard>({ ...titled, permits: list(permit), neverTogether: maybe(list(neverTogether)) })),
   trials: list(trial),
   physics: object<RoomPhysics>({ zones: list(zone), effects: list(effect) }),
   weathers: list(weather),

@@ -67,6 +67,15 @@ interface Wish {
   /** Undefined: a person's hand. */
   readonly claim: ClaimProgram | undefined;
   readonly value: number;
+  /** The smaller, the stronger. */
+  readonly rank: number;
+}
+
+/** Outputs of which one runs at a time, in the order in which they are named. */
+export interface Company {
+  readonly guard: string;
+  readonly members: readonly Situation[];
+  readonly apart: number;
 }
 
 /** What `paused` rules ask for does not count. */
@@ -79,10 +88,13 @@ export interface Situation {
   readonly unknownTimes: UnknownTimes;
 }
 
-export function decide(situation: Situation): Decision {
+export function decide(situation: Situation, companies: readonly Company[] = []): Decision {
+  for (const company of companies) {
+    const apart = keptApart(situation, company);
+    if (apart) return apart;
+  }
   const { output, state, evaluator } = situation;
-  const { values } = evaluator;
-  const lacking = output.permits.length === 0 ? none : output.permits.filter(({ onlyWhile }) => values[onlyWhile] !== 1);
+  const lacking = lackingOf(situation);
   const winner = strongest(situation, lacking);
   const wished = lacking.length === 0 ? winner : strongest(situation, none);
   const refused = wished && wished.claim !== winner?.claim ? forbiddenBy(lacking, wished.value) : undefined;
@@ -102,6 +114,50 @@ export function decide(situation: Situation): Decision {
 
 const none: readonly PermitProgram[] = [];
 
+function lackingOf({ output, evaluator: { values } }: Situation): readonly PermitProgram[] {
+  return output.permits.length === 0 ? none : output.permits.filter(({ onlyWhile }) => values[onlyWhile] !== 1);
+}
+
+// ── Never together ──────────────────────────────────────────────────────────────────────────────────────────────────────
+
+/** One that is kept at rest: because another is to run, or was at rest too short a time. */
+function keptApart(situation: Situation, { guard, members, apart }: Company): Decision | undefined {
+  const { output, state, evaluator, unknownTimes } = situation;
+  const rest = output.atRest as number;
+  let first: Situation | undefined;
+  let rank = Number.POSITIVE_INFINITY;
+  for (const member of members) {
+    const own = rankOfRun(member);
+    if (own >= rank) continue;
+    first = member;
+    rank = own;
+  }
+  if (!first) return undefined;
+  state.movingBy = first === situation ? state.movingBy : undefined;
+  if (first !== situation) return { value: rest, reason: { guard }, again: Number.POSITIVE_INFINITY };
+  if (state.value !== rest) return undefined;
+  const name = `${guard} apart`;
+  const lasts = unknownTimes.of(evaluator.current(apart), name, `how long guard ${guard} keeps apart`, "it does not wait") ?? 0;
+  const until = Math.max(...members.map((member) => (member === situation ? 0 : Math.ceil(restsSince(member) + lasts))));
+  if (until <= evaluator.now) return undefined;
+  const wanted = ownOf(strongest(situation, lackingOf(situation))?.value ?? rest, output.type) ?? "unknown";
+  return { value: rest, reason: { guard, delayed: { wanted, until } }, again: until };
+}
+
+/** How strongly an output is asked to be other than at rest; infinite where it is not. */
+function rankOfRun(situation: Situation): number {
+  const { output, evaluator } = situation;
+  const lacking = lackingOf(situation);
+  const wish = strongest(situation, lacking);
+  const value = wish && limit(wish.value, lacking, evaluator).value;
+  return wish === undefined || value === output.atRest ? Number.POSITIVE_INFINITY : wish.rank;
+}
+
+/** Since when it has been at rest; what still runs is to rest from now on. */
+function restsSince({ output, state, evaluator }: Situation): number {
+  return state.value === output.atRest ? state.since : evaluator.now;
+}
+
 function forbiddenBy(lacking: readonly PermitProgram[], value: number): PermitProgram | undefined {
   return lacking.find(({ what }) => "word" in what && what.word === value);
 }
@@ -111,7 +167,7 @@ function forbiddenBy(lacking: readonly PermitProgram[], value: number): PermitPr
  * first), what is held (the first written), what was asked plainly (the later first).
  */
 function strongest({ output, state, claims, evaluator, paused }: Situation, lacking: readonly PermitProgram[]): Wish | undefined {
-  if (state.hand !== undefined && !forbiddenBy(lacking, state.hand)) return { claim: undefined, value: state.hand };
+  if (state.hand !== undefined && !forbiddenBy(lacking, state.hand)) return { claim: undefined, value: state.hand, rank: -1 };
   let best: Wish | undefined;
   let bestRank = Number.POSITIVE_INFINITY;
   let bestTurn = -1;
@@ -126,8 +182,8 @@ function strongest({ output, state, claims, evaluator, paused }: Situation, lack
       if (held.when >= 0 && evaluator.values[held.when] !== 1) continue;
       const value = withinRange(output, evaluator.current(held.value));
       if (Number.isNaN(value) || forbiddenBy(lacking, value)) continue;
-      best = { claim, value };
       bestRank = standing * 3 + 1;
+      best = { claim, value, rank: bestRank };
       continue;
     }
     const asked = claims[claim.index] as ClaimState;
@@ -136,7 +192,7 @@ function strongest({ output, state, claims, evaluator, paused }: Situation, lack
     if (rank > bestRank || (rank === bestRank && asked.turn < bestTurn)) continue;
     const value = withinRange(output, asked.ramp ? rampAt(asked.ramp, evaluator.now) : asked.value);
     if (forbiddenBy(lacking, value)) continue;
-    best = { claim, value };
+    best = { claim, value, rank };
     bestRank = rank;
     bestTurn = asked.turn;
   }

@@ -32,6 +32,7 @@ import {
   type ClaimProgram,
   type CountdownProgram,
   type EventProgram,
+  type GroupProgram,
   type Held,
   type Listener,
   type OutputProgram,
@@ -117,6 +118,12 @@ class Compiler {
       };
     });
     const outputs = house.outputs.map((output, index) => this.#output(output, index));
+    const groups = house.guards.flatMap(({ name, neverTogether = [] }) =>
+      neverTogether.map((one): GroupProgram => {
+        const apart = one.apart ? graph.node(one.apart) : graph.constant(0);
+        return { guard: name, outputs: one.outputs.map((output) => this.outputIndex(output)), apart };
+      }),
+    );
     const presets = new Map(
       house.presets.map(({ name, targets }) => [
         name,
@@ -144,6 +151,7 @@ class Compiler {
       events,
       outputs,
       bands: this.#bands,
+      groups,
       countdowns,
       rules,
       day,
@@ -392,7 +400,12 @@ function pulseOf(key: string, name: string, node: number): PulseProgram {
   return { kind, text: name, node };
 }
 
-function listenersOf({ outputs, events, bands }: Pick<Program, "outputs" | "events" | "bands">): Map<number, Listener[]> {
+function listenersOf({
+  outputs,
+  events,
+  bands,
+  groups,
+}: Pick<Program, "outputs" | "events" | "bands" | "groups">): Map<number, Listener[]> {
   const listeners = new Map<number, Listener[]>();
   const listen = (node: number, listener: Listener) => {
     if (node < 0) return;
@@ -410,7 +423,11 @@ function listenersOf({ outputs, events, bands }: Pick<Program, "outputs" | "even
     }
     for (const duration of atLeast.values()) nodes.add(duration);
     for (const { duration, rest } of atMost) nodes.add(duration).add(rest);
-    for (const node of nodes) listen(node, { kind: "output", output: index });
+    // What one asks for decides of those that never run with it.
+    const company = groups.filter((group) => group.outputs.includes(index));
+    const decided = new Set([index, ...company.flatMap((group) => group.outputs)]);
+    for (const { apart } of company) nodes.add(apart);
+    for (const node of nodes) for (const output of decided) listen(node, { kind: "output", output });
     for (const node of modes) listen(node, { kind: "mode", output: index });
   }
   for (const [band, { crosses }] of bands.entries()) listen(crosses, { kind: "band", band });

@@ -3,7 +3,7 @@
 
 import type { Agenda, Evaluator } from "../expression/index.js";
 import { ownOf } from "../house/index.js";
-import { type ClaimState, type Decision, decide, longestOf, type OutputState, type Situation } from "./claims.js";
+import { type ClaimState, type Company, type Decision, decide, longestOf, type OutputState, type Situation } from "./claims.js";
 import type { Change } from "./interface.js";
 import type { Reason } from "./journal.js";
 import { Marks } from "./marks.js";
@@ -39,6 +39,8 @@ export class Outputs {
   /** Those that a person switched in this instant. */
   readonly #switched = new Set<number>();
   readonly #situations: readonly Situation[];
+  /** Those each output never runs together with. */
+  readonly #companies: readonly (readonly Company[])[];
   #changes: Change[] = [];
 
   constructor(
@@ -80,6 +82,15 @@ export class Outputs {
       const state = this.states[index] as OutputState;
       return { output, state, claims: this.claims, evaluator, paused: this.paused, unknownTimes };
     });
+    this.#companies = outputs.map((_, index) =>
+      program.groups
+        .filter((group) => group.outputs.includes(index))
+        .map(({ guard, outputs: members, apart }) => ({
+          guard,
+          apart,
+          members: members.map((member) => this.#situations[member] as Situation),
+        })),
+    );
   }
 
   #program(output: number): OutputProgram {
@@ -107,6 +118,7 @@ export class Outputs {
       rampEnded: Number.NaN,
     });
     this.agenda.set(program.timer, ends);
+    this.#stir(program.output);
     this.#decideNow(program.output);
   }
 
@@ -131,7 +143,7 @@ export class Outputs {
     (this.claims[claim] as ClaimState).asked = false;
     const { timer, output } = this.program.claims[claim] as ClaimProgram;
     this.agenda.clear(timer);
-    this.undecided.add(output);
+    this.#stir(output);
   }
 
   /** The time of a claim is over; the end of a ramp stays as a plain `set` does. */
@@ -147,17 +159,25 @@ export class Outputs {
     if (led) return this.letGo(claim);
     this.#replacePlain(program);
     Object.assign(state, { timed: false, ramp: undefined, rampEnded: this.evaluator.now });
-    this.undecided.add(program.output);
+    this.#stir(program.output);
   }
 
   /** Takes back what plain `set` steps of every rule asked. */
   release(output: number): void {
     this.#takeBack(output, () => true);
+    this.#stir(output);
     this.#decideNow(output);
   }
 
+  /** What is asked of an output decides of it, and of those it never runs together with. */
+  #stir(output: number): void {
+    this.undecided.add(output);
+    for (const { members } of this.#companies[output] as readonly Company[])
+      for (const member of members) this.undecided.add(member.output.index);
+  }
+
   redecide(claims: readonly number[]): void {
-    for (const claim of claims) this.undecided.add((this.program.claims[claim] as ClaimProgram).output);
+    for (const claim of claims) this.#stir((this.program.claims[claim] as ClaimProgram).output);
   }
 
   /** A person switches it; without a time as long as a hand lasts, or until a mode changes before that a rule of it mentions. */
@@ -165,7 +185,7 @@ export class Outputs {
     const program = this.#program(output);
     Object.assign(this.#state(output), { hand: value, handIsOpen: lasts === undefined });
     this.agenda.set(program.handTimer, this.#endOfHand(program, lasts));
-    this.undecided.add(output);
+    this.#stir(output);
     this.#switched.add(output);
     this.recorder.note({ kind: "person", text: `sets ${program.name} to ${ownOf(value, program.type)}` }, []);
   }
@@ -176,8 +196,8 @@ export class Outputs {
     for (const output of this.#switched) {
       const { name, type, node } = this.#program(output);
       const { hand } = this.#state(output);
-      const { guard } = this.#reasons[output] as Reason;
-      if (hand === undefined || guard === undefined || this.evaluator.values[node] === hand) continue;
+      const { guard, delayed } = this.#reasons[output] as Reason;
+      if (hand === undefined || guard === undefined || delayed || this.evaluator.values[node] === hand) continue;
       this.recorder.problem("not-permitted", `guard ${guard} does not permit ${name} ${ownOf(hand, type)}`);
     }
     this.#switched.clear();
@@ -193,7 +213,7 @@ export class Outputs {
   endHand(output: number): void {
     this.#state(output).hand = undefined;
     this.agenda.clear(this.#program(output).handTimer);
-    this.undecided.add(output);
+    this.#stir(output);
   }
 
   /** A hand claim without an end of its own ends as a mode changes that a rule of the output mentions. */
@@ -221,7 +241,7 @@ export class Outputs {
   }
 
   #decision(output: number): Decision | undefined {
-    return this.#frozen.has(output) ? undefined : decide(this.#situations[output] as Situation);
+    return this.#frozen.has(output) ? undefined : decide(this.#situations[output] as Situation, this.#companies[output]);
   }
 
   /** Whether the output changed. */

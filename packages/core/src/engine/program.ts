@@ -212,6 +212,14 @@ export type Listener =
   | { readonly kind: "until"; readonly event: number; readonly step: number }
   | { readonly kind: "band"; readonly band: number };
 
+/** Outputs of which one runs at a time, by their numbers. */
+export interface GroupProgram {
+  readonly guard: string;
+  readonly outputs: readonly number[];
+  /** How long the others have been at rest before one begins: a node. */
+  readonly apart: number;
+}
+
 /** The band of a `keep` whose targets may cross, as nodes. */
 export interface BandProgram {
   readonly rule: string;
@@ -255,6 +263,7 @@ export interface Program {
   readonly shown: ReadonlyMap<string, number>;
   readonly outputs: readonly OutputProgram[];
   readonly bands: readonly BandProgram[];
+  readonly groups: readonly GroupProgram[];
   readonly claims: readonly ClaimProgram[];
   readonly events: readonly EventProgram[];
   readonly rules: readonly RuleProgram[];

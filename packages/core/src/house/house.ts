@@ -262,6 +262,14 @@ export type Until =
 
 export interface Guard extends Named {
   readonly permits: readonly Permit[];
+  readonly neverTogether?: readonly NeverTogether[];
+}
+
+/** Outputs of which only one runs, the strongest asked for, of equals the one named first. */
+export interface NeverTogether {
+  readonly outputs: readonly string[];
+  /** How long all others have been at rest before one begins. */
+  readonly apart?: Expression;
 }
 
 /** Allows an output a word, or values beyond a bound, only while the condition is true. */

@@ -4,6 +4,7 @@ import type {
   Expectation,
   Expression,
   House,
+  NeverTogether,
   Output,
   Permit,
   Range,
@@ -18,7 +19,7 @@ import type { Unit } from "../units/index.js";
 import { writeOne } from "./phrase.js";
 import { attributeRows, unbindAttributes, unbindHouse, unbindRange, unbindType } from "./unbind/declarations.js";
 import { unbindTrigger } from "./unbind/occasions.js";
-import { unbindPermit, unbindSentence } from "./unbind/rules.js";
+import { unbindApart, unbindPermit, unbindSentence } from "./unbind/rules.js";
 import { nowhere, unbindTerm, word } from "./unbind/terms.js";
 import { unbindExpectation, unbindTrial } from "./unbind/trials.js";
 import { writeDeclaration, writeTypeNode } from "./write/declarations.js";
@@ -52,7 +53,13 @@ export function writeSentence(sentence: Sentence): string {
 
 /** `permit … only while …`. */
 export function writePermit(permit: Permit): string {
-  const node = { kind: "guard" as const, name: word(""), permits: [unbindPermit(permit)], span: nowhere };
+  const node = { kind: "guard" as const, name: word(""), permits: [unbindPermit(permit)], apart: [], span: nowhere };
+  return inOneLine(guard(node, 0).slice(1, -1));
+}
+
+/** `never together …, 3 min apart`. */
+export function writeNeverTogether(one: NeverTogether): string {
+  const node = { kind: "guard" as const, name: word(""), permits: [], apart: [unbindApart(one)], span: nowhere };
   return inOneLine(guard(node, 0).slice(1, -1));
 }
 

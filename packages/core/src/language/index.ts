@@ -6,6 +6,7 @@ export {
   writeExpectation,
   writeExpression,
   writeHouse,
+  writeNeverTogether,
   writePermit,
   writeRange,
   writeSentence,

@@ -158,6 +158,6 @@ function extentsIn(node: AnyNode & { readonly span?: Span }): Span[] {
   if (declaration.kind === "repeat") return [own, ...declaration.body.flatMap(extentsIn)];
   if (declaration.kind === "zone" || declaration.kind === "wire") return [own, ...declaration.entries.flatMap(extentsIn)];
   if (declaration.kind === "rule") return [own, ...declaration.sentences.map(({ span }) => span)];
-  if (declaration.kind === "guard") return [own, ...declaration.permits.map(({ span }) => span)];
+  if (declaration.kind === "guard") return [own, ...[...declaration.permits, ...declaration.apart].map(({ span }) => span)];
   return [own];
 }

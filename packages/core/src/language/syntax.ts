@@ -305,6 +305,13 @@ export interface BranchNode {
 export interface GuardNode extends Declared {
   readonly kind: "guard";
   readonly permits: readonly PermitNode[];
+  readonly apart: readonly ApartNode[];
+}
+
+/** `never together a, b, 3 min apart` */
+export interface ApartNode extends Node {
+  readonly outputs: readonly Word[];
+  readonly apart?: Term;
 }
 
 export interface PermitNode extends Node {

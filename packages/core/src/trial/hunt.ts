@@ -15,7 +15,7 @@ import {
   thingsOf,
   timelineOf,
 } from "../house/index.js";
-import { writeExpectation, writePermit } from "../language/index.js";
+import { writeExpectation, writeNeverTogether, writePermit } from "../language/index.js";
 import { calm, createPhysics, randomFrom } from "../physics/index.js";
 import { clockOf, DAY, dateOfDay, HOUR, MINUTE } from "../time/index.js";
 import { thingsRead } from "./reads.js";
@@ -90,13 +90,30 @@ function promisesOf(house: House, choose: (trial: Trial) => boolean): Promised[]
     happenings: [],
     expectations: [],
   };
-  const permits = house.guards.flatMap((guard) =>
-    guard.permits.map((permit): Promised => {
-      const condition: Condition = { kind: "and", of: [permitted(house, permit), { kind: "not", of: permit.onlyWhile }] };
-      return { of: guard.name, says: writePermit(permit), expectation: { claim: "never", condition }, base: beginning };
-    }),
+  const guarded = house.guards.flatMap(({ name: of, permits, neverTogether = [] }) => {
+    const never = (says: string, condition: Condition): Promised => {
+      return { of, says, expectation: { claim: "never", condition }, base: beginning };
+    };
+    return [
+      ...permits.map((permit) =>
+        never(writePermit(permit), { kind: "and", of: [permitted(house, permit), { kind: "not", of: permit.onlyWhile }] }),
+      ),
+      ...neverTogether.map((one) => never(writeNeverTogether(one), twoRun(one.outputs))),
+    ];
+  });
+  return [...claims, ...guarded];
+}
+
+/** That any two of several outputs are not at rest. */
+function twoRun(outputs: readonly string[]): Condition {
+  const runs = (of: string): Condition => ({
+    kind: "not",
+    of: { kind: "is", left: { kind: "value", of }, right: { kind: "rest", of } },
+  });
+  const pairs = outputs.flatMap((one, place) =>
+    outputs.slice(place + 1).map((other): Condition => ({ kind: "and", of: [runs(one), runs(other)] })),
   );
-  return [...claims, ...permits];
+  return pairs.length === 1 ? (pairs[0] as Condition) : { kind: "or", of: pairs };
 }
 
 /** That an output does what only a permit allows. */
@@ -181,6 +198,8 @@ class Hunter {
         }
       for (const guard of guards)
         for (const permit of guard.permits) if (permit.output === name) thingsRead(permit.onlyWhile).forEach(follow);
+      for (const { outputs } of guards.flatMap(({ neverTogether }) => neverTogether ?? []))
+        if (outputs.includes(name)) outputs.forEach(follow);
     };
     thingsRead([condition, then]).forEach(follow);
     return seen;

@@ -13,7 +13,7 @@ import {
   unitOfExpression,
 } from "../house/index.js";
 import type { SpokenOf } from "../language/index.js";
-import { writeExpression, writePermit, writeSentence, writeTrigger } from "../language/index.js";
+import { writeExpression, writeNeverTogether, writePermit, writeSentence, writeTrigger } from "../language/index.js";
 import { MINUTE } from "../time/index.js";
 import { differenceUnit, fromBase, plainMove, toBase, units } from "../units/index.js";
 import { thingsRead } from "./reads.js";
@@ -121,7 +121,21 @@ function ofGuard(house: House, guard: Guard): Mutant[] {
     ...house,
     guards: house.guards.map((other) => (other === guard ? { ...guard, permits } : other)),
   });
-  return guard.permits.flatMap((permit, index): Mutant[] => {
+  const about: SpokenOf = { kind: "thing", name: guard.name };
+  const apart = (guard.neverTogether ?? []).map(
+    (one): Mutant => ({
+      about,
+      before: writeNeverTogether(one),
+      after: "(taken out)",
+      touches: new Set(one.outputs),
+      get house() {
+        const neverTogether = guard.neverTogether?.filter((other) => other !== one);
+        const guards = house.guards.map((other) => (other === guard ? { ...guard, neverTogether } : other));
+        return { ...house, guards: guards as Guard[] };
+      },
+    }),
+  );
+  const permits = guard.permits.flatMap((permit, index): Mutant[] => {
     const about: SpokenOf = { kind: "permit", guard: guard.name, permit: index };
     const touches = new Set([permit.output, ...thingsRead(permit)]);
     const inHouse = (replace: Replace) =>
@@ -137,6 +151,7 @@ function ofGuard(house: House, guard: Guard): Mutant[] {
     };
     return [without, ...changesIn(house, permit.onlyWhile).map((change) => mutant(about, change, inHouse, touches))];
   });
+  return [...permits, ...apart];
 }
 
 function changesOf(house: House, sentence: Sentence): Change[] {

@@ -93,7 +93,7 @@ export class Narrator {
     const things = [...thingsBehind(this.house, expressions)].filter((name) => !lets.has(name) && !said.has(name));
     return things.flatMap((name) => {
       const thing: Expression = { kind: "value", of: name };
-      return Number.isNaN(this.value(thing)) ? [explanation(`${name} is unknown${this.#sinceWhen(thing)}`)] : [];
+      return Number.isNaN(this.value(thing)) ? [explanation(`${name} is unknown${this.sinceWhen(thing)}`)] : [];
     });
   }
 
@@ -186,13 +186,14 @@ export class Narrator {
   #is({ left, right }: Extract<Expression, { kind: "is" }>): Explanation {
     const name = writeExpression(left);
     const value = this.reading(left);
-    const since = this.#sinceWhen(left);
+    const since = this.sinceWhen(left);
     const wanted = right.kind === "word" ? right.word : this.reading(right);
     if (right.kind === "unknown") return explanation(`${name} is ${value === "unknown" ? "unknown" : "known"}`);
     return explanation(value === wanted ? `${name} is ${value}${since}` : `${name} is ${value}, not ${wanted}${since}`);
   }
 
-  #sinceWhen(expression: Expression): string {
+  /** `, since 08:05`; nothing where it has always been so. */
+  sinceWhen(expression: Expression): string {
     const since = this.since(expression);
     return since <= this.beginning ? "" : `, since ${this.when(since)}`;
   }

@@ -27,6 +27,7 @@ import {
 import {
   writeAttributes,
   writeExpression,
+  writeNeverTogether,
   writePermit,
   writeRange,
   writeSentence,
@@ -145,7 +146,9 @@ export class Teller {
   #guard(guard: Guard): Explanation {
     return explanation(
       sayThing(guard),
-      guard.permits.map((permit) => explanation(writePermit(permit))),
+      [...guard.permits.map(writePermit), ...(guard.neverTogether ?? []).map(writeNeverTogether)].map((text) =>
+        explanation(text),
+      ),
     );
   }
 
@@ -160,9 +163,11 @@ export class Teller {
   // ── Who may claim what ──────────────────────────────────────────────────────────────────────────────────────────────
 
   #output(output: Output): Explanation {
-    const permits = this.#house.guards.flatMap(({ name, permits: all }) =>
-      all.filter((permit) => permit.output === output.name).map((permit) => explanation(`guard ${name}: ${writePermit(permit)}`)),
-    );
+    const permits = this.#house.guards.flatMap(({ name, permits: all, neverTogether = [] }) => {
+      const own = all.filter((permit) => permit.output === output.name).map(writePermit);
+      const together = neverTogether.filter(({ outputs }) => outputs.includes(output.name)).map(writeNeverTogether);
+      return [...own, ...together].map((text) => explanation(`guard ${name}: ${text}`));
+    });
     const askers = askersOf(this.#house, output.name).map(({ rule, sentence, way }) => {
       const standing = rule.standing === "plain" ? "" : `, ${rule.standing}`;
       return explanation(`rule ${rule.name}${standing}, ${way}: ${this.#asks(sentence, output.name)}`);

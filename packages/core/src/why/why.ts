@@ -1,7 +1,7 @@
 // Why an output is as it is: who won, what they rest on, what kept others back, and what each of them still lacks.
 import type { Reason, Run } from "../engine/index.js";
 import { bandOf, type Expression, type Guard, type Keep, type Rule, type Sentence, unitOfExpression } from "../house/index.js";
-import { writeExpression } from "../language/index.js";
+import { writeExpression, writeNeverTogether } from "../language/index.js";
 import { differenceUnit, equalNumbers, fromBase, units, writeReading } from "../units/index.js";
 import { type Explanation, explanation, Narrator } from "./condition.js";
 
@@ -39,7 +39,8 @@ class OutputStory {
     const parts: Explanation[] = [];
     if (reason.delayed) {
       const { wanted, until } = reason.delayed;
-      parts.push(explanation(`it is to be ${wanted}, but its least time lasts until ${this.#narrator.when(until)}`));
+      const why = reason.guard === undefined ? "its least time lasts" : "it waits";
+      parts.push(explanation(`it is to be ${wanted}, but ${why} until ${this.#narrator.when(until)}`));
     }
     if (reason.rests)
       parts.push(explanation(`it ran as long as it may, and rests until ${this.#narrator.when(reason.rests.until)}`));
@@ -56,10 +57,22 @@ class OutputStory {
     const refusing = guard.permits.filter(
       ({ output, onlyWhile }) => output === this.#output && this.#narrator.value(onlyWhile) !== 1,
     );
+    const together = (guard.neverTogether ?? []).filter(({ outputs }) => outputs.includes(this.#output));
+    if (refusing.length === 0 && together.length > 0)
+      return explanation(
+        `guard ${name}: ${together.map(writeNeverTogether).join("; ")}`,
+        together.flatMap(({ outputs }) => outputs.filter((other) => other !== this.#output).map((other) => this.#company(other))),
+      );
     return explanation(
       `guard ${name} forbids more`,
       refusing.map(({ onlyWhile }) => this.#narrator.explain(onlyWhile)),
     );
+  }
+
+  /** What one that it never runs together with does, and since when. */
+  #company(output: string): Explanation {
+    const value: Expression = { kind: "value", of: output };
+    return explanation(`${output} is ${this.#narrator.reading(value)}${this.#narrator.sinceWhen(value)}`);
   }
 
   #rule(name: string, index: number): Explanation {

@@ -197,6 +197,7 @@ function guard(random: Random, index: number): string {
   const permits = [
     `permit ${pick(random, outputs)} on only while ${condition(random, 1)}`,
     `permit room.pump on only while ${condition(random, 1)}`,
+    `never together ${pick(random, ["room.heater, room.fan", "room.fan, room.heater", "room.pump, room.fan, room.lamp"])}${pick(random, ["", ", 4 s apart", ", 9 s apart"])}`,
     `permit room.lamp above ${pick(random, ["40 %", "60 %"])} only while ${condition(random, 1)}`,
   ];
   return `guard g${index} { ${pick(random, permits)} }`;

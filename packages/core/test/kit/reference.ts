@@ -555,15 +555,43 @@ export class Reference extends Values {
   // ── Outputs ─────────────────────────────────────────────────────────────────────────────────────────────────────────
 
   #decision(output: Output): Plain {
-    const permits = this.house.guards.flatMap((guard) => guard.permits).filter((permit) => permit.output === output.name);
-    const lacking = permits.filter(({ onlyWhile }) => this.truth(onlyWhile) !== true);
+    const company = this.house.guards.flatMap(({ neverTogether }) => neverTogether ?? []);
+    if (company.some((one) => one.outputs.includes(output.name) && this.#isKeptApart(output.name, one))) return restOf(output);
+    const lacking = this.#lacking(output);
     const refuses = (value: Plain) => lacking.some(({ what }) => "word" in what && what.word === value);
-    const wishes = this.#wishes(output).filter((value) => !refuses(value));
+    const wishes = this.#wishes(output).flatMap(({ value }) => (refuses(value) ? [] : [value]));
     const had = this.#sent.get(output.name)?.value;
     let wanted: Plain = wishes.length > 0 ? wishes[0] : (restOf(output) ?? had);
     if (wishes.length === 0 && refuses(wanted) && output.type.kind === "words")
       wanted = output.type.words.find((word) => !refuses(word)) ?? wanted;
     return this.#protected(output, this.#cut(wanted, lacking), refuses(had));
+  }
+
+  #lacking(output: Output): Permit[] {
+    const permits = this.house.guards.flatMap((guard) => guard.permits).filter((permit) => permit.output === output.name);
+    return permits.filter(({ onlyWhile }) => this.truth(onlyWhile) !== true);
+  }
+
+  /** The strongest of those that are asked to run has its way, once all others have rested long enough. */
+  #isKeptApart(name: string, { outputs, apart }: NonNullable<House["guards"][number]["neverTogether"]>[number]): boolean {
+    const outputOf = (one: string) => this.house.outputs.find((output) => output.name === one) as Output;
+    const ranks = outputs.map((one) => this.#rankOfRun(outputOf(one)));
+    const strongest = Math.min(...ranks);
+    if (strongest === NEVER) return false;
+    if (outputs[ranks.indexOf(strongest)] !== name) return true;
+    if (this.#sent.get(name)?.value !== restOf(outputOf(name))) return false;
+    const lasts = apart ? (this.number(apart) ?? 0) : 0;
+    return outputs.some((one) => {
+      const sent = this.#sent.get(one);
+      return one !== name && this.now < (sent?.value === restOf(outputOf(one)) ? (sent?.since ?? 0) : this.now) + lasts;
+    });
+  }
+
+  #rankOfRun(output: Output): number {
+    const lacking = this.#lacking(output);
+    const refused = (value: Plain) => lacking.some(({ what }) => "word" in what && what.word === value);
+    const wish = this.#wishes(output).find(({ value }) => !refused(value));
+    return wish === undefined || this.#cut(wish.value, lacking) === restOf(output) ? NEVER : wish.rank;
   }
 
   /** A run that lasted its longest ends and rests; another change waits until the least time is over. */
@@ -592,18 +620,20 @@ export class Reference extends Values {
   }
 
   /** A hand; then standing by standing: asked for a time, the later first; held, the first written first; asked plainly. */
-  #wishes(output: Output): Plain[] {
+  #wishes(output: Output): { value: Plain; rank: number }[] {
     const asked = this.#claims.filter((claim) => claim.output === output.name).sort((a, b) => b.turn - a.turn);
     const hand = this.#hands.get(output.name);
     const of = (standing: string, wanted: boolean) =>
       asked.filter(({ rule, timed }) => rule.standing === standing && timed === wanted).map((claim) => this.#asks(claim));
     const rules = this.house.rules.filter(({ name }) => !this.#paused.has(name));
-    const byRule = (["urgent", "plain", "background"] as const).flatMap((standing) => [
-      ...of(standing, true),
-      ...rules.filter((rule) => rule.standing === standing).flatMap((rule) => this.#held(rule, output)),
-      ...of(standing, false),
-    ]);
-    return hand ? [hand.value, ...byRule] : byRule;
+    const byRule = (["urgent", "plain", "background"] as const).flatMap((standing, place) =>
+      [
+        of(standing, true),
+        rules.filter((rule) => rule.standing === standing).flatMap((rule) => this.#held(rule, output)),
+        of(standing, false),
+      ].flatMap((values, kind) => values.map((value) => ({ value, rank: 3 * place + kind }))),
+    );
+    return hand ? [{ value: hand.value, rank: -1 }, ...byRule] : byRule;
   }
 
   #asks({ value, ramp }: Claim): Plain {

@@ -213,12 +213,16 @@ class HouseBinder {
     if (bound) this.#types.set(node, { type: bound.type, range });
     const health = node.attributes.some(({ kind }) => kind === "deviceHealth");
     const doses = node.attributes.some(({ kind }) => kind === "delivers");
+    const rests = node.attributes.some(({ kind }) => kind === "atRest");
     scope.declare(node.name, {
       kind: node.kind,
       ...(bound && { type: bound.type }),
       ...(range && { range }),
       ...(health && { health }),
       ...(doses && { doses }),
+      ...(node.kind === "output" && {
+        rests: rests || bound?.type.kind === "number" || (bound?.type.kind === "words" && bound.type.words.includes("off")),
+      }),
     });
   }
 

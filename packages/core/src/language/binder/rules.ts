@@ -7,6 +7,7 @@ import type {
   HoldSentence,
   Keep,
   KeepSentence,
+  NeverTogether,
   Permit,
   Rule,
   Sentence,
@@ -15,6 +16,7 @@ import type {
 import { fromBase, writeQuantity } from "../../units/index.js";
 import type {
   ActionNode,
+  ApartNode,
   DriveNode,
   EventNode,
   GuardNode,
@@ -243,7 +245,27 @@ function bindEvent(node: EventNode, scope: Scope): EventSentence | undefined {
 // ── Guards ────────────────────────────────────────────────────────────────────────────────────────────────────────────
 
 export function bindGuard(node: GuardNode, scope: Scope): Guard {
-  return { ...headingOf(node), permits: node.permits.flatMap((permit) => bindPermit(permit, scope)) };
+  const neverTogether = node.apart.flatMap((one) => bindApart(one, scope));
+  return {
+    ...headingOf(node),
+    permits: node.permits.flatMap((permit) => bindPermit(permit, scope)),
+    ...(neverTogether.length > 0 && { neverTogether }),
+  };
+}
+
+function bindApart(node: ApartNode, scope: Scope): NeverTogether[] {
+  const found = node.outputs.flatMap((one) => scope.outputs(one));
+  const apart = node.apart && bindDuration(node.apart, scope);
+  for (const output of found)
+    if (!output.rests) {
+      const what = `Nothing says what ${output.name} does at rest.`;
+      scope.faults.add(node.span, { kind: "missing", what, remedy: "Say it where the output is declared: , at rest …." });
+    }
+  const outputs = [...new Set(found.map(({ name }) => name))];
+  if (outputs.length > 1) return [{ outputs, ...(apart && { apart }) }];
+  if (found.length > 0)
+    scope.faults.add(node.span, { kind: "missing", what: "One output alone runs with no other.", remedy: "Name two or more." });
+  return [];
 }
 
 function bindPermit(node: PermitNode, scope: Scope): Permit[] {

@@ -44,6 +44,8 @@ export interface HouseSymbol extends Partial<Typed> {
   readonly typed?: () => Typed | undefined;
   /** Of an output that delivers a measured flow. */
   readonly doses?: boolean;
+  /** Of an output that does something when nobody asks. */
+  readonly rests?: boolean;
   /** Of a sensor that tells how its device is. */
   readonly health?: boolean;
   /** Of a group: its outputs, those of its groups included. */

@@ -1,6 +1,7 @@
 // Rules and guards.
 import type {
   ActionNode,
+  ApartNode,
   DriveNode,
   EventNode,
   GuardNode,
@@ -14,7 +15,7 @@ import { readSteps } from "../vocabulary/steps.js";
 import type { Cursor } from "./cursor.js";
 import { heading, splitNote, target } from "./heading.js";
 import { trigger } from "./occasions.js";
-import { anyWord, condition, name, quoted, sum, value } from "./terms.js";
+import { anyWord, condition, name, quoted, signed, sum, value } from "./terms.js";
 
 const actions: Readonly<Record<string, (c: Cursor) => ActionNode>> = { hold, keep, cycle };
 const ruleBegins = new Set(["while", "when", "note", ...Object.keys(actions)]);
@@ -142,16 +143,34 @@ function againNode(c: Cursor): "start over" | "ignore" | "wait" {
   return c.fail(['"start over"', '"ignore"', '"wait"']);
 }
 
-const guardBegins = new Set(["permit", "note"]);
+const guardBegins = new Set(["permit", "never", "note"]);
 
 export function guard(c: Cursor): GuardNode {
   const first = c.word("guard");
   const head = heading(c, "guard");
-  const body = c.block(`guard ${head.name.text}`, guardBegins, (): PermitNode | Quoted =>
-    c.takeWord("note") ? quoted(c) : permit(c),
+  const body = c.block(`guard ${head.name.text}`, guardBegins, (): PermitNode | ApartNode | Quoted =>
+    c.takeWord("note") ? quoted(c) : c.isWord("never") ? neverTogether(c) : permit(c),
   );
-  const { entries, note } = splitNote<PermitNode>(body);
-  return { kind: "guard", ...head, permits: entries, ...(note && { note }), span: c.span(first) };
+  const { entries, note } = splitNote<PermitNode | ApartNode>(body);
+  const isApart = (entry: PermitNode | ApartNode): entry is ApartNode => "outputs" in entry;
+  const apart = entries.filter(isApart);
+  const permits = entries.filter((entry): entry is PermitNode => !isApart(entry));
+  return { kind: "guard", ...head, permits, apart, ...(note && { note }), span: c.span(first) };
+}
+
+function neverTogether(c: Cursor): ApartNode {
+  const first = c.token;
+  c.words("never", "together");
+  const outputs = [name(c, "an output")];
+  while (c.takeSign(",")) {
+    if (["duration", "number", "quantity"].includes(c.token.kind)) {
+      const apart = signed(c);
+      c.word("apart");
+      return { outputs, apart, span: c.span(first) };
+    }
+    outputs.push(name(c, "an output"));
+  }
+  return { outputs, span: c.span(first) };
 }
 
 function permit(c: Cursor): PermitNode {

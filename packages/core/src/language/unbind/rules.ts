@@ -1,6 +1,16 @@
 // Rules and guards of a house as nodes of a tree. A `while` that says several things is a sentence for each of them.
-import type { Drive, Group, Guard, Keep, Named, Permit, Rule, Sentence, Target } from "../../house/index.js";
-import type { ActionNode, DriveNode, GuardNode, PermitNode, RuleNode, SentenceNode, TargetNode, Term } from "../syntax.js";
+import type { Drive, Group, Guard, Keep, Named, NeverTogether, Permit, Rule, Sentence, Target } from "../../house/index.js";
+import type {
+  ActionNode,
+  ApartNode,
+  DriveNode,
+  GuardNode,
+  PermitNode,
+  RuleNode,
+  SentenceNode,
+  TargetNode,
+  Term,
+} from "../syntax.js";
 import { unbindSteps } from "../vocabulary/steps.js";
 import { together } from "./groups.js";
 import { unbindTrigger } from "./occasions.js";
@@ -86,8 +96,13 @@ function unbindDrive(way: "raise" | "lower", drive: Drive | undefined, groups: r
   ];
 }
 
-export function unbindGuard({ permits, ...named }: Guard): GuardNode {
-  return { kind: "guard", ...unbindHeading(named), permits: permits.map(unbindPermit), span };
+export function unbindGuard({ permits, neverTogether = [], ...named }: Guard): GuardNode {
+  const apart = neverTogether.map(unbindApart);
+  return { kind: "guard", ...unbindHeading(named), permits: permits.map(unbindPermit), apart, span };
+}
+
+export function unbindApart({ outputs, apart }: NeverTogether): ApartNode {
+  return { outputs: outputs.map((output) => word(output)), ...(apart && { apart: unbindTerm(apart) }), span };
 }
 
 export function unbindPermit({ output, what, onlyWhile }: Permit): PermitNode {

@@ -127,9 +127,22 @@ function endOf(list: readonly StepNode[], fallback: number): number {
 }
 
 export function guard(node: GuardNode, indent: number): Line[] {
-  const permits = node.permits.flatMap(({ output, bound, value, condition: term, span }) => {
-    const head = `permit ${output.text} ${bound ? `${bound} ` : ""}${writeTerm(value)} only while`;
-    return condition(indent + 1, head, term, span.from);
+  const entries = [...node.permits, ...node.apart].sort((a, b) => a.span.from - b.span.from);
+  const lines = entries.flatMap((entry): Line[] => {
+    const at = entry.span.from;
+    if ("outputs" in entry) {
+      const apart = entry.apart ? [{ text: `${writeTerm(entry.apart)} apart`, at }] : [];
+      const names = [...entry.outputs.map(({ text }) => ({ text, at })), ...apart];
+      const last = names.length - 1;
+      return flow(
+        indent + 1,
+        "never together",
+        names.map((one, index) => ({ ...one, text: index < last ? `${one.text},` : one.text })),
+        at,
+      );
+    }
+    const { output, bound, value, condition: term } = entry;
+    return condition(indent + 1, `permit ${output.text} ${bound ? `${bound} ` : ""}${writeTerm(value)} only while`, term, at);
   });
-  return block(indent, `guard ${heading(node)}`, node, [...note(node, indent + 1), ...permits]);
+  return block(indent, `guard ${heading(node)}`, node, [...note(node, indent + 1), ...lines]);
 }
