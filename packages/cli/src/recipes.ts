@@ -174,7 +174,7 @@ export function filesOf({ things, rules, trials }: Recipe, { house, clock, room 
   const inRoom = (text: string) => text.replaceAll("ROOM", zone);
   const quoted = (text: string) => JSON.stringify(text.replace(/[{}]/g, "$&$&"));
   const files = {
-    "house.modrik": `house ${quoted(house)} { clock ${quoted(clock)} }\n\nzone ${zone} ${quoted(room)} {\n${things}\n}`,
+    "house.modrik": `house ${quoted(house)} { clock ${quoted(clock)} readings last 15 min }\n\nzone ${zone} ${quoted(room)} {\n${things}\n}`,
     "rules.modrik": inRoom(rules),
     "trials/first.modrik": inRoom(trials),
   };

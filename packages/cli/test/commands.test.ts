@@ -156,7 +156,7 @@ describe("a house of one's own", () => {
 
 describe("what mends itself", () => {
   const broken =
-    'house "A" { clock "UTC" }\nzone z { sensor t: °C output o: on/off }\nrule r { while z.tt below 20 hold z.o at on }\n';
+    'house "A" { clock "UTC" readings last 15 min }\nzone z { sensor t: °C output o: on/off }\nrule r { while z.tt below 20 hold z.o at on }\n';
 
   test("is shown, and changed when that is wanted", async () => {
     const path = write("mends.modrik", broken.replace("z.tt", "z.temp").replace("sensor t:", "sensor temper:"));
@@ -235,7 +235,7 @@ describe("a trial that fails", () => {
 test("a calendar beside the house is read, and one that is none is said", async () => {
   const place = join(folder, "calendar");
   mkdirSync(place);
-  const text = 'house "A" { clock "UTC" } schedule away from calendar "away.ics"';
+  const text = 'house "A" { clock "UTC" readings last 15 min } schedule away from calendar "away.ics"';
   writeFileSync(join(place, "house.modrik"), text);
   expect((await modrik(["check", place])).err + (await modrik(["check", place])).out).toContain(
     'There is no calendar "away.ics" beside the house.',
@@ -255,7 +255,7 @@ test("a calendar beside the house is read, and one that is none is said", async 
 
 describe("bad input ends in a clear message", () => {
   const small = (rules: string) =>
-    `house "A" { clock "UTC" } zone z { sensor t: °C sensor d: open/closed output o: on/off } ${rules}`;
+    `house "A" { clock "UTC" readings last 15 min } zone z { sensor t: °C sensor d: open/closed output o: on/off } ${rules}`;
   test.each<[string, string | Uint8Array, RegExp]>([
     ["an empty file", "", /There is nothing here/],
     ["a file of random bytes", Uint8Array.from({ length: 500 }, (_, index) => (index * 193 + 7) % 256), /is no text in UTF-8/],

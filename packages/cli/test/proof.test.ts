@@ -22,6 +22,7 @@ function write(name: string, text: string): string {
 
 const heater = `house "A" {
   clock "UTC"
+  readings last 15 min
 }
 zone z {
   sensor x: °C
@@ -38,7 +39,7 @@ describe("check", () => {
     const path = write("chatters.modrik", heater);
     const { code, out } = await modrik(["check", path]);
     expect(code).toBe(0);
-    expect(out).toMatch(/^chatters.modrik:10:8 {2}chatter {2}z.o switches at one point/);
+    expect(out).toMatch(/^chatters.modrik:11:8 {2}chatter {2}z.o switches at one point/);
     expect(out).toMatch(/\n1 warning, no error in A; 1 of them certain/);
     expect((await modrik(["check", "--strict", path])).code).toBe(1);
     expect((await modrik(["check", "--strict", house])).code).toBe(0);
@@ -57,7 +58,7 @@ describe("check", () => {
     const allowed = heater.replace("  while", "  # allow chatter: it is an LED\n  while");
     const path = write("allowed.modrik", allowed);
     expect((await modrik(["check", path])).out).toMatch(
-      /^Nothing wrong in A[^\n]*\nAllowed: chatter at allowed.modrik:11, it is an LED.\n$/,
+      /^Nothing wrong in A[^\n]*\nAllowed: chatter at allowed.modrik:12, it is an LED.\n$/,
     );
     const json = JSON.parse((await modrik(["check", "--json", path])).out);
     expect([json.findings, json.allowed.map(({ code }: { code: string }) => code)]).toEqual([[], ["chatter"]]);

@@ -107,7 +107,9 @@ test("what is certain is shown by the timeline it prints", () => {
     for (const finding of certain) expectShown(parsed.house, finding, file);
     return certain.map(({ code }) => code);
   });
-  expect(new Set(shown)).toEqual(new Set(["chatter", "already-past", "overlap", "gap", "looked-at-once", "no-way-back"]));
+  expect(new Set(shown)).toEqual(
+    new Set(["chatter", "already-past", "overlap", "gap", "looked-at-once", "no-way-back", "no-unknown-case"]),
+  );
 });
 
 test("generated houses are checked without a crash, and what is certain is shown", { timeout: 60_000 + 400 * SEEDS }, () => {
@@ -161,10 +163,56 @@ test.each<[string, string, string]>([
     "a window finer than the reports",
     "rule r { while mean(z.x over 2 min) below 20 °C until above 22 °C hold z.o at on } trial t { from 2026-03-14 08:00 for 1 h given z.x is 21 °C at 08:00 z.x reports every 5 min expect z.o is off }",
   ],
+  [
+    "unreachable",
+    "two of equal conditions",
+    "rule r { while z.door is open hold z.pump at on } rule s { while z.door is open hold z.pump at off }",
+  ],
+  [
+    "unreachable",
+    "two of equal conditions, their parts the other way round",
+    "rule r { while z.door is open and m is day hold z.lamp at 20 % } rule s { while m is day and z.door is open hold z.lamp at 80 % }",
+  ],
+  [
+    "unreachable",
+    "what a stronger one always holds",
+    "rule r as urgent { hold z.pump at off } rule s { while z.door is open hold z.pump at on }",
+  ],
+  [
+    "no-way-back",
+    "an urgent off for good",
+    "rule r { while z.door is open hold z.o at on } rule s as urgent { when z.bell is pressed do { set z.o to off } }",
+  ],
+  [
+    "no-way-back",
+    "an urgent off for good in a preset",
+    "preset quiet { z.o at off, z.lamp at 0 % } rule r { while z.door is open hold z.o at on } rule s as urgent { when z.bell is pressed do { apply quiet } }",
+  ],
+  [
+    "no-unknown-case",
+    "a target that is unknown through another sensor",
+    "zone w { sensor phone: home/away, unknown after 1 h } let wanted = if w.phone is home then 20 °C else 16 °C rule r { keep z.x at wanted ± 1 K raise with z.o }",
+  ],
+  [
+    "no-unknown-case",
+    "a condition behind a name",
+    "zone w { sensor damp: %RH, unknown after 20 min } let wet = w.damp above 60 %RH rule r { while wet and z.door is open hold z.o at on }",
+  ],
+  [
+    "lasts-for-ever",
+    "a sensor that never grows old",
+    "zone w { sensor t: °C } rule r { keep w.t at 20 °C ± 1 K raise with z.o }",
+  ],
+  [
+    "lasts-for-ever",
+    "a pair of events",
+    "rule r { when z.x below 18 °C do { set z.o to on } when z.x above 20 °C do { set z.o to off } }",
+  ],
   ["loop", "a rule that chases itself", "rule r { while z.door is open and z.o is off hold z.o at on }"],
 ])("%s: %s", (code, _, rules) => {
   const text = `house "A" { clock "UTC" }
-    zone z { sensor x: °C, 0..60 °C sensor f: °F sensor door: open/closed output o: on/off output pump: on/off, delivers 10 ml/s }
+    zone z { sensor x: °C, 0..60 °C, unknown after 15 min sensor f: °F sensor door: open/closed sensor bell: press
+      output o: on/off output pump: on/off, delivers 10 ml/s output lamp: 0..100 % }
     mode m: day/night, at first day ${rules}`;
   const { house, problems } = parseHouse({ "a.modrik": text });
   expect(problems.map(({ reason }) => reason)).toEqual([]);
@@ -249,7 +297,7 @@ test.each<[string, string]>([
     "let level1 = z.x + 1 K let level2 = z.x + 2 K rule r { while z.x below 20 °C until above 22 °C hold z.o at on }",
   ],
 ])("is quiet about %s", (_, rules) => {
-  const text = `house "A" { place 47 N, 8 E clock "UTC" }
+  const text = `house "A" { place 47 N, 8 E clock "UTC" readings last 30 min }
     zone z { sensor x: °C, 0..60 °C, unknown after 30 min sensor door: open/closed sensor bell: press
       output o: on/off output kept: on/off, on at least 5 min, off at least 5 min output lamp: 0..100 % output tint: colour of lamp
       output far: on/off, serves y }
@@ -262,7 +310,7 @@ test.each<[string, string]>([
 });
 
 test("what is allowed is told with its reason, and stands at its place", () => {
-  const text = `house "A" { clock "UTC" }
+  const text = `house "A" { clock "UTC" readings last 15 min }
 zone z { sensor t: °C output o: on/off }
 rule r {
   # allow chatter: it is a relay that

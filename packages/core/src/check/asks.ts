@@ -43,6 +43,11 @@ export function constantOf({ value }: Ask): string | number | undefined {
   return value.kind === "number" ? value.value : undefined;
 }
 
+/** The smaller, the stronger: by its standing. */
+export function strength({ standing }: Ask): number {
+  return ["urgent", "plain", "background"].indexOf(standing);
+}
+
 /** Everything that is asked of outputs, rule by rule in the order written. */
 export function asksOf(house: House): Ask[] {
   return house.rules.flatMap((rule) => rule.sentences.flatMap((_, sentence) => asksOfSentence(house, rule, sentence)));

@@ -12,7 +12,7 @@ import { noWayBack } from "./no-way-back.js";
 import { neverHappens, reaches } from "./reach.js";
 import { splits } from "./split.js";
 import { doubleWiring, halfSet, nearNames, restsOn, unused, wrongZones } from "./things.js";
-import { noUnknownCase } from "./unknowns.js";
+import { lastsForEver, noUnknownCase, unknownElsewhere } from "./unknowns.js";
 import { looseFors, oneSidedWaits, slowReports } from "./waits.js";
 
 const checks: readonly Check[] = [
@@ -29,6 +29,8 @@ const checks: readonly Check[] = [
   slowReports,
   looseFors,
   noUnknownCase,
+  unknownElsewhere,
+  lastsForEver,
   loops,
   reaches,
   neverHappens,

@@ -2,7 +2,7 @@
 import type { Condition } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { MINUTE } from "../time/index.js";
-import { type Ask, allOf } from "./asks.js";
+import { type Ask, allOf, strength } from "./asks.js";
 import type { Draft } from "./finding.js";
 import type { Inquiry } from "./inquiry.js";
 
@@ -10,11 +10,28 @@ import type { Inquiry } from "./inquiry.js";
 export function conflicts(inquiry: Inquiry): Draft[] {
   const held = inquiry.asks.filter(({ way }) => way === "held");
   return held.flatMap((winner, index) =>
-    held.slice(index + 1).flatMap((loser) => {
-      const rivals = loser.output === winner.output && loser.standing === winner.standing;
-      return rivals && differ(winner, loser) ? ofPair(inquiry, winner, loser) : [];
+    held.flatMap((loser, other) => {
+      if (loser.output !== winner.output || !differ(winner, loser)) return [];
+      if (strength(winner) < strength(loser)) return outdone(inquiry, winner, loser, "is stronger");
+      return loser.standing === winner.standing && other > index ? ofPair(inquiry, winner, loser) : [];
     }),
   );
+}
+
+/** One that another always has its way over. */
+function outdone(inquiry: Inquiry, winner: Ask, loser: Ask, because: string): Draft[] {
+  const conditions = [...winner.conditions, ...loser.conditions];
+  if (!inquiry.isExact(conditions) || !implies(inquiry, loser, winner)) return [];
+  const { output } = winner;
+  return [
+    {
+      code: "unreachable",
+      about: loser.about,
+      reason: `${loser.rule.name} never has its way with ${output}: whenever it holds, ${winner.rule.name} does too, and ${because}.`,
+      remedy: "Give the stronger a condition, or take one of the two out.",
+      related: [{ about: winner.about, says: `${say(winner)} is here` }],
+    },
+  ];
 }
 
 /** Live values count as different where they are written differently. */
@@ -26,12 +43,13 @@ function ofPair(inquiry: Inquiry, winner: Ask, loser: Ask): Draft[] {
   const { scene } = inquiry;
   const both = scene.find([...winner.conditions, ...loser.conditions], { of: winner.output });
   if (!both || sharesSignal(inquiry, winner, loser)) return [];
-  // A special case written before the general one is what the order of writing is for.
-  if (implies(inquiry, winner, loser)) return [];
+  // A special case written before the general one is what the order of writing is for; two of equal conditions are none.
+  const isAlways = implies(inquiry, loser, winner);
+  if (!isAlways && implies(inquiry, winner, loser)) return [];
   const { output } = winner;
   const [stronger, weaker] = [say(winner), say(loser)];
   const conditions = [...winner.conditions, ...loser.conditions];
-  if (implies(inquiry, loser, winner) && inquiry.isExact(conditions)) {
+  if (isAlways && inquiry.isExact(conditions)) {
     return [
       {
         code: "unreachable",

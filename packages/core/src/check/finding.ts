@@ -15,6 +15,7 @@ export const findingCodes = [
   "one-sided-wait",
   "slow-report",
   "no-unknown-case",
+  "lasts-for-ever",
   "loop",
   "unreachable",
   "always",

@@ -3,7 +3,7 @@
 import { type House, restOf, type Step, stepsIn } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { HOUR, MINUTE } from "../time/index.js";
-import { type Ask, constantOf } from "./asks.js";
+import { type Ask, constantOf, strength } from "./asks.js";
 import type { Draft } from "./finding.js";
 import type { Inquiry } from "./inquiry.js";
 
@@ -43,8 +43,11 @@ function setForGood(inquiry: Inquiry): Draft[] {
     const rest = restOf(output);
     const values = new Set(lasting.map(({ value }) => writeExpression(value)));
     const value = first && constantOf(first);
-    if (!first || values.size > 1 || value === undefined || value === rest || takenBack(house, output.name)) return [];
-    return [ofOutput(inquiry, first, output.name)];
+    if (!first || values.size > 1 || value === undefined || takenBack(house, output.name)) return [];
+    if (value !== rest) return [ofOutput(inquiry, first, output.name)];
+    // At rest for good is a way back, but for what a weaker rule asks for.
+    const outdone = asks.find((ask) => ask.output === output.name && strength(ask) > strength(first) && ask.way !== "for good");
+    return outdone ? [ofTakeover(inquiry, first, outdone)] : [];
   });
 }
 
@@ -58,6 +61,33 @@ function takenBack(house: House, output: string): boolean {
   return house.rules.some(({ sentences }) =>
     sentences.some((sentence) => "do" in sentence && stepsIn(sentence.do).some(({ step }) => moves(step))),
   );
+}
+
+/** An urgent `off` that the rules of every day never come back from. */
+function ofTakeover(inquiry: Inquiry, ask: Ask, outdone: Ask): Draft {
+  const { scene } = inquiry;
+  const { output } = ask;
+  const value = writeExpression(ask.value);
+  const wanted = scene.find(outdone.conditions, { of: output });
+  const fired = ask.event && inquiry.firing(ask.event, [...ask.conditions, ...outdone.conditions], output);
+  const condition = { kind: "is", left: { kind: "value", of: output }, right: ask.value } as const;
+  const from = (fired?.at ?? 0) + MINUTE;
+  const shows =
+    fired &&
+    wanted &&
+    scene.shows(
+      `${output} is still ${value} a day later`,
+      [...fired.stages, { at: fired.at + HOUR, values: wanted.values }],
+      [{ claim: "always", condition, from, to: from + 23 * HOUR }],
+    );
+  return {
+    code: "no-way-back",
+    about: ask.about,
+    reason: `${ask.rule.name} sets ${output} to ${value} for good, and is stronger than ${outdone.rule.name}, which then never has its way again.`,
+    remedy: `Give it a time: \`for 10 min\`; or say where it ends: \`release ${output}\`.`,
+    related: [{ about: outdone.about, says: `${outdone.rule.name} is here` }],
+    ...(shows && { shows }),
+  };
 }
 
 function ofOutput(inquiry: Inquiry, ask: Ask, output: string): Draft {
