@@ -40,7 +40,7 @@ const terminals = {
     ["why", "not", "bench.heater", "--trial", "open_door", "--at", "09:14", house],
   ],
   show: [["show", "--only", "bench.heater", "--at", "2026-01-15T10:00", house]],
-  mend: [["check", "--mend", "test/houses/mistakes.modrik"]],
+  fix: [["check", "--fix", "test/houses/mistakes.modrik"]],
   check: [["check", "test/houses/mistakes.modrik"]],
 };
 

@@ -94,14 +94,14 @@ export function Editor({ file, text, problems, hints, colours, ask, goTo, onChan
     const editor = view.current;
     if (!editor) return;
     const length = editor.state.doc.length;
-    const diagnostics = problems.map(({ place, severity, reason, remedy, mend }): Diagnostic => {
+    const diagnostics = problems.map(({ place, severity, reason, remedy, fix }): Diagnostic => {
       const from = Math.min(place.from, length);
       return {
         from,
         to: Math.min(Math.max(place.to, from), length),
         severity,
         message: remedy ? `${reason}\n${remedy}` : reason,
-        actions: mend === undefined ? [] : [writing(mend)],
+        actions: fix === undefined ? [] : [writing(fix)],
       };
     });
     editor.dispatch(setDiagnostics(editor.state, diagnostics));

@@ -29,7 +29,7 @@ export interface Question {
 export type Answer = Completions | Description | undefined;
 
 /** Something said about a place of a text: found while reading it, or by reasoning about the house. */
-export interface Remark extends Pick<Problem, "severity" | "place" | "reason" | "remedy" | "mend"> {
+export interface Remark extends Pick<Problem, "severity" | "place" | "reason" | "remedy" | "fix"> {
   readonly code: string;
 }
 

@@ -77,7 +77,7 @@ describe.skipIf(!chromiumPath)("the playground", () => {
       await found.waitFor({ state: "detached", timeout: 15_000 });
     }));
 
-  test("completes, tells the numbers of a rule, and mends what is nearly right", () =>
+  test("completes, tells the numbers of a rule, and fixes what is nearly right", () =>
     open(async (page) => {
       const editor = page.getByLabel("Text of rules.modrik");
       const hint = page.locator(".hint").first();

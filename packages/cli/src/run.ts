@@ -41,15 +41,15 @@ function program(io: Io, done: (fine: boolean) => void): Command {
     "modrik new my-house --from dry_air",
   )
     .argument("<folder>", "a folder that is not there yet")
-    .option("--from <name>", "begin with this, unasked: dry_air, cold_room, dark_room, stale_air, open_door, dry_pump")
+    .option("--from <name>", "begin with this, without asking: dry_air, cold_room, dark_room, stale_air, open_door, dry_pump")
     .option("--room <name>", 'what the room is called (default: "Room")')
     .option("--clock <zone>", "its IANA time zone, as Europe/Zurich (default: that of this machine)")
     .action(async (folder, options) => done(await (await import("./commands/new.js")).newHouse(folder, options, io)));
 
   command("check", "Find what is wrong with a house without running it.", "modrik check examples/linden-yard")
     .argument(HOUSE, HOUSE_IS)
-    .option("--mend", "show what can be mended by itself, a missing unit or a near name, and change it when you agree")
-    .option("--yes", "with --mend: change it unasked")
+    .option("--fix", "offer automatic fixes: missing units, misspelt names, signs of other languages")
+    .option("--yes", "with --fix: apply them without asking")
     .option("--show", "print the timeline that shows each certain problem, as a trial to keep")
     .option("--strict", "end with 1 where there is a warning, too")
     .option("--json", "problems as JSON")

@@ -154,21 +154,23 @@ describe("a house of one's own", () => {
   });
 });
 
-describe("what mends itself", () => {
+describe("what is fixed automatically", () => {
   const broken =
     'house "A" { clock "UTC" readings last 15 min }\nzone z { sensor t: °C output o: on/off }\nrule r { while z.tt below 20 hold z.o at on }\n';
 
   test("is shown, and changed when that is wanted", async () => {
-    const path = write("mends.modrik", broken.replace("z.tt", "z.temp").replace("sensor t:", "sensor temper:"));
-    expect((await modrik(["check", "--mend", path])).out).toContain("+ rule r { while z.temper below 20 °C hold z.o at on }");
+    const path = write("fixes.modrik", broken.replace("z.tt", "z.tempr").replace("sensor t:", "sensor temper:"));
+    expect((await modrik(["check", "--fix", path])).out).toContain("+ rule r { while z.temper below 20 °C hold z.o at on }");
     const same = write("same.modrik", broken.replace("sensor t:", "sensor ttt:"));
-    expect((await modrik(["check", "--mend", same])).out).toContain("Nothing is changed. Say --yes to change 1 line unasked.");
+    expect((await modrik(["check", "--fix", same])).out).toContain(
+      "Nothing is changed. Use --yes to change 1 line without asking.",
+    );
     expect(readFileSync(same, "utf8")).toContain("z.tt below 20 hold");
-    const ended = await modrik(["check", "--mend", "--yes", same]);
+    const ended = await modrik(["check", "--fix", "--yes", same]);
     expect(ended.out).toMatch(/Changed 1 line\.\n\n[\s\S]*1 warning, no error in A/);
     expect(ended.code).toBe(0);
     expect(readFileSync(same, "utf8")).toContain("while z.ttt below 20 °C hold");
-    expect((await modrik(["check", "--mend", same])).out).toMatch(/^There is nothing that mends itself\./);
+    expect((await modrik(["check", "--fix", same])).out).toMatch(/^Nothing can be fixed automatically\./);
   });
 });
 
@@ -316,7 +318,7 @@ describe("bad input ends in a clear message", () => {
       ["rename", "bench.heter", "bench.x", house],
       /nothing called "bench.heter"[\s\S]*bench.heater\?/,
     ],
-    ["two kinds of answer", ["check", "--mend", "--json", house], /do not go together/],
+    ["two kinds of answer", ["check", "--fix", "--json", house], /do not go together/],
     ["no date to show from", ["show", "--at", "tomorrow", house], /"tomorrow" is no date and time/],
     ["an unknown weather", ["simulate", "--weather", "frots", house], /no weather called "frots"[\s\S]*Did you mean frost/],
     ["a date that is none", ["simulate", "--from", "2026-02-30", house], /"2026-02-30" is no date/],

@@ -1,15 +1,15 @@
 // For editors and all who show or change the texts of a house: texts that stay open, what may stand at a place, what stands
-// there, names changed, mistakes mended.
+// there, names changed, mistakes fixed.
 
 export {
   type Allowance,
   type Completion,
   type Completions,
   type Files,
+  type Fixed,
+  type FixedLine,
+  fixHouse,
   type HouseText,
-  type Mended,
-  type MendedLine,
-  mendHouse,
   type NameAt,
   type NameUse,
   nearest,

@@ -36,7 +36,7 @@ describe("conditions over time", () => {
       [],
     ],
     [
-      "broken and mended within an instant: no break",
+      "broken and fixed within an instant: no break",
       "z.door is open for 1 min",
       [
         [0, "z.door", "open"],

@@ -1,6 +1,6 @@
 // What is said about a text: the code and the place of each problem, and that good texts keep their meaning.
 import { formatHouse, type House, isSound, parseHouse } from "modrik";
-import { mendHouse, openHouse } from "modrik/language";
+import { fixHouse, openHouse } from "modrik/language";
 import { houseText, seeded } from "modrik/testing";
 import { describe, expect, test } from "vitest";
 import { lindenYard, parseLindenYard, traps } from "./examples.js";
@@ -222,7 +222,7 @@ test("the nearest names are offered, the other place of a double name is told", 
   expect(double?.related.map(({ place, says }) => `${place.line} ${says}`)).toEqual(["12 the other shop, a mode"]);
 });
 
-describe("what can be mended by itself is mended", () => {
+describe("what can be fixed by itself is fixed", () => {
   test.each<[what: string, before: string, after: string]>([
     ["a missing unit", rule("room.damp above 45"), rule("room.damp above 45 %RH")],
     ["a near name", rule("room.wram above 20 °C"), rule("room.warm above 20 °C")],
@@ -244,9 +244,9 @@ describe("what can be mended by itself is mended", () => {
       "for each q in rom { rule r_{q} { while q.door hold room.fan at on } }",
     ],
   ])("%s", (_, before, after) => {
-    const mended = mendHouse(openHouse({ "house.modrik": room + before }));
-    expect(mended.text.files["house.modrik"]?.slice(room.length)).toBe(after);
-    expect(mended.changed.map((line) => line.after)).toEqual(after === before ? [] : [after]);
+    const fixed = fixHouse(openHouse({ "house.modrik": room + before }));
+    expect(fixed.text.files["house.modrik"]?.slice(room.length)).toBe(after);
+    expect(fixed.changed.map((line) => line.after)).toEqual(after === before ? [] : [after]);
   });
 });
 

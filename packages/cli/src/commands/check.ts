@@ -1,6 +1,6 @@
 import { createInterface } from "node:readline/promises";
 import { checkHouse, type Finding, type House, isSound } from "modrik";
-import { type HouseText, mendHouse } from "modrik/language";
+import { fixHouse, type HouseText } from "modrik/language";
 import { CallError } from "../call-error.js";
 import { type HouseFiles, readHouse, replaceFile } from "../house-files.js";
 import type { Io } from "../io.js";
@@ -9,7 +9,7 @@ import { whileShown } from "../progress.js";
 
 export interface CheckOptions {
   readonly json?: boolean;
-  readonly mend?: boolean;
+  readonly fix?: boolean;
   readonly yes?: boolean;
   readonly show?: boolean;
   readonly strict?: boolean;
@@ -17,11 +17,11 @@ export interface CheckOptions {
 
 /** Prints what is wrong with a house; true when it may run, and with `strict` only when nothing is found at all. */
 export async function check(path: string | undefined, options: CheckOptions, io: Io): Promise<boolean> {
-  const { json, mend, yes, show, strict } = options;
-  if (mend && json) throw new CallError("--mend and --json do not go together.", "Mend first, then check with --json.");
+  const { json, fix, yes, show, strict } = options;
+  if (fix && json) throw new CallError("--fix and --json do not go together.", "Fix first, then check with --json.");
   const read = readHouse(path, io);
   const { unreadable } = read;
-  const text = mend ? await mendFiles(read, yes === true, io) : read.text;
+  const text = fix ? await fixFiles(read, yes === true, io) : read.text;
   const { house, files } = text;
   const problems = text.problems.filter((problem) => problem.allowed === undefined);
   const sound = isSound(text) && unreadable.length === 0;
@@ -56,20 +56,20 @@ function sayAllowed({ code, place, allowed }: Pick<Finding, "place" | "allowed">
 }
 
 /** Shows the lines it would change, and changes them when that is wanted; what is then left is told as ever. */
-async function mendFiles({ text: before, path }: HouseFiles, yes: boolean, io: Io): Promise<HouseText> {
-  const { text, changed } = mendHouse(before);
+async function fixFiles({ text: before, path }: HouseFiles, yes: boolean, io: Io): Promise<HouseText> {
+  const { text, changed } = fixHouse(before);
   for (const { file, line, before, after } of changed) {
     io.out.write(
       `${io.paint.bold(`${file}:${line}`)}\n${io.paint.red(`- ${before.trim()}`)}\n${io.paint.green(`+ ${after.trim()}`)}\n\n`,
     );
   }
   if (changed.length === 0) {
-    io.out.write("There is nothing that mends itself.\n\n");
+    io.out.write("Nothing can be fixed automatically.\n\n");
     return text;
   }
   const lines = `${changed.length} ${changed.length === 1 ? "line" : "lines"}`;
   if (!yes && !(await agrees(`Change ${lines}?`, io))) {
-    io.out.write(`Nothing is changed. Say --yes to change ${lines} unasked.\n\n`);
+    io.out.write(`Nothing is changed. Use --yes to change ${lines} without asking.\n\n`);
     return before;
   }
   for (const file of new Set(changed.map((one) => one.file))) replaceFile(path(file), text.files[file] as string);

@@ -77,7 +77,7 @@ async function testOnce(path: string | undefined, options: TestOptions, io: Io):
 /** What the trials try, and which mistakes they find: printed, or handed back to go into the JSON. */
 async function measured(house: House, text: HouseText, options: TestOptions, failed: number, io: Io) {
   const { coverage, lcov, mutants, json } = options;
-  if (mutants && failed > 0) throw new CallError("Mutants are for trials that pass.", "Mend the trials that fail first.");
+  if (mutants && failed > 0) throw new CallError("Mutants are for trials that pass.", "Fix the trials that fail first.");
   const { coverTrials } = coverage || lcov ? await import("./coverage.js") : {};
   const { tryMutants } = mutants ? await import("./mutants.js") : {};
   const covered = coverTrials?.(house, text, { print: coverage === true && !json, lcov }, io);

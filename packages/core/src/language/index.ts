@@ -1,5 +1,6 @@
 export type { CalendarEvent, EventMoment } from "./binder/time.js";
 export type { Completion, Completions } from "./complete.js";
+export { type Fixed, type FixedLine, fixHouse } from "./fix.js";
 export { type Formatted, formatHouse } from "./format.js";
 export {
   writeAttributes,
@@ -14,7 +15,6 @@ export {
   writeTrigger,
   writeType,
 } from "./house-text.js";
-export { type Mended, type MendedLine, mendHouse } from "./mend.js";
 export type { NameAt } from "./name-at.js";
 export { nearest } from "./nearest.js";
 export {

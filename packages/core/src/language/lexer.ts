@@ -1,5 +1,6 @@
 // Text → tokens. Line ends are blanks, but for ending a comment, ending an unclosed text and parting a number from a unit.
 import { readUnit, spellings, units } from "../units/index.js";
+import { habits, meantTime, meantUnit, signHabits } from "./habits.js";
 import type { Faults } from "./problem.js";
 import type { Comment, Span, Token, TokenKind } from "./token.js";
 
@@ -57,6 +58,70 @@ export function lex(file: string, text: string, faults: Faults, start = 0, stop 
   }
 
   const here = (to: number): Span => ({ file, from: at, to });
+
+  /** Tells of a habit, and what is meant by it. */
+  function habit(to: number, meant: string): void {
+    faults.add(here(to), { kind: "habit", written: text.slice(at, to), meant });
+  }
+
+  /** A number, and its unit, that is not written as here; true where there is one. */
+  function numberByHabit(): boolean {
+    const halfDay = match(habits.halfDay);
+    if (halfDay) {
+      const meant = meantTime(halfDay);
+      habit(at + halfDay[0].length, meant);
+      const [hours = 0, minutes = 0] = meant.split(":").map(Number);
+      push("time", at + halfDay[0].length, { value: (hours * 60 + minutes) * 60e3 });
+      return true;
+    }
+    const digits = match(habits.decimalComma)?.[0] ?? match(patterns.number)?.[0] ?? "";
+    const value = Number(digits.replace(",", "."));
+    const end = at + digits.length;
+    const [own, other] = [patterns.unit, habits.unit].map((pattern) => {
+      pattern.lastIndex = end;
+      return pattern.exec(text);
+    });
+    const isOwn = own && !(other && other[0].length > own[0].length);
+    if (!digits.includes(",") && (isOwn || !other)) return false;
+    const found = isOwn ? own : other;
+    if (!found || end + found[0].length > stop) return false;
+    const unit = isOwn ? (readUnit(found[1] as string) ?? (found[1] as "K")) : meantUnit(found[1] as string);
+    const to = end + found[0].length;
+    habit(to, `${digits.replace(",", ".")} ${unit}`);
+    if (durationUnits.has(unit))
+      push("duration", to, { value: Math.round(value * units[unit].factor), unit, text: `${value} ${unit}` });
+    else push("quantity", to, { value, unit });
+    return true;
+  }
+
+  /** Signs, comments and quotes of other languages; true where there is one. */
+  function signByHabit(): boolean {
+    const comment = match(habits.comment)?.[0];
+    if (comment) {
+      const isLine = comment.startsWith("//");
+      const remedy = "A comment begins with # and ends with its line.";
+      const fault = { kind: "habit" as const, written: comment.slice(0, 2), meant: "#", ...(!isLine && { remedy }) };
+      faults.add(here(at + 2), fault);
+      at += comment.length;
+      return true;
+    }
+    const quotes = match(habits.text);
+    if (quotes) {
+      const meant = `"${quotes[1] ?? quotes[2] ?? ""}"`;
+      habit(at + quotes[0].length, meant);
+      push("text", at + quotes[0].length, { text: meant });
+      return true;
+    }
+    const dash = match(habits.dash);
+    const sign = dash ?? match(habits.sign);
+    if (!sign) return false;
+    const meant = dash ? ["-"] : (signHabits[sign[0]] ?? []);
+    const to = at + sign[0].length;
+    habit(to, meant.join(" "));
+    for (const word of meant) push(dash ? "sign" : "word", to, { text: word });
+    at = to;
+    return true;
+  }
 
   function number(): void {
     const digits = match(patterns.number)?.[0] ?? "";
@@ -121,6 +186,7 @@ export function lex(file: string, text: string, faults: Faults, start = 0, stop 
       continue;
     }
     if (first >= 48 && first <= 57) {
+      if (numberByHabit()) continue;
       const date = match(patterns.date);
       if (date) push("date", at + date[0].length);
       else {
@@ -145,6 +211,7 @@ export function lex(file: string, text: string, faults: Faults, start = 0, stop 
       push(name[0].includes(".") ? "dotted" : "word", at + name[0].length);
       continue;
     }
+    if (signByHabit()) continue;
     const sign = match(patterns.sign);
     if (sign) {
       push("sign", at + sign[0].length, { text: sign[0] === "+-" ? "±" : sign[0] === "−" ? "-" : sign[0] });

@@ -99,7 +99,8 @@ function met(c: Cursor, lead: readonly Lead[]): { readonly parts: number; readon
   for (const [parts, part] of lead.entries()) {
     if (typeof part === "string") c.offer(wordsFrom(lead, parts), tokens);
     else c.want(part.says, tokens);
-    const takes = typeof part === "string" ? (c.comes(part, tokens) ? 1 : 0) : (part.ahead?.(c, tokens) ?? 0);
+    const takes =
+      typeof part === "string" ? (c.comes(part, tokens) || isMeant(c, part, tokens) ? 1 : 0) : (part.ahead?.(c, tokens) ?? 0);
     if (takes === 0) return { parts, tokens };
     tokens += takes;
   }
@@ -168,11 +169,18 @@ export function readPhrase(c: Cursor, phrase: readonly Piece[]): Parts {
   return parts;
 }
 
+/** What people write instead of some words. */
+const wordHabits: Readonly<Record<string, readonly string[]>> = { to: ["at", "="] };
+
+function isMeant(c: Cursor, word: string, ahead: number): boolean {
+  return ahead > 0 && (wordHabits[word] ?? []).includes(c.peek(ahead).text);
+}
+
 function takeAll(c: Cursor, tokens: readonly string[]): void {
   tokens.forEach((token, index) => {
     c.offer(wordsFrom(tokens, index));
-    if (!c.comes(token)) c.fail([`"${token}"`]);
-    c.next();
+    if (c.comes(token)) c.next();
+    else if (!c.takeMeant(token, wordHabits[token] ?? [])) c.fail([`"${token}"`]);
   });
 }
 

@@ -43,7 +43,7 @@ export interface Problem {
   /** What to do about it. */
   readonly remedy?: string;
   /** What to write in its place, where the remedy is mechanical. */
-  readonly mend?: string;
+  readonly fix?: string;
   /** The nearest known names, where a name or word is not known. */
   readonly nearest: readonly string[];
   /** Other places that have to do with it. */
@@ -85,13 +85,13 @@ export class Faults {
     const key = `${span.file}:${span.from}`;
     if (this.#seen.has(key)) return;
     this.#seen.add(key);
-    const { mend, ...said } = sayFault(fault);
-    const mended = mend?.(this.#files[span.file]?.slice(span.from, span.to) ?? "");
+    const { fix, ...said } = sayFault(fault);
+    const fixed = fix?.(this.#files[span.file]?.slice(span.from, span.to) ?? "");
     this.problems.push({
       severity: warnings.has(said.code) ? "warning" : "error",
       nearest: [],
       ...said,
-      ...(mended !== undefined && { mend: mended }),
+      ...(fixed !== undefined && { fix: fixed }),
       place: this.place(span),
       related: related.map(({ span, says }) => ({ place: this.place(span), says })),
     });

@@ -19,7 +19,7 @@ interface Edit {
 /** Renames what has a name to another whole name, in the texts of a house without errors. */
 export function rename(before: HouseText, from: string, to: string): Renamed {
   if (before.problems.some(({ severity }) => severity === "error"))
-    return { refused: "The house has errors: mend them first, else a name might be missed." };
+    return { refused: "The house has errors: fix them first, else a name might be missed." };
   const declared = before.places.get(from);
   if (!declared) return { refused: `The house has nothing called "${from}".` };
   const why = unfit(from, to, before.places);

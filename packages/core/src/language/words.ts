@@ -1,6 +1,7 @@
 // The words of every problem met while reading. A fault is what went wrong as data; its sentence says what is wrong in
 // the writer's own words, its remedy what to do.
 import type { Dimension } from "../units/index.js";
+import { editDistance } from "./nearest.js";
 import type { ProblemCode } from "./problem.js";
 
 type Faults = {
@@ -10,6 +11,8 @@ type Faults = {
   strayBrace: object;
   unclosedText: object;
   strangeSign: { text: string };
+  /** Written out of habit: what is meant, empty where it is to be left out. */
+  habit: { written: string; meant: string; remedy?: string };
   durationOrder: { text: string };
   noSuchTime: { text: string };
   noSuchDate: { text: string };
@@ -23,6 +26,8 @@ type Faults = {
   unitMismatch: { left: string; right: string };
   absolute: { says: string; remedy: string };
   notTruth: { what: string; remedy: string };
+  /** `7.30` */
+  timeByPoint: { written: string };
   wrongType: { what: string; wanted: string; remedy?: string };
   measuredIs: { what: string };
   unknownName: { name: string; nearest: readonly string[]; wanted: string };
@@ -31,7 +36,7 @@ type Faults = {
   reservedName: { name: string; why: string };
   outOfRange: { what: string; range: string };
   backwards: { says: string; remedy: string };
-  crossingTargets: { numbers: string };
+  crossingTargets: { numbers: string; remedy?: string };
   forbidsAll: { output: string };
   onlyInTrials: { what: string };
   notHere: { what: string; remedy: string };
@@ -54,7 +59,7 @@ export interface Said {
   readonly remedy?: string;
   readonly nearest?: readonly string[];
   /** Where the remedy is mechanical: what is to stand in the place of what is written there, if that is as expected. */
-  readonly mend?: (written: string) => string | undefined;
+  readonly fix?: (written: string) => string | undefined;
 }
 
 /** A dimension as people say it. */
@@ -62,6 +67,7 @@ export function sayDimension(dimension: Dimension): string {
   return dimension === "plain" ? "a bare number" : dimension;
 }
 
+const isDuration = (unit: string) => ["ms", "s", "min", "h", "d"].includes(unit);
 const quote = (text: string) => `"${text}"`;
 const oneOf = (words: readonly string[]) =>
   words.length < 2 ? words.join("") : `${words.slice(0, -1).join(", ")} or ${words.at(-1)}`;
@@ -69,7 +75,14 @@ const meant = (nearest: readonly string[]) => (nearest.length > 0 ? `Did you mea
 
 /** The one nearest word in the place of what is not known; of several, people choose. */
 const only = (unknown: string, nearest: readonly string[]) => (written: string) =>
-  written === unknown && nearest.length === 1 ? nearest[0] : undefined;
+  written === unknown && nearest.length === 1 && isSlip(unknown, nearest[0] as string) ? nearest[0] : undefined;
+
+/** A slip changes a third of the letters of a name at most, its zone left aside; more than that is another name. */
+function isSlip(written: string, known: string): boolean {
+  const [own, other] = [written, known].map((name) => name.slice(name.lastIndexOf(".") + 1).toLowerCase()) as [string, string];
+  const most = Math.max(1, Math.floor(own.length / 3));
+  return editDistance(own, other, most) <= most;
+}
 
 const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
   unexpected: ({ found, expected, in: where }) => ({
@@ -81,7 +94,7 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
     code: "syntax",
     reason: `${quote(word)} stands without a verb.`,
     remedy: `Write ${verb} ${word}.`,
-    mend: (written) => (written === word ? `${verb} ${word}` : undefined),
+    fix: (written) => (written === word ? `${verb} ${word}` : undefined),
   }),
   unclosedBrace: ({ what }) => ({
     code: "syntax",
@@ -98,6 +111,12 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
     code: "syntax",
     reason: `${quote(shorten(text))} means nothing in the language.`,
     remedy: "Take it out.",
+  }),
+  habit: ({ written, meant, remedy }) => ({
+    code: "syntax",
+    reason: `${quote(shorten(written, 24))} is not how it is written here.`,
+    remedy: remedy ?? (meant === "" ? "Take it out." : `Write ${/^[\p{L}\p{N}]/u.test(meant) ? meant : quote(meant)}.`),
+    ...(remedy === undefined && { fix: () => meant }),
   }),
   durationOrder: ({ text }) => ({
     code: "syntax",
@@ -138,15 +157,16 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
   unitMissing: ({ number, unit }) => ({
     code: "unit",
     reason: `${quote(number)} has no unit.`,
-    remedy: `Write ${number} ${unit}.`,
-    mend: (written) => (/^[\d.]+$/.test(written) ? `${written} ${unit}` : undefined),
+    remedy: isDuration(unit) ? `Say of what: ${number} s, ${number} min or ${number} h.` : `Write ${number} ${unit}.`,
+    // Which unit of time is meant nobody but its writer knows.
+    ...(!isDuration(unit) && { fix: (written: string) => (/^[\d.]+$/.test(written) ? `${written} ${unit}` : undefined) }),
   }),
   unitUnknown: ({ unit, nearest }) => ({
     code: "unit",
     reason: `${quote(unit)} is no unit and no kind of value.`,
     remedy: meant(nearest) ?? "Use a unit such as °C, %RH, lx, ppm, or words such as open/closed.",
     nearest,
-    mend: only(unit, nearest),
+    fix: only(unit, nearest),
   }),
   unitMismatch: ({ left, right }) => ({
     code: "unit",
@@ -155,6 +175,12 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
   }),
   absolute: ({ says, remedy }) => ({ code: "unit", reason: says, remedy }),
   notTruth: ({ what, remedy }) => ({ code: "type", reason: `${quote(what)} is no condition by itself.`, remedy }),
+  timeByPoint: ({ written }) => ({
+    code: "type",
+    reason: `${quote(written)} is a number, and a time of day is wanted.`,
+    remedy: `Write ${written.replace(".", ":").padStart(5, "0")}.`,
+    fix: () => written.replace(".", ":").padStart(5, "0"),
+  }),
   wrongType: ({ what, wanted, remedy }) => ({
     code: "type",
     reason: `${sentence(what)} stands where ${wanted} is wanted.`,
@@ -170,14 +196,14 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
     reason: `There is no ${wanted} called ${quote(name)}.`,
     remedy: meant(nearest) ?? `Declare it, or use the name of ${wanted === "thing" ? "one" : withArticle(wanted)} of this house.`,
     nearest,
-    mend: only(name, nearest),
+    fix: only(name, nearest),
   }),
   unknownWord: ({ word, words, nearest }) => ({
     code: "unknown-name",
     reason: words.length === 1 ? `${quote(word)} cannot stand here.` : `${quote(word)} is none of ${words.join("/")}.`,
     remedy: meant(nearest) ?? `Use ${oneOf(words)}.`,
     nearest,
-    mend: only(word, nearest),
+    fix: only(word, nearest),
   }),
   doubleName: ({ name }) => ({
     code: "double-name",
@@ -195,10 +221,10 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
     remedy: "Change the value, or widen the range.",
   }),
   backwards: ({ says, remedy }) => ({ code: "out-of-range", reason: says, remedy }),
-  crossingTargets: ({ numbers }) => ({
+  crossingTargets: ({ numbers, remedy }) => ({
     code: "crossing-targets",
     reason: `The targets cross: ${numbers}.`,
-    remedy: "Put the lower target first and leave room for the tolerance between them.",
+    remedy: remedy ?? "Put the lower target first and leave room for the tolerance between them.",
   }),
   forbidsAll: ({ output }) => ({
     code: "forbids-all",
@@ -265,6 +291,6 @@ function sentence(text: string): string {
   return /^\p{L}+[._\d]/u.test(text) ? text : text.charAt(0).toUpperCase() + text.slice(1);
 }
 
-function shorten(text: string): string {
-  return text.length > 12 ? `${text.slice(0, 12)}…` : text;
+function shorten(text: string, most = 12): string {
+  return text.length > most ? `${text.slice(0, most)}…` : text;
 }

@@ -125,6 +125,8 @@ export class Scope {
           kind: "wrongType",
           what: `${found.name}, ${withArticle(found.kind)},`,
           wanted: wanted === "thing" ? "something that can be told what to be" : withArticle(wanted),
+          ...(found.kind === "output" &&
+            wanted === "thing" && { remedy: `Rules move an output, or a person: person sets ${found.name} to ….` }),
         },
         [{ span: found.span, says: `${found.name} is declared here` }],
       );

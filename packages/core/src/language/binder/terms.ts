@@ -545,7 +545,11 @@ function bindUntil(term: Of<"until">, scope: Scope): MaybeBound {
   const bound = compare(reset.bound, sides.left.expression, sides.right.expression);
   if (crosses(begins, bound)) {
     const numbers = `${compared.bound} ${writeTerm(compared.right)} until ${reset.bound} ${writeTerm(reset.value)}`;
-    scope.faults.add(reset.value.span, { kind: "crossingTargets", numbers });
+    scope.faults.add(reset.value.span, {
+      kind: "crossingTargets",
+      numbers,
+      remedy: `It ends before it began: write ${compared.bound} ${writeTerm(reset.value)} until ${reset.bound} ${writeTerm(compared.right)}.`,
+    });
   }
   const ends: Expression = lasts ? { kind: "for", condition: bound, duration: lasts } : bound;
   return { expression: { kind: "until", condition, reset: ends, ...limit }, type: truth };
@@ -570,9 +574,23 @@ function bindSaid(term: Of<"told" | "problem" | "sent">, scope: Scope): MaybeBou
 
 /** Two sides that do not measure the same thing, or are not of one kind. */
 export function mismatch(term: Term, found: Type, wanted: Type, scope: Scope): void {
+  const number = term.kind === "number" ? writeNumber(term.value) : undefined;
   if (found.kind === "number" && wanted.kind === "number") {
+    // Humidity is measured in %RH, and everybody writes %.
+    if (number !== undefined && found.dimension === "share" && wanted.dimension === "relative humidity")
+      return scope.faults.add(term.span, { kind: "habit", written: `${number} %`, meant: `${number} %RH` });
     scope.faults.add(term.span, { kind: "unitMismatch", left: sayType(found), right: sayType(wanted) });
-  } else {
-    scope.faults.add(term.span, { kind: "wrongType", what: `${writeTerm(term)}, ${sayType(found)},`, wanted: sayType(wanted) });
+    return;
   }
+  // 7.30 has been read as 7.3.
+  if (term.kind === "number" && term.unit === "" && wanted.kind === "time" && isClockNumber(term.value))
+    return scope.faults.add(term.span, { kind: "timeByPoint", written: term.value.toFixed(2) });
+  const remedy = wanted.kind === "instant" ? "Put a date and a time here: 2026-03-14 08:00." : undefined;
+  const what = `${writeTerm(term)}, ${sayType(found)},`;
+  scope.faults.add(term.span, { kind: "wrongType", what, wanted: sayType(wanted), ...(remedy && { remedy }) });
+}
+
+/** Hours, and minutes behind the point. */
+function isClockNumber(value: number): boolean {
+  return value < 24 && Math.round((value % 1) * 100) < 60 && Math.abs(value * 100 - Math.round(value * 100)) < 1e-9;
 }

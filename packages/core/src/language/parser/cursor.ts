@@ -204,6 +204,22 @@ export class Cursor {
     return this.fail([`"${text}"`]);
   }
 
+  /** Another word, or sign, where a word is meant: told, and read on with. */
+  takeMeant(meant: string, habits: readonly string[]): boolean {
+    const { kind, text } = this.token;
+    if (!((kind === "word" || kind === "sign" || kind === "text") && habits.includes(text))) return false;
+    this.faults.add(this.token, { kind: "habit", written: text, meant });
+    this.next();
+    return true;
+  }
+
+  /** What is missing, told in its own words. */
+  missing(span: Span, what: string, remedy: string): never {
+    if (this.#hears(0)) this.asked?.close();
+    this.faults.add(span, { kind: "missing", what, remedy });
+    throw new Unparsed();
+  }
+
   fail(expected: readonly string[]): never {
     if (this.#hears(0)) this.asked?.close();
     this.faults.add(this.token, { kind: "unexpected", found: say(this.token), expected, in: this.where });

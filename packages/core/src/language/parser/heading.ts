@@ -1,7 +1,7 @@
 // What declarations begin and end with: name, title, note; and `name at value`.
 import type { Quoted, TargetNode, Word } from "../syntax.js";
 import type { WantedName } from "../wanted.js";
-import type { Cursor } from "./cursor.js";
+import { type Cursor, isPlain } from "./cursor.js";
 import { anyWord, name, quoted, value } from "./terms.js";
 
 /** The name and title that open a declaration. */
@@ -27,6 +27,8 @@ export function splitNote<Entry>(entries: readonly (Entry | Quoted)[]): { entrie
 
 export function target(c: Cursor, what: WantedName): TargetNode {
   const output = name(c, what);
-  c.word("at");
+  if (!c.isWord("at") && c.token.kind === "word" && !c.token.leads && isPlain(c.token.text) && c.token.text !== "to") {
+    c.faults.add(c.token, { kind: "habit", written: c.token.text, meant: `at ${c.token.text}` });
+  } else if (!c.takeMeant("at", ["to", "="])) c.word("at");
   return { name: output, value: value(c) };
 }

@@ -1,4 +1,6 @@
 // Rules and guards.
+
+import { editDistance } from "../nearest.js";
 import type {
   ActionNode,
   ApartNode,
@@ -10,6 +12,7 @@ import type {
   RuleNode,
   SentenceNode,
   StateNode,
+  TargetNode,
 } from "../syntax.js";
 import { readSteps } from "../vocabulary/steps.js";
 import type { Cursor } from "./cursor.js";
@@ -44,14 +47,60 @@ function standingWord(c: Cursor) {
 }
 
 function sentence(c: Cursor): SentenceNode {
-  return c.isWord("when") ? event(c) : state(c);
+  const meant = beginningByHabit(c);
+  if (meant === "when" || c.isWord("when")) return event(c, meant !== undefined);
+  return state(c, meant);
 }
 
-function state(c: Cursor): StateNode {
+/** `If`, `While`, `whlie`: how a sentence begins that is meant. */
+function beginningByHabit(c: Cursor): string | undefined {
+  const { kind, text } = c.token;
+  if (kind !== "word" || ruleBegins.has(text) || text in actions) return undefined;
+  const word = text.toLowerCase();
+  const meant =
+    word === "if" || word === "whenever"
+      ? "while"
+      : [...ruleBegins].find((one) => editDistance(word, one, 2) <= (one.length > 4 ? 2 : 1));
+  if (word === "unless")
+    c.missing(c.token, '"unless" is not how it is written here.', "Write while not, and parentheses: while not (…).");
+  if (meant === undefined) return undefined;
+  c.takeMeant(meant, [text]);
+  return meant;
+}
+
+const stepWords = new Set(["do", "set", "tell", "toggle", "dose", "send", "apply", "start", "wait", "ramp"]);
+
+/** Steps behind a `while`, a time behind a `hold`: two ways of saying that are mixed up. */
+function explainAction(c: Cursor, hasHeld: boolean): void {
+  const { text } = c.token;
+  if (stepWords.has(text) && !hasHeld)
+    c.faults.add(c.token, {
+      kind: "missing",
+      what: `Behind while stands what is so as long as it lasts: hold, keep or cycle, no ${text}.`,
+      remedy: "Write `hold X at V`; or, for steps that are done once, `when … do { … }`.",
+    });
+  else if (text === "else" && hasHeld)
+    c.faults.add(c.token, {
+      kind: "missing",
+      what: "A while has no else.",
+      remedy: "Write a second sentence, `while not (…) hold …`; what an output does when nobody asks is its `at rest`.",
+    });
+  else if (text === "for" && hasHeld)
+    c.faults.add(c.token, {
+      kind: "missing",
+      what: "A hold lasts as long as its while.",
+      remedy: "For a time, write `when … do { set X to V for 10 min }`.",
+    });
+}
+
+function state(c: Cursor, meant: string | undefined): StateNode {
   const first = c.token;
-  const during = c.takeWord("while") ? condition(c) : undefined;
+  const during = meant === "while" || c.takeWord("while") ? condition(c) : undefined;
+  if (during) explainAction(c, false);
+  else if (!c.choose(actions)) c.fail(['"while"', '"when"', ...Object.keys(actions).map((word) => `"${word}"`)]);
   const list: ActionNode[] = [action(c)];
   while (c.choose(actions)) list.push(action(c));
+  explainAction(c, true);
   return { kind: "state", ...(during && { while: during }), actions: list, span: c.span(first) };
 }
 
@@ -62,7 +111,14 @@ function action(c: Cursor): ActionNode {
 
 function hold(c: Cursor): ActionNode {
   const first = c.word("hold");
-  return { kind: "hold", targets: c.list(() => target(c, "an output")), span: c.span(first) };
+  return { kind: "hold", targets: targets(c), span: c.span(first) };
+}
+
+/** Several are parted by commas, and everybody may write `and`. */
+function targets(c: Cursor): TargetNode[] {
+  const list = [target(c, "an output")];
+  while (c.takeSign(",") || (c.token.text === "and" && c.takeMeant(",", ["and"]))) list.push(target(c, "an output"));
+  return list;
 }
 
 function cycle(c: Cursor): ActionNode {
@@ -111,11 +167,19 @@ function drive(c: Cursor): DriveNode {
   return { way, output, proportion: { over, ...(period && { cycle: period }) }, span: c.span(first) };
 }
 
-function event(c: Cursor): EventNode {
-  const first = c.word("when");
+function event(c: Cursor, hasBegun: boolean): EventNode {
+  const first = hasBegun ? c.token : c.word("when");
   const triggers = [trigger(c)];
   while (c.takeWords("or", "when")) triggers.push(trigger(c));
   const provided = c.takeWord("provided") ? condition(c) : undefined;
+  if (c.token.text in actions)
+    c.faults.add(c.token, {
+      kind: "missing",
+      what: `Behind when stand steps that are done once, no ${c.token.text}.`,
+      remedy: "For what is so as long as something lasts, write while instead of when; for steps, `do { set X to V }`.",
+    });
+  else if (stepWords.has(c.token.text) && !c.isWord("do"))
+    c.faults.add(c.token, { kind: "missing", what: "Steps stand in braces.", remedy: `Write \`do { ${c.token.text} … }\`.` });
   const begins = c.word("do");
   const list = readSteps(c, "the steps of do");
   const doSpan = c.span(begins);

@@ -1,7 +1,8 @@
 // Values and conditions: one function for each level of the grammar, from loose to tight.
+import { comparativeHabits } from "../habits.js";
 import { lex } from "../lexer.js";
 import type { Argument, BoundWord, CaseNode, Quoted, Reset, Term, Word } from "../syntax.js";
-import { reserved, starters } from "../token.js";
+import { reserved, starters, type Token } from "../token.js";
 import type { WantedName } from "../wanted.js";
 import type { Subject } from "./asked.js";
 import { Cursor, isPlain, phrases, Unparsed, withoutRepeated } from "./cursor.js";
@@ -112,8 +113,33 @@ function zonesIn(c: Cursor): Word[] {
   return zones;
 }
 
+/** `= open`, `< 20 °C`, `is above 20 °C`, `greater than 20 °C`: what is meant is clear, and read on with. */
+function boundByHabit(c: Cursor): BoundWord | undefined {
+  const first = c.token;
+  const bySign = c.isSign("<") ? "below" : undefined;
+  const is = c.isWord("is") || c.isWord("was") ? 1 : 0;
+  const comparative = c.peek(is + 1).text === "than" ? comparativeHabits[c.peek(is).text] : undefined;
+  const isBound = is === 1 && bounds.has(c.peek(1).text as BoundWord) && isNumberToken(c.peek(2));
+  const meant = bySign ?? comparative ?? (isBound ? (c.peek(1).text as BoundWord) : undefined);
+  if (meant === undefined) return undefined;
+  const takes = bySign ? 1 : is + (comparative ? 2 : 1);
+  for (let taken = 0; taken < takes; taken++) c.next();
+  const span = c.span(first);
+  c.faults.add(span, { kind: "habit", written: c.source.slice(span.from, span.to), meant });
+  return meant;
+}
+
+const isNumberToken = ({ kind }: Token) => kind === "number" || kind === "quantity" || kind === "duration";
+
 function relation(c: Cursor, left: Term): Term {
   const span = () => c.span(left.span);
+  const byHabit = boundByHabit(c);
+  if (byHabit) return { kind: "bound", bound: byHabit, left, right: sum(c), span: span() };
+  if (c.isSign("=")) {
+    c.faults.add(c.token, { kind: "habit", written: "=", meant: "is" });
+    c.next();
+    return { kind: "is", negated: false, left, right: value(c), span: span() };
+  }
   if (c.isAmong(bounds)) {
     const bound = c.next().text as BoundWord;
     const right = sum(c);
@@ -210,6 +236,13 @@ function primary(c: Cursor): Term {
     case "duration":
       c.next();
       return { kind: "duration", ms: token.value, unit: token.unit, text: token.text, span: token };
+    case "text": {
+      // A time of day in quotes.
+      const [hours, minutes] = token.text.slice(1, -1).split(":").map(Number);
+      if (!/^"\d{1,2}:\d{2}"$/.test(token.text)) return c.fail(["a value"]);
+      c.takeMeant(token.text.slice(1, -1), [token.text]);
+      return { kind: "time", ms: ((hours ?? 0) * 60 + (minutes ?? 0)) * 60e3, span: token };
+    }
     case "time":
       c.next();
       return { kind: "time", ms: token.value, span: token };

@@ -1,6 +1,8 @@
 // What there is: house, zones, sensors, outputs, dials, modes, groups, lets, countdowns, presets.
 
-import { readOne, type Table } from "../phrase.js";
+import { isUnit } from "../../units/index.js";
+import { typeNames } from "../binder/names.js";
+import { firstWords, readOne, type Table } from "../phrase.js";
 import type {
   AttributeNode,
   CountdownNode,
@@ -13,6 +15,7 @@ import type {
   Quoted,
   TargetNode,
   ThingNode,
+  Word,
   ZoneEntry,
   ZoneNode,
 } from "../syntax.js";
@@ -83,12 +86,34 @@ const attributes: Readonly<Record<ThingNode["kind"], Table>> = {
   dial: dialAttributes,
 };
 
+/** What it is comes behind a colon; where that is missing it is told at the name, not at what happens to follow. */
+function typeSign(c: Cursor, kind: string, declared: Word): void {
+  if (c.isSign("-") && c.peek().kind === "word")
+    c.missing(c.token, `The name ${declared.text}-${c.peek().text} has a hyphen.`, `Write ${declared.text}_${c.peek().text}.`);
+  const example = kind === "sensor" ? "°C" : kind === "output" ? "on/off" : "15..25 °C";
+  if (!c.isSign(":") && (c.token.leads || c.isSign("}")))
+    c.missing(
+      declared.span,
+      `Nothing says what ${declared.text} is.`,
+      `Write its kind behind a colon: ${declared.text}: ${example}.`,
+    );
+  c.sign(":");
+}
+
+/** `open, closed`: words that are meant to be parted by a stroke. */
+function wordByHabit(c: Cursor, kind: ThingNode["kind"]): boolean {
+  const [word, next] = [c.token, c.peek(2)];
+  if (word.kind !== "word" || !c.isSign(",", 1) || next.kind !== "word") return false;
+  const isType = isUnit(word.text) || word.text in typeNames;
+  return !isType && !firstWords(attributes[kind]).some((one) => one.split(" ")[0] === next.text) && next.text !== "note";
+}
+
 export function thing(c: Cursor): ThingNode {
   const first = c.next();
   const kind = first.text as ThingNode["kind"];
   const head = heading(c, kind);
-  c.sign(":");
-  const type = typeNode(c);
+  typeSign(c, kind, head.name);
+  const type = typeNode(c, wordByHabit(c, kind));
   c.subject = type.kind === "words" ? type.words.map(({ text }) => text) : undefined;
   const list: (AttributeNode | Quoted)[] = [];
   while (c.takeSign(",")) list.push(c.takeWord("note") ? quoted(c) : readOne(c, attributes[kind], ['"note"']));
@@ -102,6 +127,9 @@ export function mode(c: Cursor): ModeNode {
   c.sign(":");
   const list = words(c);
   c.subject = list.words.map(({ text }) => text);
+  const [usual] = list.words;
+  if (!c.isSign(",") && !c.asked)
+    c.missing(head.name.span, `Nothing says what ${head.name.text} is at first.`, `Add it: , at first ${usual?.text}.`);
   c.sign(",");
   c.words("at", "first");
   const start = anyWord(c, "one of its words");

@@ -9,11 +9,12 @@ function startsNumber(c: Cursor): boolean {
 
 function range(c: Cursor) {
   const low = signed(c);
-  c.sign("..");
+  if (!c.takeMeant("..", ["-", "to"])) c.sign("..");
   return { kind: "range" as const, low, high: signed(c) };
 }
 
-export function typeNode(c: Cursor): TypeNode {
+/** @param byComma words are parted by commas, where strokes are meant */
+export function typeNode(c: Cursor, byComma = false): TypeNode {
   const first = c.token;
   if (startsNumber(c)) return { ...range(c), span: c.span(first) };
   if (first.kind === "unit") {
@@ -21,14 +22,14 @@ export function typeNode(c: Cursor): TypeNode {
     return { kind: "one", word: first.unit, span: first };
   }
   if (c.takeWords("colour", "of")) return { kind: "colour of", of: name(c, "a lamp"), span: c.span(first) };
-  if (c.isSign("/", 1) || c.isSign("<", 1)) return { kind: "words", ...words(c), span: c.span(first) };
+  if (byComma || c.isSign("/", 1) || c.isSign("<", 1)) return { kind: "words", ...words(c, byComma), span: c.span(first) };
   const word = anyWord(c, "a unit such as °C, a range such as 0..100 %, or words such as open/closed");
   return { kind: "one", word: word.text, span: first };
 }
 
-export function words(c: Cursor): { words: Word[]; ordered: boolean } {
+export function words(c: Cursor, byComma = false): { words: Word[]; ordered: boolean } {
   const list = [anyWord(c, "a word")];
   const sign = c.isSign("<") ? "<" : "/";
-  while (c.takeSign(sign)) list.push(anyWord(c, "a word"));
+  while (c.takeSign(sign) || (byComma && c.takeMeant("/", [","]))) list.push(anyWord(c, "a word"));
   return { words: list, ordered: sign === "<" };
 }

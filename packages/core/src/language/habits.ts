@@ -1,0 +1,92 @@
+// What people write out of habit, from other languages, keyboards and tongues, and what they mean by it. It is told with the
+// right form and read on with, so that one slip is one problem.
+import { type Unit, units } from "../units/index.js";
+
+/** Signs, with the words that are meant; nothing where they are to be left out. */
+export const signHabits: Readonly<Record<string, readonly string[]>> = {
+  ">=": ["at least"],
+  "=>": ["at least"],
+  "≥": ["at least"],
+  "<=": ["at most"],
+  "≤": ["at most"],
+  ">": ["above"],
+  "&&": ["and"],
+  "&": ["and"],
+  "||": ["or"],
+  "|": ["or"],
+  "==": ["is"],
+  "!=": ["is", "not"],
+  "≠": ["is", "not"],
+  "!": ["not"],
+  ";": [],
+};
+
+/** Units as they are said, or written in a hurry. */
+const unitHabits: Readonly<Record<string, Unit>> = {
+  "° C": "°C",
+  C: "°C",
+  Celsius: "°C",
+  celsius: "°C",
+  "° F": "°F",
+  F: "°F",
+  "%rh": "%RH",
+  "%rH": "%RH",
+  "% RH": "%RH",
+  percent: "%",
+  lux: "lx",
+  watts: "W",
+  watt: "W",
+  seconds: "s",
+  second: "s",
+  secs: "s",
+  sec: "s",
+  minutes: "min",
+  minute: "min",
+  mins: "min",
+  hours: "h",
+  hour: "h",
+  hrs: "h",
+  hr: "h",
+  days: "d",
+  day: "d",
+};
+
+const anyOf = (words: readonly string[]) =>
+  [...words]
+    .sort((a, b) => b.length - a.length)
+    .map((word) => word.replace(/[.*+?^${}()|[\]\\/]/g, "\\$&"))
+    .join("|");
+const notWord = "(?![\\p{L}\\p{N}_])";
+const unitNames = anyOf([...Object.keys(units).filter((name) => name !== ""), ...Object.keys(unitHabits)]);
+
+export const habits = {
+  sign: new RegExp(anyOf(Object.keys(signHabits)), "y"),
+  comment: /\/\/[^\n\r]*|\/\*(?:(?!\*\/)[^\n\r])*(?:\*\/)?/y,
+  text: /[“„”«»]([^“”„«»"\n\r]*)[“”«»]|'([^'"\n\r]*)'/y,
+  dash: /[–—]/y,
+  unit: new RegExp(`[ \\t\\u00a0]*(${anyOf(Object.keys(unitHabits))})${notWord}`, "uy"),
+  decimalComma: new RegExp(`\\d+,\\d+(?![\\d,])(?=[ \\t\\u00a0]*(?:${unitNames})${notWord})`, "uy"),
+  halfDay: /(\d{1,2})(?:[:.](\d{2}))?[ \t\u00a0]*([ap])\.?m\.?(?![\p{L}\p{N}_])/iuy,
+} as const;
+
+export function meantUnit(written: string): Unit {
+  return unitHabits[written] as Unit;
+}
+
+/** `7:30 pm` as a time of day. */
+export function meantTime([, hours, minutes = "00", half = "a"]: RegExpExecArray): string {
+  const hour = (Number(hours) % 12) + (half.toLowerCase() === "p" ? 12 : 0);
+  return `${String(hour).padStart(2, "0")}:${minutes}`;
+}
+
+/** `greater than`: the bound that is meant. */
+export const comparativeHabits: Readonly<Record<string, "above" | "below">> = {
+  greater: "above",
+  more: "above",
+  higher: "above",
+  warmer: "above",
+  less: "below",
+  lower: "below",
+  smaller: "below",
+  colder: "below",
+};

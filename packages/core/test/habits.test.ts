@@ -1,0 +1,119 @@
+// What people write out of habit: each is one problem, at its place, with the right form; the mechanical ones are fixed.
+import { parseHouse } from "modrik";
+import { fixHouse, openHouse } from "modrik/language";
+import { describe, expect, test } from "vitest";
+
+const head = `house "H" { clock "UTC" }
+zone room {
+  sensor temperature: °C
+  sensor humidity: %RH
+  sensor door: open/closed
+  output fan: on/off
+  output heater: on/off
+  output lamp: 0..100 %
+}
+mode shop: open/closed, at first open
+`;
+
+const rule = (text: string) => `rule r { ${text} }`;
+const held = (condition: string) => rule(`while ${condition} hold room.fan at on`);
+const steps = (text: string) => rule(`when room.door is open do { ${text} }`);
+const warm = (bound: string) => held(`room.temperature ${bound}`);
+
+/** What is written, what stands there instead, and what is put in its place. */
+const fixed: readonly (readonly [written: string, at: string, right: string])[] = [
+  [held("room.humidity above 60"), "60", held("room.humidity above 60 %RH")],
+  [held("room.humidity above 60 %"), "60 %", held("room.humidity above 60 %RH")],
+  [held("room.humidty above 60 %RH"), "room.humidty", held("room.humidity above 60 %RH")],
+  [rule("whlie room.door is open hold room.fan at on"), "whlie", held("room.door is open")],
+  [rule("While room.door is open hold room.fan at on"), "While", held("room.door is open")],
+  [rule("if room.door is open hold room.fan at on"), "if", held("room.door is open")],
+  [rule("When room.door is open do { toggle room.fan }"), "When", steps("toggle room.fan")],
+  [rule("when at 7.30 do { toggle room.fan }"), "7.30", rule("when at 07:30 do { toggle room.fan }")],
+  [rule("when at 7 am do { toggle room.fan }"), "7 am", rule("when at 07:00 do { toggle room.fan }")],
+  [rule("when at 8:15 p.m. do { toggle room.fan }"), "8:15 p.m.", rule("when at 20:15 do { toggle room.fan }")],
+  [rule("when at 12 am do { toggle room.fan }"), "12 am", rule("when at 00:00 do { toggle room.fan }")],
+  [rule('when at "07:30" do { toggle room.fan }'), '"07:30"', rule("when at 07:30 do { toggle room.fan }")],
+  ["zone k “Room” { sensor x: °C }", "“Room”", 'zone k "Room" { sensor x: °C }'],
+  ["zone k 'Room' { sensor x: °C }", "'Room'", 'zone k "Room" { sensor x: °C }'],
+  [warm("above 20,5 °C"), "20,5 °C", warm("above 20.5 °C")],
+  [warm("above 20 C"), "20 C", warm("above 20 °C")],
+  [warm("above 20 ° C"), "20 ° C", warm("above 20 °C")],
+  [warm("above 70 F"), "70 F", warm("above 70 °F")],
+  [warm("> 20 °C"), ">", warm("above 20 °C")],
+  [warm(">= 20 °C"), ">=", warm("at least 20 °C")],
+  [warm("< 20 °C"), "<", warm("below 20 °C")],
+  [warm("<= 20 °C"), "<=", warm("at most 20 °C")],
+  [warm("is above 20 °C"), "is above", warm("above 20 °C")],
+  [warm("is greater than 20 °C"), "is greater than", warm("above 20 °C")],
+  [warm("less than 20 °C"), "less than", warm("below 20 °C")],
+  [held("room.door = open"), "=", held("room.door is open")],
+  [held("room.door == open"), "==", held("room.door is open")],
+  [held("room.door != open"), "!=", held("room.door is not open")],
+  [held("room.door is open && shop is open"), "&&", held("room.door is open and shop is open")],
+  [held("room.door is open || shop is open"), "||", held("room.door is open or shop is open")],
+  [held("room.door is opened"), "opened", held("room.door is open")],
+  [held("door is open"), "door", held("room.door is open")],
+  [held("room.door has been open for 10 minutes"), "10 minutes", held("room.door has been open for 10 min")],
+  [held("room.door has been open for 2 hours"), "2 hours", held("room.door has been open for 2 h")],
+  [rule("while room.door is open hold room.fan to on"), "to", held("room.door is open")],
+  [rule("while room.door is open hold room.fan = on"), "=", held("room.door is open")],
+  [rule("while room.door is open hold room.fan on"), "on", held("room.door is open")],
+  [steps("set room.fan = on"), "=", steps("set room.fan to on")],
+  [steps("set room.fan at on"), "at", steps("set room.fan to on")],
+  [rule("while room.door is open hold room.fan at on; "), ";", held("room.door is open").replace("on }", "on  }")],
+  ["// a comment", "//", "# a comment"],
+  ["schedule s { Monday 08:00 to 12:00 }", "Monday", "schedule s { Mon 08:00 to 12:00 }"],
+  ["schedule s { Mon-Fri 08:00 to 12:00 }", "-", "schedule s { Mon..Fri 08:00 to 12:00 }"],
+  ["zone k { sensor x: 15-25 °C }", "-", "zone k { sensor x: 15..25 °C }"],
+  ["zone k { sensor x: open, closed }", ",", "zone k { sensor x: open/ closed }"],
+];
+
+describe("is fixed:", () => {
+  test.each(fixed)("%s", (written, at, right) => {
+    const text = openHouse({ "a.modrik": `${head}${written}\n` });
+    const found = text.problems.map(({ place }) => text.files["a.modrik"]?.slice(place.from, place.to));
+    expect(found).toEqual([at]);
+    const after = fixHouse(text).text;
+    expect(after.files["a.modrik"]).toBe(`${head}${right}\n`);
+    expect(after.problems).toEqual([]);
+  });
+});
+
+/** What is written, and what the one problem with it says to do; nobody can know what is meant, so it is not fixed. */
+const explained: readonly (readonly [written: string, at: string, remedy: RegExp])[] = [
+  [rule("when room.door is open hold room.fan at on"), "hold", /write while instead of when/],
+  [rule("while room.door is open do { toggle room.fan }"), "do", /`when … do \{ … \}`/],
+  [rule('while room.door is open tell "hi"'), "tell", /`when … do \{ … \}`/],
+  [steps("").replace("do {  }", "set room.fan to on"), "set", /`do \{ set … \}`/],
+  [rule("while room.door is open hold room.fan at on for 10 min"), "for", /set X to V for 10 min/],
+  [rule("while room.door is open hold room.fan at on else hold room.fan at off"), "else", /at rest/],
+  [rule("unless room.door is open hold room.fan at on"), "unless", /while not/],
+  [held("room.door has been open for 10"), "10", /10 s, 10 min or 10 h/],
+  [held("room.humidity above 50 %RH until below 80 %RH"), "80 %RH", /above 80 %RH until below 50 %RH/],
+  [rule("keep room.temperature at 20 °C raise with room.heater"), "keep", /± 1 K/],
+  ["mode m: day/night", "m", /at first day/],
+  ["zone k { output fan\n  output b: on/off }", "fan", /fan: on\/off/],
+  ["zone k { output my-fan: on/off }", "-", /my_fan/],
+  ["/* a comment */", "/*", /begins with #/],
+  ["trial t { from 2026-03-14 08:00 at 08:10 room.fan is on expect room.fan is on }", "room.fan", /person sets room\.fan/],
+  ["trial t { from 08:00 for 1 h expect room.fan is on }", "08:00", /2026-03-14 08:00/],
+];
+
+describe("is explained:", () => {
+  test.each(explained)("%s", (written, at, remedy) => {
+    const { problems } = parseHouse({ "a.modrik": `${head}${written}\n` });
+    const found = problems.map(({ place }) => `${head}${written}`.slice(place.from, place.to));
+    expect(found.map((one) => (one.startsWith(at) ? at : one))).toEqual([at]);
+    expect(problems[0]?.remedy).toMatch(remedy);
+    expect(problems[0]?.fix).toBeUndefined();
+  });
+});
+
+test("a name that is far from every other, and a word that hangs on a guess, are left to people", () => {
+  const gate = `zone timber { sensor latch: open/closed output lamp: on/off } ${rule("while timber.gate is open hold timber.lamp at on")}`;
+  expect(fixHouse(openHouse({ "a.modrik": `house "H" { clock "UTC" } ${gate}` })).changed).toEqual([]);
+  const near = `zone z { sensor lamps: open/closed output lamp: on/off output fan: on/off } ${rule("while z.lampe is open hold z.fan at on")}`;
+  const [changed] = fixHouse(openHouse({ "a.modrik": `house "H" { clock "UTC" } ${near}` })).changed;
+  expect(changed?.after ?? "is open").toContain("is open");
+});
