@@ -208,6 +208,11 @@ test.each<[string, string, string]>([
     "a pair of events",
     "rule r { when z.x below 18 °C do { set z.o to on } when z.x above 20 °C do { set z.o to off } }",
   ],
+  [
+    "mirrored-permits",
+    "two guards that wait for each other",
+    "rule r { while z.x below 20 °C hold z.o at on } rule s { while z.door is open hold z.pump at on } guard g { permit z.o on only while z.pump is off permit z.pump on only while z.o is not on }",
+  ],
   ["loop", "a rule that chases itself", "rule r { while z.door is open and z.o is off hold z.o at on }"],
 ])("%s: %s", (code, _, rules) => {
   const text = `house "A" { clock "UTC" }

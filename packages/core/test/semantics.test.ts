@@ -62,6 +62,20 @@ const houses: readonly (readonly [law: string, ...house: string[]])[] = [
     "trial from_cold { from 2026-03-14 08:00 for 1 h cold given z.a is yes, z.b is no expect z.heater is off from 08:00 to 08:03 expect z.heater is on from 08:03 }",
   ],
   [
+    "a house that is down across a moment hears its sensors as it comes up, and makes up for the moment",
+    "zone z { sensor lux: lx output lamp: on/off }",
+    'rule s { when at 08:11 do { tell "x" } }',
+    "rule a { while z.lux below 600 lx hold z.lamp at on }",
+    'trial t { from 2026-03-14 08:00 to 09:00 given z.lux is 500 lx at 08:10:30 the house is down for 2 min expect told "x" at 08:12:30 expect z.lamp is on at 08:15 }',
+  ],
+  [
+    "a message to a press presses it",
+    "zone z { sensor bell: press output fan: on/off }",
+    'wire mqtt { z.bell from "x/bell" }',
+    "rule r { when z.bell is pressed do { set z.fan to on for 1 min } }",
+    'trial t { from 2026-03-14 08:00 to 09:00 at 08:05 message "x/bell" reads "1" expect z.fan is on from 08:05 to 08:06 expect z.fan is off from 08:06 }',
+  ],
+  [
     "outputs of different kinds go to rest together",
     "zone z { sensor go: press output lamp: 0..100 %, at rest 5 % output fan: on/off output valve: open/shut, at rest shut }",
     "group all = z.lamp, z.fan, z.valve",

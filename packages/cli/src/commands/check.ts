@@ -34,11 +34,24 @@ export async function check(path: string | undefined, options: CheckOptions, io:
   if (json) io.out.write(`${JSON.stringify({ house: house.name, problems, findings, allowed }, null, 2)}\n`);
   else {
     printProblems({ problems, files }, io.out, io);
-    for (const finding of findings) io.out.write(`${writeFinding(finding, files, show === true, io)}\n\n`);
+    const unused = findings.filter(({ code }) => code === "unused");
+    const isYoung = unused.length > FEW;
+    for (const finding of findings)
+      if (!isYoung || finding.code !== "unused") io.out.write(`${writeFinding(finding, files, show === true, io)}\n\n`);
+    if (isYoung) io.out.write(`${sayUnused(unused, io)}\n\n`);
     io.out.write(`${sayEnd(house, problems.length + unreadable.length, findings, sound, show === true, io)}\n`);
     for (const one of allowed) io.out.write(`${io.paint.dim(sayAllowed(one))}\n`);
   }
   return sound && !(strict && problems.length + findings.length > 0);
+}
+
+/** More than so many unused things are told of in one line: the house is still being made. */
+const FEW = 3;
+
+function sayUnused(unused: readonly Finding[], io: Io): string {
+  const names = unused.map(({ about }) => (about?.kind === "thing" ? about.name : ""));
+  const all = names.length > 5 ? `${names.slice(0, 4).join(", ")} and ${names.length - 4} more` : names.join(", ");
+  return `${io.paint.yellow("unused")}  No rule, guard or let uses ${all}. Use them, or write \`# allow unused: reason\` on the line before.`;
 }
 
 function sayEnd(house: House, problems: number, findings: readonly Finding[], sound: boolean, show: boolean, io: Io): string {

@@ -7,6 +7,7 @@ import { conflicts } from "./conflict.js";
 import { type Draft, type Finding, findingCodes } from "./finding.js";
 import { type Check, Inquiry } from "./inquiry.js";
 import { loops } from "./loop.js";
+import { mirroredPermits } from "./mirrored.js";
 import { alreadyPast, lookedAtOnce, permittedOnce, startsInTheMiddle, toggles } from "./moments.js";
 import { noWayBack } from "./no-way-back.js";
 import { neverHappens, reaches } from "./reach.js";
@@ -31,6 +32,7 @@ const checks: readonly Check[] = [
   noUnknownCase,
   unknownElsewhere,
   lastsForEver,
+  mirroredPermits,
   loops,
   reaches,
   neverHappens,

@@ -16,6 +16,7 @@ export const findingCodes = [
   "slow-report",
   "no-unknown-case",
   "lasts-for-ever",
+  "mirrored-permits",
   "loop",
   "unreachable",
   "always",

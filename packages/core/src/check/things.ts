@@ -177,7 +177,7 @@ export function unused({ house, asks }: Inquiry): Draft[] {
       code: "unused",
       about: { kind: "thing", name },
       reason: `${name} is not ${how} by any rule, guard or let.`,
-      remedy: "Use it, take it out, or allow it where it is only to be shown.",
+      remedy: "Use it, take it out, or, where it is only shown, write `# allow unused: reason` on the line before it.",
     }));
 }
 

@@ -245,7 +245,7 @@ class Runner implements Engine, StepHost, Hands {
     const cell = this.#cellOf[sensor];
     if (cell?.kind !== "sensor") throw new RangeError(`the house has no sensor of the number ${sensor}`);
     this.#enter(cell.name, at);
-    if (this.nextDeadline < at) {
+    if (this.nextDeadline < at && at > this.now) {
       this.advanceTo(at - 1);
       // What had to happen first has happened: it may still be a report that changes nothing.
       if (this.#takeQuietly(sensor, base, at)) return;
@@ -313,7 +313,7 @@ class Runner implements Engine, StepHost, Hands {
   /** Something comes at an instant: what lies before it happens first. What comes behind something later is late. */
   #come(at: number, what: string): void {
     this.#enter(what, at);
-    if (this.nextDeadline < at) this.advanceTo(at - 1);
+    if (this.nextDeadline < at && at > this.now) this.advanceTo(at - 1);
     const present = Math.max(this.now, this.#calm[0] as number);
     if (at < present) this.recorder.problem("late", `${what} came ${writeDuration(present - at)} late`);
     this.#calm[0] = Math.max(at, present);

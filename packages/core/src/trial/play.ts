@@ -82,6 +82,10 @@ export class Play {
     return this.#house.sensors.some((sensor) => sensor.name === name);
   }
 
+  #isPress(name: string): boolean {
+    return this.#house.sensors.some((sensor) => sensor.name === name && sensor.type.kind === "press");
+  }
+
   #happen(what: Occurrence, at: number, to: number): void {
     const world = this.#world;
     const engine = this.#engine;
@@ -133,7 +137,8 @@ export class Play {
           if (isThere) world.unmute(sensors);
           else world.mute(sensors, at);
         for (const { sensor, value } of readMessage(this.#house, what.topic, what.reads))
-          if (this.#signs.isHeard(sensor)) engine.report(sensor, value ?? Number.NaN, at);
+          if (this.#isPress(sensor)) engine.press(sensor, at);
+          else if (this.#signs.isHeard(sensor)) engine.report(sensor, value ?? Number.NaN, at);
         for (const { output, value } of readConfirmation(this.#house, what.topic, what.reads)) engine.confirm(output, value, at);
         break;
       case "the house restarts":
