@@ -89,10 +89,18 @@ export interface Situation {
 }
 
 export function decide(situation: Situation, companies: readonly Company[] = []): Decision {
+  if (companies.length === 0) return decideAlone(situation);
+  // What moves may come to be more than rest, or at rest, and that decides of the others too.
+  const turns = Math.min(...companies.flatMap(({ members }) => members.map(nextTurn)));
   for (const company of companies) {
     const apart = keptApart(situation, company);
-    if (apart) return apart;
+    if (apart) return { ...apart, again: Math.min(apart.again, turns) };
   }
+  const alone = decideAlone(situation);
+  return { ...alone, again: Math.min(alone.again, turns) };
+}
+
+function decideAlone(situation: Situation): Decision {
   const { output, state, evaluator } = situation;
   const lacking = lackingOf(situation);
   const winner = strongest(situation, lacking);
@@ -114,8 +122,9 @@ export function decide(situation: Situation, companies: readonly Company[] = [])
 
 const none: readonly PermitProgram[] = [];
 
-function lackingOf({ output, evaluator: { values } }: Situation): readonly PermitProgram[] {
-  return output.permits.length === 0 ? none : output.permits.filter(({ onlyWhile }) => values[onlyWhile] !== 1);
+/** The permits that do not hold, by what the steps before have set: a dose sees the fan that was switched on for it. */
+function lackingOf({ output, evaluator }: Situation): readonly PermitProgram[] {
+  return output.permits.length === 0 ? none : output.permits.filter(({ onlyWhile }) => evaluator.peek(onlyWhile) !== 1);
 }
 
 // ── Never together ──────────────────────────────────────────────────────────────────────────────────────────────────────
@@ -144,13 +153,24 @@ function keptApart(situation: Situation, { guard, members, apart }: Company): De
   return { value: rest, reason: { guard, delayed: { wanted, until } }, again: until };
 }
 
-/** How strongly an output is asked to be other than at rest; infinite where it is not. */
+/** How strongly an output is asked to be other than at rest, by a ramp from its beginning; infinite where it is not. */
 function rankOfRun(situation: Situation): number {
-  const { output, evaluator } = situation;
+  const { output, evaluator, claims } = situation;
   const lacking = lackingOf(situation);
   const wish = strongest(situation, lacking);
+  if (wish?.claim && claims[wish.claim.index]?.ramp) return wish.rank;
   const value = wish && limit(wish.value, lacking, evaluator).value;
   return wish === undefined || value === output.atRest ? Number.POSITIVE_INFINITY : wish.rank;
+}
+
+/** When the moving value that an output is held at has come a step further. */
+function nextTurn(situation: Situation): number {
+  const { output, evaluator } = situation;
+  const wish = strongest(situation, lackingOf(situation));
+  const held = wish?.claim?.held;
+  if (!wish || !held || !evaluator.isMoving(held.value)) return Number.POSITIVE_INFINITY;
+  const [low, high] = output.range ?? [0, 100];
+  return Math.max(evaluator.now + 1, evaluator.nextStep(held.value, MOVES_BY * (high - low), wish.value));
 }
 
 /** Since when it has been at rest; what still runs is to rest from now on. */

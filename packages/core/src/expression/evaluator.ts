@@ -181,7 +181,12 @@ export class Evaluator {
    */
   peek(node: number): number {
     const { op, args, constant, moving } = this.#nodes[node] as Node;
-    if (this.#marked.isEmpty || moving || !ops[op].pure) return this.current(node);
+    if (this.#marked.isEmpty || moving) return this.current(node);
+    // What has lasted is over, or begins, with what it is of.
+    const lasts = op === "for" || op === "in the last";
+    const inner = lasts ? this.peek(args[0] as number) : Number.NaN;
+    if ((op === "for" && inner !== 1) || (op === "in the last" && inner === 1)) return inner;
+    if (lasts || !ops[op].pure) return this.current(node);
     return pure(
       op,
       args.map((part) => this.peek(part)),

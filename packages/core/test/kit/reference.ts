@@ -352,18 +352,13 @@ export class Reference extends Values {
     this.#endDose(event);
     Object.assign(event, { wakes: NEVER, waitsFor: undefined });
     if (event.otherwise) {
-      for (const step of event.otherwise) {
-        this.#take(step, event);
-        this.#remember();
-      }
+      for (const step of event.otherwise) this.#take(step, event);
       Object.assign(event, { otherwise: undefined, next: sentence.do.length });
     }
     for (;;) {
       while (event.next >= 0 && event.next < sentence.do.length) {
         const step = sentence.do[event.next++] as Step;
-        const waits = this.#take(step, event);
-        this.#remember();
-        if (waits) return;
+        if (this.#take(step, event)) return;
       }
       event.next = -1;
       if (event.queued === 0) return;
@@ -591,6 +586,7 @@ export class Reference extends Values {
     const lacking = this.#lacking(output);
     const refused = (value: Plain) => lacking.some(({ what }) => "word" in what && what.word === value);
     const wish = this.#wishes(output).find(({ value }) => !refused(value));
+    if (wish?.ramps) return wish.rank;
     return wish === undefined || this.#cut(wish.value, lacking) === restOf(output) ? NEVER : wish.rank;
   }
 
@@ -620,20 +616,23 @@ export class Reference extends Values {
   }
 
   /** A hand; then standing by standing: asked for a time, the later first; held, the first written first; asked plainly. */
-  #wishes(output: Output): { value: Plain; rank: number }[] {
+  #wishes(output: Output): { value: Plain; rank: number; ramps: boolean }[] {
     const asked = this.#claims.filter((claim) => claim.output === output.name).sort((a, b) => b.turn - a.turn);
     const hand = this.#hands.get(output.name);
     const of = (standing: string, wanted: boolean) =>
-      asked.filter(({ rule, timed }) => rule.standing === standing && timed === wanted).map((claim) => this.#asks(claim));
+      asked
+        .filter(({ rule, timed }) => rule.standing === standing && timed === wanted)
+        .map((claim) => ({ value: this.#asks(claim), ramps: claim.ramp !== undefined }));
+    const still = (value: Plain) => ({ value, ramps: false });
     const rules = this.house.rules.filter(({ name }) => !this.#paused.has(name));
     const byRule = (["urgent", "plain", "background"] as const).flatMap((standing, place) =>
       [
         of(standing, true),
-        rules.filter((rule) => rule.standing === standing).flatMap((rule) => this.#held(rule, output)),
+        rules.filter((rule) => rule.standing === standing).flatMap((rule) => this.#held(rule, output).map(still)),
         of(standing, false),
-      ].flatMap((values, kind) => values.map((value) => ({ value, rank: 3 * place + kind }))),
+      ].flatMap((wishes, kind) => wishes.map((wish) => ({ ...wish, rank: 3 * place + kind }))),
     );
-    return hand ? [{ value: hand.value, rank: -1 }, ...byRule] : byRule;
+    return hand ? [{ ...still(hand.value), rank: -1 }, ...byRule] : byRule;
   }
 
   #asks({ value, ramp }: Claim): Plain {

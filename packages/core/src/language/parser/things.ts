@@ -105,6 +105,8 @@ function wordByHabit(c: Cursor, kind: ThingNode["kind"]): boolean {
   const [word, next] = [c.token, c.peek(2)];
   if (word.kind !== "word" || !c.isSign(",", 1) || next.kind !== "word") return false;
   const isType = isUnit(word.text) || word.text in typeNames;
+  const behind = c.peek(3);
+  if (!(behind.leads || behind.text === "," || behind.text === "}")) return false;
   return !isType && !firstWords(attributes[kind]).some((one) => one.split(" ")[0] === next.text) && next.text !== "note";
 }
 
