@@ -494,12 +494,20 @@ function negatedIf(negated: boolean, of: Expression): BoundTerm {
   return { expression: negated ? { kind: "not", of } : of, type: truth };
 }
 
-/** `bell_push is pressed`, `airing is running`. */
+/** `bell_push is pressed`, `airing is running`, `fan is rest`. */
 function bindSpecialIs({ left, right, negated }: Of<"is">, scope: Scope): { bound: MaybeBound } | undefined {
   if (left.kind !== "name" || right.kind !== "name") return undefined;
   const symbol = scope.find(left);
   if (right.text === "running" && symbol?.kind === "countdown")
     return { bound: negatedIf(negated, { kind: "running", countdown: symbol.name }) };
+  if (
+    right.text === "rest" &&
+    symbol?.kind === "output" &&
+    !(symbol.type?.kind === "words" && symbol.type.words.includes("rest"))
+  ) {
+    const is: Expression = { kind: "is", left: { kind: "value", of: symbol.name }, right: { kind: "rest", of: symbol.name } };
+    return { bound: negatedIf(negated, is) };
+  }
   if (symbol?.type?.kind !== "press") return undefined;
   if (right.text !== "pressed" || negated) {
     scope.faults.add(right.span, { kind: "unknownWord", word: right.text, words: ["pressed"], nearest: [] });
