@@ -48,13 +48,18 @@ export function modrikAlone(words: readonly string[], cwd = root): Ended {
 }
 
 /** Runs `modrik` on a pseudo-terminal; what is shown is what a person sees in the end, without colours. */
-export function onTerminal(words: readonly string[], cwd = root): { readonly ended: boolean; readonly shown: string } {
+export function onTerminal(
+  words: readonly string[],
+  cwd = root,
+  typed?: string,
+): { readonly ended: boolean; readonly shown: string } {
   const command = [process.execPath, bin, ...words].map((word) => `'${word}'`).join(" ");
   const { status, signal, stdout } = spawnSync("script", ["-qec", command, "/dev/null"], {
     cwd,
     encoding: "utf8",
     timeout: 100_000,
-    stdio: ["ignore", "pipe", "pipe"],
+    ...(typed === undefined ? {} : { input: typed }),
+    stdio: [typed === undefined ? "ignore" : "pipe", "pipe", "pipe"],
   });
   return { ended: status !== null && signal === null, shown: seen(stdout) };
 }

@@ -20,4 +20,16 @@ describe("on a terminal", () => {
     // What a bar drew is taken away by what was written behind it.
     expect(lines.join("\n")).not.toMatch(/[█░]/);
   });
+
+  test.each([
+    ["no", "n\r"],
+    ["nothing", "\r"],
+    ["the end of the input", "\u0004"],
+  ])("a question that is answered with %s changes nothing, and the command ends", (_, typed) => {
+    const { ended, shown } = onTerminal(["check", "test/houses/mistakes.modrik", "--fix"], undefined, typed);
+    expect(ended).toBe(true);
+    expect(shown).toContain("Nothing is changed.");
+    expect(shown).toMatch(/\d+ problems$/m);
+    expect(shown).not.toContain("Error");
+  });
 });

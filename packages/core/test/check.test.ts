@@ -298,6 +298,38 @@ test.each<[string, string]>([
     "zone y { output q: on/off, off when control is lost } rule r { while z.door is open hold y.q at on }",
   ],
   [
+    "a sensor that is meant to last for ever",
+    "zone y { sensor t: °C, lasts for ever } rule r { while y.t below 20 °C until above 22 °C hold z.o at on }",
+  ],
+  [
+    "a pair of events with one more for silence",
+    "rule r { when z.x below 18 °C until above 19 °C do { set z.o to on } when z.x above 22 °C or z.x is unknown do { set z.o to off } } rule s { when z.x is unknown do { set z.o to off } }",
+  ],
+  [
+    "a target that has its unknown case",
+    "zone y { sensor phone: home/away, unknown after 1 h } let wanted = pick by y.phone { home: 20 °C, away: 16 °C, unknown: 18 °C } rule r { while z.x below wanted until above 24 °C hold z.o at on }",
+  ],
+  [
+    "an urgent off for a time",
+    "rule r { while z.door is open hold z.o at on } rule s as urgent { when z.bell is pressed do { set z.o to off for 10 min } }",
+  ],
+  [
+    "an urgent off that is released",
+    "rule r { while z.door is open hold z.o at on } rule s as urgent { when z.bell is pressed do { set z.o to off } when m becomes night do { release z.o } }",
+  ],
+  [
+    "an off of the same standing as what is held",
+    "rule r { while z.door is open hold z.o at on } rule s { when z.bell is pressed do { set z.o to off } }",
+  ],
+  [
+    "a guard of one side only",
+    "rule r { while z.door is open hold z.o at on } rule s { while m is night hold z.kept at on } guard g { permit z.o on only while z.kept is off }",
+  ],
+  [
+    "two that never run together",
+    "rule r { while z.door is open hold z.o at on } rule s { while m is night hold z.kept at on } guard g { never together z.o, z.kept, 3 min apart }",
+  ],
+  [
     "numbered names",
     "let level1 = z.x + 1 K let level2 = z.x + 2 K rule r { while z.x below 20 °C until above 22 °C hold z.o at on }",
   ],

@@ -2,6 +2,7 @@
 import { parseHouse } from "modrik";
 import { fixHouse, openHouse } from "modrik/language";
 import { describe, expect, test } from "vitest";
+import { lindenYard, traps } from "./examples.js";
 
 const head = `house "H" { clock "UTC" }
 zone room {
@@ -108,6 +109,40 @@ describe("is explained:", () => {
     expect(problems[0]?.remedy).toMatch(remedy);
     expect(problems[0]?.fix).toBeUndefined();
   });
+});
+
+/** What is right, and how somebody writes it out of habit. */
+const slips: readonly (readonly [right: RegExp, slip: string])[] = [
+  [/ above (?=\d)/g, " > "],
+  [/ at least (?=\d+(?:\.\d+)? [°%lp])/g, " >= "],
+  [/ below (?=\d)/g, " < "],
+  [/^ {2}while /gm, "  While "],
+  [/^ {2}when (?!\()/gm, "  When "],
+  [/(?<=\d) °C\b/g, " C"],
+  [/(?<=\d) min\b/g, " minutes"],
+  [/(?<=\d) h\b/g, " hours"],
+  [/(?<=\d)\.(?=\d+ (?:°C|%RH|K|ml))/g, ","],
+  [/"([^"{}\\'\n]+)"/g, "“$1”"],
+  [/^( *)hold (\S+) at /gm, "$1hold $2 to "],
+  [/^( *)set (\S+) to /gm, "$1set $2 = "],
+  [/Mon\.\.Fri/g, "Mon-Fri"],
+  [/^( *)#/gm, "$1//"],
+];
+
+const files = Object.entries({ ...lindenYard, ...traps });
+
+test.each(slips)('where %s is written as "%s", all over the example houses, it is put right again', (right, slip) => {
+  let slipped = 0;
+  for (const [file, text] of files) {
+    // Titles and comments are what they are.
+    const isSaid = (line: string) => /"|#/.test(line) && !/["#]/.test(right.source);
+    const written = text.replace(/.*/g, (line) => (isSaid(line) ? line : line.replace(right, slip)));
+    if (written === text) continue;
+    slipped++;
+    const after = fixHouse(openHouse({ [file]: written })).text.files[file];
+    expect(after, file).toBe(text);
+  }
+  expect(slipped).toBeGreaterThan(0);
 });
 
 test("a name that is far from every other, and a word that hangs on a guess, are left to people", () => {

@@ -149,10 +149,10 @@ describe("what is no snapshot is refused", () => {
   };
 
   test.each<[string, unknown, RegExp]>([
-    ["nothing", null, /no snapshot of version 2, but undefined/],
-    ["a text", "{}", /no snapshot of version 2/],
-    ["another version", { ...sound(), version: 3 }, /no snapshot of version 2, but 3/],
-    ["a version alone", { version: 2 }, /at \/house there is nothing, not a text/],
+    ["nothing", null, /no snapshot of version 3, but undefined/],
+    ["a text", "{}", /no snapshot of version 3/],
+    ["another version", { ...sound(), version: 2 }, /no snapshot of version 3, but 2/],
+    ["a version alone", { version: 3 }, /at \/house there is nothing, not a text/],
     ["half an instant", { ...sound(), at: 1.5 }, /at \/at there is 1.5, not a whole number/],
     ["a list of outputs", { ...sound(), outputs: [] }, /at \/outputs there is \[\], not an object/],
     ["a value that is a text", { ...sound(), nodes: { "z/t~": "x" } }, /at \/nodes\/z~1t~0 there is "x", not a list of 4/],

@@ -91,11 +91,17 @@ async function fixFiles({ text: before, path }: HouseFiles, yes: boolean, io: Io
 }
 
 /** Asks on a terminal; where nobody can answer, the answer is no. */
-async function agrees(question: string, { person }: Io): Promise<boolean> {
+async function agrees(question: string, io: Io): Promise<boolean> {
+  const { person } = io;
   if (!person) return false;
   const asking = createInterface(person);
   try {
     return /^y(es)?$/i.test((await asking.question(`${question} [y/N] `)).trim());
+  } catch (error) {
+    // Broken off with Ctrl+D or Ctrl+C.
+    if (!(error instanceof Error && error.name === "AbortError")) throw error;
+    io.out.write("\n");
+    return false;
   } finally {
     asking.close();
   }

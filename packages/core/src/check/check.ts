@@ -6,6 +6,7 @@ import { chatter } from "./chatter.js";
 import { conflicts } from "./conflict.js";
 import { type Draft, type Finding, findingCodes } from "./finding.js";
 import { type Check, Inquiry } from "./inquiry.js";
+import { lastsForEver } from "./lasts-for-ever.js";
 import { loops } from "./loop.js";
 import { mirroredPermits } from "./mirrored.js";
 import { alreadyPast, lookedAtOnce, permittedOnce, startsInTheMiddle, toggles } from "./moments.js";
@@ -13,7 +14,7 @@ import { noWayBack } from "./no-way-back.js";
 import { neverHappens, reaches } from "./reach.js";
 import { splits } from "./split.js";
 import { doubleWiring, halfSet, nearNames, restsOn, unused, wrongZones } from "./things.js";
-import { lastsForEver, noUnknownCase, unknownElsewhere } from "./unknowns.js";
+import { noUnknownCase, unknownElsewhere } from "./unknowns.js";
 import { looseFors, oneSidedWaits, slowReports } from "./waits.js";
 
 const checks: readonly Check[] = [

@@ -12,26 +12,30 @@ export function conflicts(inquiry: Inquiry): Draft[] {
   return held.flatMap((winner, index) =>
     held.flatMap((loser, other) => {
       if (loser.output !== winner.output || !differ(winner, loser)) return [];
-      if (strength(winner) < strength(loser)) return outdone(inquiry, winner, loser, "is stronger");
+      if (strength(winner) < strength(loser)) return isOutdone(inquiry, winner, loser) ? [outdone(winner, loser)] : [];
       return loser.standing === winner.standing && other > index ? ofPair(inquiry, winner, loser) : [];
     }),
   );
 }
 
-/** One that another always has its way over. */
-function outdone(inquiry: Inquiry, winner: Ask, loser: Ask, because: string): Draft[] {
-  const conditions = [...winner.conditions, ...loser.conditions];
-  if (!inquiry.isExact(conditions) || !implies(inquiry, loser, winner)) return [];
-  const { output } = winner;
-  return [
-    {
-      code: "unreachable",
-      about: loser.about,
-      reason: `${loser.rule.name} never has its way with ${output}: whenever it holds, ${winner.rule.name} does too, and ${because}.`,
-      remedy: "Give the stronger a condition, or take one of the two out.",
-      related: [{ about: winner.about, says: `${say(winner)} is here` }],
-    },
-  ];
+/** Whether another has its way over one wherever that holds, as far as can be known. */
+function isOutdone(inquiry: Inquiry, winner: Ask, loser: Ask): boolean {
+  return inquiry.isExact([...winner.conditions, ...loser.conditions]) && implies(inquiry, loser, winner);
+}
+
+function outdone(winner: Ask, loser: Ask): Draft {
+  const isStronger = strength(winner) < strength(loser);
+  const because = isStronger ? "is stronger" : "wins because it is written first";
+  const remedy = isStronger
+    ? "Give the stronger a condition, or take one of the two out."
+    : "Write the special case before the general one, or give it a standing: `as urgent`.";
+  return {
+    code: "unreachable",
+    about: loser.about,
+    reason: `${loser.rule.name} never has its way with ${winner.output}: whenever it holds, ${winner.rule.name} does too, and ${because}.`,
+    remedy,
+    related: [{ about: winner.about, says: `${say(winner)} is here` }],
+  };
 }
 
 /** Live values count as different where they are written differently. */
@@ -43,23 +47,12 @@ function ofPair(inquiry: Inquiry, winner: Ask, loser: Ask): Draft[] {
   const { scene } = inquiry;
   const both = scene.find([...winner.conditions, ...loser.conditions], { of: winner.output });
   if (!both || sharesSignal(inquiry, winner, loser)) return [];
-  // A special case written before the general one is what the order of writing is for; two of equal conditions are none.
-  const isAlways = implies(inquiry, loser, winner);
-  if (!isAlways && implies(inquiry, winner, loser)) return [];
+  if (isOutdone(inquiry, winner, loser)) return [outdone(winner, loser)];
+  // A special case written before the general one is what the order of writing is for.
+  if (implies(inquiry, winner, loser)) return [];
   const { output } = winner;
   const [stronger, weaker] = [say(winner), say(loser)];
   const conditions = [...winner.conditions, ...loser.conditions];
-  if (isAlways && inquiry.isExact(conditions)) {
-    return [
-      {
-        code: "unreachable",
-        about: loser.about,
-        reason: `${loser.rule.name} never has its way with ${output}: whenever it holds, ${winner.rule.name} does too, and wins because it is written first.`,
-        remedy: "Write the special case before the general one, or give it a standing: `as urgent`.",
-        related: [{ about: winner.about, says: `${stronger} is here` }],
-      },
-    ];
-  }
   const condition: Condition = allOf(conditions) ?? { kind: "is", left: { kind: "value", of: output }, right: winner.value };
   const { at } = both;
   const claims = [{ claim: "holds", condition, at }] as const;

@@ -26,6 +26,16 @@ export interface Stage {
   readonly faults?: readonly Occurrence[];
 }
 
+/** A sensor that falls silent. */
+export function silence(name: string, at: number): Stage {
+  return { at, values: new Map(), faults: [{ kind: "falls silent", name }] };
+}
+
+/** That a thing is unknown. */
+export function isUnknown(of: string): Condition {
+  return { kind: "is", left: { kind: "value", of }, right: { kind: "unknown" } };
+}
+
 /** A claim about a stretch of the timeline. */
 export interface Claim {
   readonly claim: Expectation["claim"];

@@ -611,6 +611,7 @@ class Runner implements Engine, StepHost, Hands {
   #turnedTogether(): boolean {
     if (this.program.bands.length === 0) return true;
     const dials = this.#queued.filter((node) => this.#cellOf[node]?.kind === "dial");
+    if (dials.length === 0) return true;
     return this.#crossings.refusal(new Map(dials.map((node) => [node, this.#queuedValues[node] as number]))) === undefined;
   }
 

@@ -9,7 +9,7 @@ type Known = number | null;
 
 /** A house's memory at an instant, as plain JSON. Restoring it and going on equals never having stopped. */
 export interface Snapshot {
-  readonly version: 2;
+  readonly version: 3;
   /** Name of the house it was taken of. */
   readonly house: string;
   /** Milliseconds since 1970 UTC. */
@@ -184,7 +184,7 @@ const snapshotShape = shapeOf<Snapshot>({
  */
 export function readSnapshot(json: unknown): Snapshot {
   const version = typeof json === "object" && json !== null && "version" in json ? json.version : undefined;
-  if (version !== 2) throw new RangeError(`this is no snapshot of version 2, but ${JSON.stringify(version)}`);
+  if (version !== 3) throw new RangeError(`this is no snapshot of version 3, but ${JSON.stringify(version)}`);
   try {
     snapshotShape(json, "");
   } catch (error) {

@@ -39,11 +39,16 @@ function test(c: Cursor): Term {
     const duration = sum(c);
     left = { kind, condition: left, duration, span: c.span(left.span) };
   }
-  if (c.isWord("until") && (c.isSign("(", 1) || c.isAmong(bounds, 1))) {
+  if (c.isWord("until") && (c.isSign("(", 1) || c.isSign("<", 1) || c.isAmong(bounds, 1))) {
     c.next();
     left = { kind: "until", condition: left, reset: reset(c), span: c.span(left.span) };
   }
   return left;
+}
+
+/** A bound that comes, or the one sign for it that is also a sign of the language. */
+function takeBound(c: Cursor): BoundWord {
+  return c.takeMeant("below", ["<"]) ? "below" : (c.next().text as BoundWord);
 }
 
 function reset(c: Cursor): Reset {
@@ -52,7 +57,7 @@ function reset(c: Cursor): Reset {
     c.sign(")");
     return { kind: "condition", condition: inner, ...limit(c) };
   }
-  const bound = c.next().text as BoundWord;
+  const bound = takeBound(c);
   const value = sum(c);
   const lasts = c.takeWord("for") ? { for: sum(c) } : {};
   return { kind: "bound", bound, value, ...lasts, ...limit(c) };
@@ -341,8 +346,8 @@ function pickCase(c: Cursor, subject: Subject): CaseNode {
     return { kind, ...end() };
   }
   const isWords = first.kind === "word" && (c.isSign(":", 1) || c.isWord("or", 1));
-  if (c.isAmong(bounds) && !isWords) {
-    const bound = c.next().text as BoundWord;
+  if ((c.isSign("<") || c.isAmong(bounds)) && !isWords) {
+    const bound = takeBound(c);
     return { kind: "bound", bound, limit: sum(c), ...end() };
   }
   if (!isWords && c.takeWord("between")) {
