@@ -28,12 +28,12 @@ const terminals = {
   simulate: [["simulate", house, "--zone", "bench"]],
   test: [["test", "--chart", "test/houses/late.modrik"]],
   proof: [
-    ["test", "test/houses/late.modrik", "--grep", "damp", "--coverage"],
-    ["test", "test/houses/late.modrik", "--grep", "damp", "--hunt"],
+    ["test", "test/houses/late.modrik", "--only", "damp", "--coverage"],
+    ["test", "test/houses/late.modrik", "--only", "damp", "--hunt"],
   ],
   "check-reasoning": [
-    ["check", "--show", "examples/traps/wrongly/gap_between_rules.modrik"],
-    ["check", "examples/traps/wrongly/past_the_point_when_the_run_ends.modrik"],
+    ["check", "--show", "examples/traps/wrong/gap_between_rules.modrik"],
+    ["check", "examples/traps/wrong/past_the_point_when_the_run_ends.modrik"],
   ],
   why: [
     ["why", "bench.heater", "--at", "15:00", house],
@@ -54,7 +54,7 @@ function toHtml(text) {
 
 function terminalPage(commands) {
   const parts = commands.map((words) => `<b>$ modrik ${words.join(" ")}</b>\n${toHtml(run(...words))}`);
-  return `<body style="margin:0;background:#23201c;color:#ece5d8"><pre style="padding:24px;margin:0;font:15px/1.45 'DejaVu Sans Mono',monospace;white-space:pre-wrap">${parts.join("\n")}</pre></body>`;
+  return `<body style="margin:0;background:#131a19;color:#e1e9e4"><pre style="padding:24px;margin:0;font:15px/1.45 'DejaVu Sans Mono',monospace;white-space:pre-wrap">${parts.join("\n")}</pre></body>`;
 }
 
 const views = {

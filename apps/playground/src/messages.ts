@@ -4,7 +4,7 @@ import type { Dial, Explanation, Mode, Problem, Value, Weather, Zone } from "mod
 import type { Completions, Description, Hint, SourceToken } from "modrik/language";
 
 /** What is written and chosen: the latest wins. */
-export interface Wish {
+export interface Setup {
   readonly files: Readonly<Record<string, string>>;
   readonly weather?: string;
   readonly set: Readonly<Record<string, Value>>;
@@ -63,7 +63,7 @@ export interface TrialLine {
 // ── With the worker that reads ──────────────────────────────────────────────────────────────────────────────────────────
 
 export type ToReader =
-  | { readonly kind: "write"; readonly id: number; readonly wish: Wish; readonly file: string }
+  | { readonly kind: "write"; readonly id: number; readonly setup: Setup; readonly file: string }
   | { readonly kind: "ask"; readonly id: number; readonly question: Question };
 
 export type FromReader =
@@ -74,7 +74,7 @@ export type FromReader =
 // ── With the worker that runs ───────────────────────────────────────────────────────────────────────────────────────────
 
 export type ToRunner =
-  | { readonly kind: "run"; readonly id: number; readonly wish: Wish }
+  | { readonly kind: "run"; readonly id: number; readonly setup: Setup }
   | { readonly kind: "draw"; readonly look: Look }
   /** `share` of the day, from 0 to 1. */
   | { readonly kind: "explain"; readonly share: number };

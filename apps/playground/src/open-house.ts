@@ -2,10 +2,10 @@
 import { type House, misfit } from "modrik";
 import { type HouseText, openHouse } from "modrik/language";
 import { lindenYardCalendars } from "./linden-yard.js";
-import type { Wish } from "./messages.js";
+import type { Setup } from "./messages.js";
 
-/** Follows the files of one wish after another. */
-export function followFiles(): (files: Wish["files"]) => HouseText {
+/** Follows the files of one setup after another. */
+export function followFiles(): (files: Setup["files"]) => HouseText {
   let text = openHouse({}, { calendars: lindenYardCalendars });
   return (files) => {
     const gone = Object.keys(text.files).filter((file) => !(file in files));
@@ -16,7 +16,7 @@ export function followFiles(): (files: Wish["files"]) => HouseText {
 }
 
 /** Values that still fit the house, whose dials may have been changed in the text. */
-export function fitting(house: House, set: Wish["set"]): Wish["set"] {
+export function fitting(house: House, set: Setup["set"]): Setup["set"] {
   return Object.fromEntries(
     Object.entries(set).filter(([name, value]) => {
       const dial = [...house.dials, ...house.modes].find((one) => one.name === name);

@@ -21,10 +21,10 @@ export function Playground() {
   const [goTo, setGoTo] = useState<{ at: number }>();
   const [size, setSize] = useState<{ width: number; height: number }>();
   const theme = useComputedColorScheme("light");
-  const wish = useMemo(() => ({ files, set, ...(weather !== undefined && { weather }) }), [files, set, weather]);
+  const setup = useMemo(() => ({ files, set, ...(weather !== undefined && { weather }) }), [files, set, weather]);
   const [zone, setZone] = useState<string>();
   const look = useMemo((): Look | undefined => size && { theme, ...size, zone }, [size, theme, zone]);
-  const { ask, colours, reading, findings, ran, chart, explained, explain, working } = useHouse(wish, file, look);
+  const { ask, colours, reading, findings, ran, chart, explained, explain, working } = useHouse(setup, file, look);
   const zones = reading?.zones ?? noZones;
   useEffect(() => setZone((before) => (zones.some(({ name }) => name === before) ? before : zones[0]?.name)), [zones]);
   const problems = useMemo(

@@ -1,7 +1,7 @@
 // Reads the house as it is written and answers a writer's questions; nothing that runs stands in its way.
 import { exampleDay, isSound } from "modrik";
 import { describe, hints } from "modrik/language";
-import type { Answer, FromReader, Question, ToReader, Wish } from "./messages.js";
+import type { Answer, FromReader, Question, Setup, ToReader } from "./messages.js";
 import { fitting, followFiles } from "./open-house.js";
 
 /** How long a writer pauses before problems are told: what is half written is no mistake yet. */
@@ -17,14 +17,14 @@ function tell(message: FromReader): void {
 
 addEventListener("message", ({ data }: MessageEvent<ToReader>) => {
   if (data.kind === "ask") return tell({ kind: "answer", id: data.id, answer: answer(data.question) });
-  const { id, wish, file } = data;
+  const { id, setup, file } = data;
   latest = id;
-  text = follow(wish.files);
+  text = follow(setup.files);
   tell({ kind: "coloured", colours: { file, length: text.files[file]?.length ?? 0, tokens: text.tokens(file) } });
-  setTimeout(() => id === latest && read(id, wish.set), PAUSE_MS);
+  setTimeout(() => id === latest && read(id, setup.set), PAUSE_MS);
 });
 
-function read(id: number, set: Wish["set"]): void {
+function read(id: number, set: Setup["set"]): void {
   const { house } = text;
   const problems = text.problems.filter(({ allowed }) => allowed === undefined);
   const sound = isSound(text);

@@ -14,7 +14,7 @@ import {
   why,
 } from "modrik";
 import type { HouseText } from "modrik/language";
-import type { FromRunner, Look, ToRunner, TrialLine, Wish } from "./messages.js";
+import type { FromRunner, Look, Setup, ToRunner, TrialLine } from "./messages.js";
 import { fitting, followFiles } from "./open-house.js";
 
 const follow = followFiles();
@@ -30,8 +30,8 @@ addEventListener("message", ({ data }: MessageEvent<ToRunner>) => {
   switch (data.kind) {
     case "run":
       latest = data.id;
-      // Whatever else has come in meanwhile is heard first, so that only the latest wish is run.
-      setTimeout(() => data.id === latest && runWish(data.id, data.wish));
+      // Whatever else has come in meanwhile is heard first, so that only the latest setup is run.
+      setTimeout(() => data.id === latest && runSetup(data.id, data.setup));
       break;
     case "draw":
       look = data.look;
@@ -45,7 +45,7 @@ addEventListener("message", ({ data }: MessageEvent<ToRunner>) => {
   }
 });
 
-function runWish(id: number, { files, weather, set }: Wish): void {
+function runSetup(id: number, { files, weather, set }: Setup): void {
   const text = follow(files);
   if (!isSound(text)) return;
   const { house } = text;

@@ -1,4 +1,4 @@
-// The house being written: its wish goes to the workers as it changes, what comes back is kept.
+// The house being written: its setup goes to the workers as it changes, what comes back is kept.
 import type { ChartDescription } from "@modrik/charts";
 import type { Explanation } from "modrik";
 import { useCallback, useEffect, useRef, useState } from "react";
@@ -11,10 +11,10 @@ import type {
   Question,
   Reading,
   Remark,
+  Setup,
   ToReader,
   ToRunner,
   TrialLine,
-  Wish,
 } from "./messages.js";
 
 /** How long a writer pauses before the house is run anew. */
@@ -33,7 +33,7 @@ export interface Explained {
   readonly outputs: readonly Explanation[];
 }
 
-export function useHouse(wish: Wish, file: string, look: Look | undefined) {
+export function useHouse(setup: Setup, file: string, look: Look | undefined) {
   const reader = useRef<Worker>(undefined);
   const runner = useRef<Worker>(undefined);
   const id = useRef(0);
@@ -87,11 +87,11 @@ export function useHouse(wish: Wish, file: string, look: Look | undefined) {
   useEffect(() => {
     setWorking(true);
     const now = ++id.current;
-    const written: ToReader = { kind: "write", id: now, wish, file };
+    const written: ToReader = { kind: "write", id: now, setup, file };
     reader.current?.postMessage(written);
-    const timer = setTimeout(() => send({ kind: "run", id: now, wish }), PAUSE_MS);
+    const timer = setTimeout(() => send({ kind: "run", id: now, setup }), PAUSE_MS);
     return () => clearTimeout(timer);
-  }, [wish, file, send]);
+  }, [setup, file, send]);
 
   useEffect(() => {
     if (look) send({ kind: "draw", look });

@@ -16,22 +16,22 @@ export interface Theme {
 
 export const themes: Readonly<Record<ThemeName, Theme>> = {
   light: {
-    ground: "#faf7f1",
+    ground: "#f4f7f0",
     ink: "#1d2b4f",
-    quiet: "#6b6a66",
-    hairline: "#e2dccf",
+    quiet: "#666b66",
+    hairline: "#dae1d3",
     accent: "#27408b",
     series: ["#0072b2", "#d55e00", "#009e73", "#cc79a7", "#e69f00"],
-    tints: ["#c9d3ea", "#e9e2d3", "#d8d5ce", "#cfe3da"],
+    tints: ["#c9d3ea", "#e3e8d5", "#d4d9d1", "#cfe3da"],
   },
   dark: {
-    ground: "#23201c",
-    ink: "#ece5d8",
-    quiet: "#a39c8f",
-    hairline: "#3a352e",
+    ground: "#131a19",
+    ink: "#e1e9e4",
+    quiet: "#96a29c",
+    hairline: "#2a3532",
     accent: "#8fa6e8",
     series: ["#56b4e9", "#e69f00", "#2bc39a", "#cc79a7", "#f0e442"],
-    tints: ["#33406a", "#443d31", "#3a3630", "#2d4a40"],
+    tints: ["#2f3f6a", "#3b4231", "#333a37", "#254a40"],
   },
 };
 

@@ -89,5 +89,5 @@ test("a picture has the size of its chart, its title, and the ground of its them
   const dark = chartOf(run, { theme: "dark", subtitle: "a day", width: 900, height: 600 });
   const svg = toSvg(dark);
   expect(svg).toContain(`width="900" height="${dark.height}"`);
-  for (const part of ["Two rooms", "a day", "#23201c", "Left heater"]) expect(svg).toContain(part);
+  for (const part of ["Two rooms", "a day", "#131a19", "Left heater"]) expect(svg).toContain(part);
 });

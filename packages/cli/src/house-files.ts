@@ -89,14 +89,14 @@ function decode(bytes: Buffer): string | undefined {
 export function readHouse(house: string | undefined, io: Io): HouseFiles {
   const { files, calendars: texts, path, unreadable } = readHouseFiles(house, io);
   for (const name of unreadable) {
-    io.err.write(`${name}  is no text in UTF-8.\n  Save it as UTF-8, or move it out of the house's folder.\n`);
+    io.err.write(`${name}  is not UTF-8 text.\n  Save it as UTF-8, or move it out of the house's folder.\n`);
   }
   const { calendars, broken } = readCalendars(texts);
   const alone = openHouse(files, { calendars });
   // A calendar that no schedule is read from does not matter.
   for (const { file = "" } of alone.house.schedules) {
     const says = broken.get(file);
-    if (says) throw new CallError(`${file} cannot be read. ${says}`, "Correct it, or export it anew.");
+    if (says) throw new CallError(`${file} cannot be read. ${says}`, "Correct it, or export it again.");
   }
   const { replays } = alone;
   if (replays.length === 0) return { text: alone, path, unreadable };
@@ -112,7 +112,7 @@ function readRecordings(names: readonly string[], path: (name: string) => string
       recordings[name] = readRecording(readFileSync(path(name), "utf8"));
     } catch (error) {
       if (!(error instanceof FormatError)) throw error;
-      throw new CallError(`${name} cannot be read. ${error.message}`, "Correct it, or record it anew.");
+      throw new CallError(`${name} cannot be read. ${error.message}`, "Correct it, or record it again.");
     }
   }
   return recordings;

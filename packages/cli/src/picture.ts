@@ -18,7 +18,7 @@ export function drawChart(run: Run, file: string, options: ChartOptions, io: Io)
   try {
     writeFileSync(pathIn(io, file), ending === ".svg" ? svg : pngOf(svg));
   } catch (error) {
-    throw new CallError(`"${file}" cannot be written: ${(error as Error).message}.`, "Name a file in a folder that is there.");
+    throw new CallError(`"${file}" cannot be written: ${(error as Error).message}.`, "Name a file in an existing folder.");
   }
 }
 

@@ -15,7 +15,7 @@ function writeProblem({ code, severity, place, reason, remedy, related }: Proble
   const color = severity === "error" ? io.paint.red : io.paint.yellow;
   const where = io.paint.bold(`${place.file}:${place.line}:${place.column}`);
   const lines = [`${where}  ${color(code)}  ${reason}`, ...excerpt(place, files[place.file] ?? "", io)];
-  for (const { place, says } of related) lines.push(`  See ${place.file}:${place.line}:${place.column}: ${says}.`);
+  for (const { place, says } of related) lines.push(`  Compare ${place.file}:${place.line}:${place.column}: ${says}.`);
   if (remedy) lines.push(`  ${remedy}`);
   return lines.join("\n");
 }
@@ -31,13 +31,10 @@ export function writeFinding(
   const lines = [`${where}${io.paint.yellow(code)}${certain ? "" : io.paint.dim(" (likely)")}  ${reason}`];
   if (place) lines.push(...excerpt(place, files[place.file] ?? "", io));
   for (const one of related)
-    if (one.place) lines.push(`  See ${one.place.file}:${one.place.line}:${one.place.column}: ${one.says}.`);
+    if (one.place) lines.push(`  Compare ${one.place.file}:${one.place.line}:${one.place.column}: ${one.says}.`);
   lines.push(`  ${remedy}`);
   if (show && shows)
-    lines.push(
-      "  This timeline shows it; each of its expectations is met:",
-      ...indented(formatHouse(writeTrial(shows)).text, io),
-    );
+    lines.push("  This timeline shows it; all its expectations hold:", ...indented(formatHouse(writeTrial(shows)).text, io));
   return lines.join("\n");
 }
 
@@ -57,9 +54,9 @@ function excerpt({ line, column, from, to }: SourcePlace, text: string, io: Io):
   if (shown.trim() === "") return [];
   const start = column - 1 - cut;
   const length = Math.max(1, Math.min(to - from, shown.length - start));
-  const number = String(line).padStart(5);
-  const blank = shown.slice(0, start).replace(/[^\t]/g, " ");
-  return [io.paint.dim(`${number} | `) + shown, `${io.paint.dim("      | ")}${blank}${"^".repeat(length)}`];
+  const number = `  ${line}: ${cut > 0 ? "… " : ""}`;
+  const blank = " ".repeat(number.length) + shown.slice(0, start).replace(/[^\t]/g, " ");
+  return [io.paint.dim(number) + shown + (cut + SHOWN < full.length ? io.paint.dim(" …") : ""), `${blank}${"─".repeat(length)}`];
 }
 
 /** Control signs as dots, so that nothing odd reaches a terminal. */

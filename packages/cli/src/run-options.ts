@@ -68,27 +68,27 @@ export function oneOf<Thing extends { readonly name: string }>(things: readonly 
   const remedy =
     near.length > 0
       ? `Did you mean ${near.join(" or ")}?`
-      : `There ${names.length === 1 ? "is" : "are"} ${names.join(", ") || "none"}.`;
+      : `${names.length === 0 ? "It has none" : `It has: ${names.join(", ")}`}.`;
   throw new CallError(`The house has no ${kind} called "${name}".`, remedy);
 }
 
 function dayOf(date: string): number {
   const [, year, month, day] = /^(\d{4})-(\d{2})-(\d{2})$/.exec(date) ?? [];
   const found = day === undefined ? undefined : dayOfDate(Number(year), Number(month), Number(day));
-  if (found === undefined) throw new CallError(`"${date}" is no date.`, "Write it year-month-day, as --from 2026-01-15.");
+  if (found === undefined) throw new CallError(`"${date}" is not a date.`, "Write it as year-month-day, e.g. --from 2026-01-15.");
   return found;
 }
 
 function positive(text: string, option: string): number {
   const value = Number(text);
   if (value > 0 && value <= 3660) return value;
-  throw new CallError(`${option} ${text} is no number of days.`, `Write a number above 0 and up to 3660, as ${option} 7.`);
+  throw new CallError(`${option} ${text} is not a number of days.`, `Write a number above 0 and up to 3660, e.g. ${option} 7.`);
 }
 
 export function wholeNumber(text: string, option: string): number {
   const value = Number(text);
   if (Number.isSafeInteger(value)) return value;
-  throw new CallError(`${option} ${text} is no whole number.`, `Write one, as ${option} 7.`);
+  throw new CallError(`${option} ${text} is not a whole number.`, `For example: ${option} 7.`);
 }
 
 /** Dials and modes with the values that `dial=value` gives them. @throws CallError when one does not fit the house */
@@ -98,8 +98,7 @@ export function settings(house: House, set: readonly string[]): Record<string, V
 
 function setting(house: House, text: string): [string, Value] {
   const at = text.indexOf("=");
-  if (at < 1)
-    throw new CallError(`--set ${text} does not say what to set.`, "Write a dial and its value, as --set bench.moisture=48.");
+  if (at < 1) throw new CallError(`--set ${text} has no value.`, "Write a dial and its value, e.g. --set bench.moisture=48.");
   const thing = oneOf([...house.dials, ...house.modes], text.slice(0, at), "dial or mode");
   const written = text.slice(at + 1).trim();
   const read = readValue(thing, written);

@@ -17,7 +17,7 @@ const collect = (value: string, before: readonly string[]) => [...before, value]
 /** @param done called with whether all was fine, when a command has done its work */
 function program(io: Io, done: (fine: boolean) => void): Command {
   const modrik = new Command("modrik")
-    .description("Write and test the rules of a house: what should be so, proven before it runs.")
+    .description("Write, test and explain the rules of a house.")
     .version(version)
     .helpCommand(false)
     .showHelpAfterError("(see `modrik --help`, and `modrik COMMAND --help` for an example)")
@@ -30,28 +30,28 @@ function program(io: Io, done: (fine: boolean) => void): Command {
   const simulated = (it: Command) =>
     it
       .option("--days <n>", "how many days to simulate", "1")
-      .option("--from <date>", "the day it begins, as 2026-01-15 (default: that of the house's first simulated trial)")
-      .option("--weather <name>", "a weather of the house (default: its first)")
-      .option("--seed <n>", "what people in the house do depends on it", "1")
-      .option("--set <dial=value>", "another value for a dial or mode, as bench.moisture=48; may be repeated", collect, []);
+      .option("--from <date>", "first day, e.g. 2026-01-15 (default: that of the first simulated trial)")
+      .option("--weather <name>", "one of the weathers of the house (default: its first)")
+      .option("--seed <n>", "random seed for the simulated people", "1")
+      .option("--set <dial=value>", "set a dial or mode, e.g. bench.moisture=48; may be repeated", collect, []);
 
   command(
     "new",
-    "Start a house of your own from something that annoys you, with a rule and its trial.",
+    "Start a house of your own: choose what annoys you, get a rule and its trial.",
     "modrik new my-house --from dry_air",
   )
-    .argument("<folder>", "a folder that is not there yet")
-    .option("--from <name>", "begin with this, without asking: dry_air, cold_room, dark_room, stale_air, open_door, dry_pump")
-    .option("--room <name>", 'what the room is called (default: "Room")')
-    .option("--clock <zone>", "its IANA time zone, as Europe/Zurich (default: that of this machine)")
+    .argument("<folder>", "a new folder")
+    .option("--from <name>", "start with this, without asking: dry_air, cold_room, dark_room, stale_air, open_door, dry_pump")
+    .option("--room <name>", 'name of the room (default: "Room")')
+    .option("--clock <zone>", "its IANA time zone, e.g. Europe/Zurich (default: that of this machine)")
     .action(async (folder, options) => done(await (await import("./commands/new.js")).newHouse(folder, options, io)));
 
   command("check", "Find what is wrong with a house without running it.", "modrik check examples/linden-yard")
     .argument(HOUSE, HOUSE_IS)
     .option("--fix", "offer automatic fixes: missing units, misspelt names, signs of other languages")
     .option("--yes", "with --fix: apply them without asking")
-    .option("--show", "print the timeline that shows each certain problem, as a trial to keep")
-    .option("--strict", "end with 1 where there is a warning, too")
+    .option("--show", "print, for each confirmed problem, the timeline that shows it, as a trial to keep")
+    .option("--strict", "exit with 1 on warnings, too")
     .option("--json", "problems as JSON")
     .action(async (house, options) => done(await (await import("./commands/check.js")).check(house, options, io)));
 
@@ -59,60 +59,60 @@ function program(io: Io, done: (fine: boolean) => void): Command {
     command("simulate", "Run the rules on the simulated house.", "modrik simulate examples/linden-yard --days 1 --chart day.png"),
   )
     .argument(HOUSE, HOUSE_IS)
-    .option("--zone <name>", "only the figures and curves of one zone")
-    .option("--chart <file>", "draw the run, as .png or .svg")
-    .option("--dark", "draw it for a dark page")
+    .option("--zone <name>", "only one zone")
+    .option("--chart <file>", "draw the run as a .png or .svg")
+    .option("--dark", "draw it on a dark page")
     .option("--json", "the figures as JSON")
     .action(async (house, options) => done(await (await import("./commands/simulate.js")).simulateHouse(house, options, io)));
 
-  command("test", "Run the trials of a house.", "modrik test examples/linden-yard --grep lamp")
+  command("test", "Run the trials of a house.", "modrik test examples/linden-yard --only lamp")
     .argument(HOUSE, HOUSE_IS)
-    .option("--grep <text>", "only trials with this text in their name or title")
-    .option("--bail", "stop at the first trial that fails")
-    .option("--watch", "run them again whenever a file of the house is saved")
-    .option("--chart", "with each failure a small chart of what it is about")
-    .option("--margins", "how near each trial came to failing, the nearest first")
-    .option("--coverage", "what no trial tries: sentences, branches, conditions, the sides of bounds")
-    .option("--lcov <file>", "the same as a tracefile for other viewers")
-    .option("--mutants", "make one mistake after another and tell which ones no trial finds")
-    .option("--hunt", "look for a timeline that breaks a never, always, whenever or a guard")
-    .option("--seed <n>", "with --hunt: what is tried depends on it", "1")
-    .option("--tries <n>", "with --hunt: timelines tried for each promise", "200")
-    .option("--junit <file>", "results as JUnit XML")
+    .option("--only <text>", "only trials with this text in their name or title")
+    .option("--stop-at-failure", "stop at the first trial that fails")
+    .option("--watch", "run again whenever a file of the house is saved")
+    .option("--chart", "add a small chart to each failure")
+    .option("--margins", "how close each trial came to failing, the closest first")
+    .option("--coverage", "what no trial covers: sentences, branches, conditions, limits")
+    .option("--trace <file>", "the coverage as a tracefile (LCOV), for other viewers")
+    .option("--mutants", "change the rules, one mistake at a time, and list those no trial finds")
+    .option("--hunt", "search for a timeline that breaks a guard, or a never, always or whenever")
+    .option("--seed <n>", "with --hunt: random seed", "1")
+    .option("--tries <n>", "with --hunt: timelines to try for each promise", "200")
+    .option("--results <file>", "write the results as JUnit XML")
     .option("--json", "verdicts as JSON")
     .action(async (house, options) => done(await (await import("./commands/test.js")).test(house, options, io)));
 
   simulated(
     command(
       "why",
-      "Explain why something is as it is at a time of a simulated run, why it is not otherwise, or why a notice was told.",
+      "Explain the state of something at a time of a simulated run, why it is not different, or why a notice was sent.",
       "modrik why bench.humidifier --at 10:15 examples/linden-yard\n  modrik why not porch.lamp --at 18:30 examples/linden-yard\n  modrik why notice 1 --trial open_door examples/linden-yard",
     ),
   )
     .argument(
       "<what...>",
-      "an output, sensor, dial, let or rule, as bench.heater; not OUTPUT, or not OUTPUT VALUE; notice N; behind it the house",
+      "an output, sensor, dial, let or rule, e.g. bench.heater; or: not OUTPUT [VALUE]; or: notice N; followed by the house folder",
     )
-    .option("--at <time>", 'a time of the first day, as 10:15, or a date and time, as "2026-01-16 06:40"')
-    .option("--trial <name>", "in a trial, instead of a simulated run")
+    .option("--at <time>", 'required, except for notices: a time of the first day, e.g. 10:15, or "2026-01-16 06:40"')
+    .option("--trial <name>", "explain a trial instead of a simulated run")
     .option("--json", "the explanation as JSON")
     .action(async (words, options) => done((await import("./commands/why.js")).explain(words, options, io)));
 
   command(
     "show",
-    "Read a house back in sentences: who may claim what, switch points as numbers, what comes next.",
+    "Describe the house in sentences: which rules control each output, exact switch points, what comes next.",
     "modrik show examples/linden-yard --only dry_wood --set bench.moisture=48",
   )
     .argument(HOUSE, HOUSE_IS)
-    .option("--only <name>", "only what is said of a zone, a rule or a thing, as bench or bench.heater")
-    .option("--at <date and time>", 'what comes next from then on, as "2026-01-15 10:00" (default: now)')
-    .option("--set <dial=value>", "another value for a dial or mode, as bench.moisture=48; may be repeated", collect, [])
+    .option("--only <name>", "only one zone, rule or thing, e.g. bench or bench.heater")
+    .option("--at <date and time>", 'list what comes next from this time on, e.g. "2026-01-15 10:00" (default: now)')
+    .option("--set <dial=value>", "set a dial or mode, e.g. bench.moisture=48; may be repeated", collect, [])
     .option("--json", "the tree as JSON")
     .action(async (house, options) => done(await (await import("./commands/show.js")).show(house, options, io)));
 
-  command("format", "Bring the files of a house into their canonical layout.", "modrik format examples/linden-yard --check")
+  command("format", "Format the files of a house.", "modrik format examples/linden-yard --check")
     .argument(HOUSE, HOUSE_IS)
-    .option("--check", "change nothing; end with 1 where a file is laid out otherwise")
+    .option("--check", "change nothing; exit with 1 if a file is not formatted")
     .action(async (house, options) => done(await (await import("./commands/format.js")).format(house, options, io)));
 
   command(
@@ -120,19 +120,15 @@ function program(io: Io, done: (fine: boolean) => void): Command {
     "Rename a thing, a zone or a rule in all files of a house.",
     "modrik rename bench.lamps bench.light examples/linden-yard",
   )
-    .argument("<old>", "its whole name, as bench.lamps")
-    .argument("<new>", "the name it is to have, as bench.light")
+    .argument("<old>", "its full name, e.g. bench.lamps")
+    .argument("<new>", "the new name, e.g. bench.light")
     .argument(HOUSE, HOUSE_IS)
     .action(async (from, to, house) => done(await (await import("./commands/rename.js")).rename(from, to, house, io)));
 
-  command(
-    "convert",
-    "Write a house as JSON, or one in JSON as text of the language.",
-    "modrik convert examples/linden-yard linden-yard.json",
-  )
+  command("convert", "Convert a house to JSON, or back.", "modrik convert examples/linden-yard linden-yard.json")
     .argument("[in]", "a house: a .modrik file or a folder of them, or a .json file")
     .argument("[out]", "a .json file, or a .modrik file")
-    .option("--force", "write over a file that is there already")
+    .option("--force", "overwrite an existing file")
     .option("--schema", "print the JSON Schema of a house instead")
     .action(async (from, to, options) => done(await (await import("./commands/convert.js")).convert(from, to, options, io)));
 
@@ -145,7 +141,7 @@ function program(io: Io, done: (fine: boolean) => void): Command {
 
 /**
  * Runs a command.
- * @param words what stands behind `modrik`
+ * @param words what is written after `modrik`
  * @returns 0: fine. 1: the house or a trial fell short. 2: the call was wrong
  */
 export async function run(words: readonly string[], io: Io): Promise<number> {
@@ -183,12 +179,12 @@ function sayPath({ path }: SystemError, { cwd }: Io): string {
 }
 
 const sayings: Readonly<Record<string, string>> = {
-  EACCES: "it may not be read or written",
-  EPERM: "it may not be read or written",
+  EACCES: "no permission",
+  EPERM: "no permission",
   ENOENT: "there is no such file or folder",
-  EEXIST: "something else is there already",
-  ENOTDIR: "a part of its path is no folder",
+  EEXIST: "it already exists",
+  ENOTDIR: "part of its path is not a folder",
   EISDIR: "it is a folder",
   ENOSPC: "the disk is full",
-  EROFS: "the disk can only be read",
+  EROFS: "the disk is read-only",
 };

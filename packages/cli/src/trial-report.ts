@@ -80,14 +80,14 @@ function sayMoments({ expectation }: Verdict, run: Run, at: number): string {
     const then = records.filter((one) => one.at === at);
     if (never) return `at ${when(at)} ${then.map(({ text }) => `${what} "${text}"`).join(", ")}`;
     const near = [...records].sort((a, b) => Math.abs(a.at - at) - Math.abs(b.at - at)).slice(0, TOLD);
-    if (near.length === 0) return `nothing ${what}`;
+    if (near.length === 0) return what === "sent" ? "no such notice was sent" : `nothing ${what}`;
     const told = near.sort((a, b) => a.at - b.at).map((one) => `at ${when(one.at)} "${one.text}"`);
     return `this ${what}: ${told.join(", ")}`;
   };
-  if (speaksOf(expectation.condition, "told")) return list("was told", run.past.notices(run.from, run.to));
+  if (speaksOf(expectation.condition, "told")) return list("sent", run.past.notices(run.from, run.to));
   if (speaksOf(expectation.condition, "problem")) return list("went wrong", run.past.problems(run.from, run.to));
   if (speaksOf(expectation.condition, "sent")) return never ? `at ${when(at)} it was sent` : `it was not sent by ${when(at)}`;
-  return never ? `it was so at ${when(at)}` : `it was not so at ${when(at)}`;
+  return never ? `it was true at ${when(at)}` : `it was not true at ${when(at)}`;
 }
 
 /** Whether a part of a condition is of a kind. */
@@ -100,8 +100,8 @@ function speaksOf(condition: unknown, kind: Expression["kind"]): boolean {
 const ROWS = 6;
 
 function sayCounted({ counted = 0, countedAs }: Verdict): string {
-  if (countedAs === "time") return `it was ${counted === 0 ? "never so" : `so for ${writeDuration(Math.round(counted))}`}`;
-  if (countedAs === "share") return `it was so for ${counted.toFixed(1)} % of the time`;
+  if (countedAs === "time") return `it was ${counted === 0 ? "never true" : `true for ${writeDuration(Math.round(counted))}`}`;
+  if (countedAs === "share") return `it was true for ${counted.toFixed(1)} % of the time`;
   return `it was ${counted} ${counted === 1 ? "time" : "times"}`;
 }
 

@@ -39,15 +39,15 @@ describe("check", () => {
     const path = write("chatters.modrik", heater);
     const { code, out } = await modrik(["check", path]);
     expect(code).toBe(0);
-    expect(out).toMatch(/^chatters.modrik:11:8 {2}chatter {2}z.o switches at one point/);
-    expect(out).toMatch(/\n1 warning, no error in A; 1 of them certain/);
+    expect(out).toMatch(/^chatters.modrik:11:8 {2}chatter {2}z.o turns on and off at the same value/);
+    expect(out).toMatch(/\n1 warning in A, confirmed by running/);
     expect((await modrik(["check", "--strict", path])).code).toBe(1);
     expect((await modrik(["check", "--strict", house])).code).toBe(0);
   });
 
   test("the timeline that --show prints is one that passes", async () => {
     const path = write("shown.modrik", heater);
-    const [, trial = ""] = /met:\n((?: {4}.*\n)+)/.exec((await modrik(["check", "--show", path])).out) ?? [];
+    const [, trial = ""] = /hold:\n((?: {4}.*\n)+)/.exec((await modrik(["check", "--show", path])).out) ?? [];
     expect(trial).toContain("trial shown_1");
     expect((await modrik(["test", write("shown-too.modrik", `${heater}\n${trial}`)])).out).toMatch(
       /^passed .*\n1 passed, 0 failed\n$/,
@@ -68,7 +68,7 @@ describe("check", () => {
 describe("test", () => {
   test("writes JUnit XML and a tracefile", async () => {
     const [junit, lcov] = [join(folder, "results.xml"), join(folder, "trace.info")];
-    expect((await modrik(["test", "--junit", junit, "--lcov", lcov, house])).code).toBe(0);
+    expect((await modrik(["test", "--results", junit, "--trace", lcov, house])).code).toBe(0);
     expect(readFileSync(junit, "utf8")).toMatch(/<testsuites name="modrik" tests="59" failures="0"/);
     expect(readFileSync(lcov, "utf8")).toMatch(
       /^TN:modrik\nSF:rules.modrik\n(BRDA:\d+,0,\d+,\d+\n)+BRF:\d+\nBRH:\d+\n(DA:\d+,\d+\n)+LF:30\nLH:30\n/,
@@ -76,11 +76,11 @@ describe("test", () => {
   });
 
   test.each<[string, string[], RegExp]>([
-    ["a file in no folder", ["--junit", "nowhere/x.xml"], /"nowhere\/x.xml" cannot be written/],
-    ["a seed that is none", ["--hunt", "--seed", "x"], /seed x is no whole number/],
+    ["a file in no folder", ["--results", "nowhere/x.xml"], /"nowhere\/x.xml" cannot be written/],
+    ["a seed that is none", ["--hunt", "--seed", "x"], /seed x is not a whole number/],
     ["two that do not go together", ["--watch", "--json"], /do not go together/],
   ])("is clear about %s", async (_, options, says) => {
-    const { code, err } = await modrik(["test", "--grep", "band_edges", ...options, house]);
+    const { code, err } = await modrik(["test", "--only", "band_edges", ...options, house]);
     expect([code, says.test(err)]).toEqual([2, true]);
   });
 
@@ -105,7 +105,7 @@ describe("test", () => {
     });
   });
 
-  test("replays a recording beside the house, and is clear about one that is broken or missing", async () => {
+  test("replays a recording in the folder of the house, and is clear about one that is broken or missing", async () => {
     const place = mkdtempSync(join(folder, "replayed-"));
     const trial = 'trial t { replay "day.csv" from 2026-03-14 08:00 to 2026-03-14 09:00 expect z.o is on by 08:10 }';
     writeFileSync(join(place, "house.modrik"), heater + trial);
@@ -119,7 +119,7 @@ describe("test", () => {
     writeFileSync(join(place, "day.csv"), "time,z.x\nyesterday,21\n");
     expect(await modrik(["test", place])).toMatchObject({
       code: 2,
-      err: expect.stringMatching(/day.csv cannot be read. Line 2: "yesterday" is no time/),
+      err: expect.stringMatching(/day.csv cannot be read. Line 2: "yesterday" is not a time/),
     });
   });
 
@@ -134,7 +134,9 @@ describe("test", () => {
       trials.map((_, index) => `t${index}`),
     );
     expect(all).toMatchObject({ code: 1, err: "", out: expect.stringMatching(/\n129 passed, 1 failed\n$/) });
-    expect(modrikAlone(["test", "--bail", path]).out).toMatch(/\nfailed {2}t77\n[\s\S]*\n77 passed, 1 failed, 52 not run\n$/);
+    expect(modrikAlone(["test", "--stop-at-failure", path]).out).toMatch(
+      /\nfailed {2}t77\n[\s\S]*\n77 passed, 1 failed, 52 not run\n$/,
+    );
   });
 
   test("--watch runs the trials again when a file is saved", { timeout: 30_000 }, async () => {
@@ -169,7 +171,7 @@ describe("test", () => {
     await said(/house.modrik was saved.\nfailed {2}t\n[\s\S]*0 passed, 1 failed\nWatching /);
     save(`${heater}${trial}}`);
     // The two streams may come in any order.
-    await said(/closes nothing/);
+    await said(/no matching/);
     await said(/(Watching [\s\S]*){3}/);
     save(heater + trial);
     await said(/was saved.\npassed {2}t\n1 passed, 0 failed\nWatching [^\n]*\n$/);
@@ -180,14 +182,14 @@ describe("test", () => {
 
 describe("why", () => {
   test.each<[string, string[], RegExp]>([
-    ["which notice", ["why", "notice"], /Say which notice/],
-    ["a notice that is no number", ["why", "notice", "x"], /"x" is no number of a notice/],
+    ["which notice", ["why", "notice"], /Which notice\?/],
+    ["a notice that is no number", ["why", "notice", "x"], /"x" is not a notice number/],
     [
       "a notice that is not there",
       ["why", "notice", "2", "--trial", "open_door", house],
-      /There is no notice 2[\s\S]*1: 2026-03-16 09:15 "The bench/,
+      /This run has no notice 2[\s\S]*1: 2026-03-16 09:15 "The bench/,
     ],
-    ["why not what", ["why", "not"], /Say which output/],
+    ["why not what", ["why", "not"], /Which output\?/],
     [
       "an output that is not there",
       ["why", "not", "porch.lmp", "--at", "18:30", house],
@@ -201,8 +203,8 @@ describe("why", () => {
   test("not: about any other value, or about one", async () => {
     const at = ["--trial", "passing_cloud", "--at", "15:05", house];
     expect((await modrik(["why", "not", "bench.lamps", ...at])).out).toContain(
-      "bench.daylight 320 lx is not below 300 lx: 20 lx too much",
+      "bench.daylight is 320 lx, not below 300 lx: 20 lx too high",
     );
-    expect((await modrik(["why", "not", "bench.lamps", "55 %", ...at])).out).toContain("no rule ever asks for 55 %");
+    expect((await modrik(["why", "not", "bench.lamps", "55 %", ...at])).out).toContain("no rule ever sets it to 55 %");
   });
 });

@@ -2,6 +2,7 @@
 import { createEngine, parseHouse, quantity } from "modrik";
 import {
   above,
+  aggregate,
   all,
   any,
   atLeast,
@@ -30,7 +31,6 @@ import {
   minutes,
   mode,
   not,
-  ofSeveral,
   output,
   outside,
   permit,
@@ -116,7 +116,7 @@ const house = defineHouse({
       {
         while: all(
           until(
-            below(ofSeveral("mean", [bench.temperature, bench.corner]), quantity(18, "°C")),
+            below(aggregate("mean", [bench.temperature, bench.corner]), quantity(18, "°C")),
             above(bench.temperature, plus(bench.corner, quantity(1, "K"))),
           ),
           any(during(shopHours), not(isRunning(airing)), inTheLast(isPressed(bench.bell), seconds(30))),
@@ -250,14 +250,14 @@ describe("what is not of one house throws", () => {
     [
       "a clock that is none",
       () => defineHouse({ name: "A", clock: "Europe/Berlinn", zones: [store], rules: [] }),
-      /"Europe\/Berlinn" is no time zone/,
+      /"Europe\/Berlinn" is not a valid time zone/,
     ],
     [
       "a value beyond a range",
       () => define([rule("r", [{ hold: [held(bench.lamps, quantity(150, "%"))] }])], [bench as never]),
       /150 % is outside 0..100 %/,
     ],
-    ["a name that is none", () => define([rule("my rule", [{ hold: [held(store.fan, "on")] }])]), /does not fit here/],
+    ["a name that is none", () => define([rule("my rule", [{ hold: [held(store.fan, "on")] }])]), /Unexpected "rule"/],
     [
       "a wait of less than nothing",
       () => define([rule("r", [{ when: [is(store.door, "open")], do: [wait(minutes(-5))] }])]),

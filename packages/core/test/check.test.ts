@@ -8,7 +8,7 @@ import { fallen, parseLindenYard, traps } from "./examples.js";
 const SEEDS = Number(process.env.MODRIK_SEEDS ?? 60);
 const FIRST = Number(process.env.MODRIK_FIRST ?? 1);
 
-/** By what each situation that is written wrongly is told: a problem of reading, one of reasoning, or a trial. */
+/** By what each situation that is written wrong is told: a problem of reading, one of reasoning, or a trial. */
 const toldBy: Readonly<Record<string, string>> = {
   chatter_at_a_single_point: "chatter",
   contact_at_rest: "rests-on",
@@ -49,7 +49,7 @@ const toldBy: Readonly<Record<string, string>> = {
 
 const name = (file: string) => file.replace(".modrik", "");
 
-test("each situation is there rightly and wrongly, and both have the same trials", () => {
+test("each situation is there right and wrong, and both have the same trials", () => {
   expect(Object.keys(traps).map(name).sort()).toEqual(Object.keys(toldBy).sort());
   expect(Object.keys(fallen).sort()).toEqual(Object.keys(traps).sort());
   for (const [file, text] of Object.entries(fallen)) {
@@ -58,7 +58,7 @@ test("each situation is there rightly and wrongly, and both have the same trials
   }
 });
 
-test.each(Object.entries(fallen))("%s, written wrongly, is told", (file, text) => {
+test.each(Object.entries(fallen))("%s, written wrong, is told", (file, text) => {
   const parsed = openHouse({ [file]: text });
   const codes = new Set<string>(parsed.problems.map(({ code }) => code));
   if (isSound(parsed)) {

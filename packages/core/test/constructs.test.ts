@@ -575,8 +575,9 @@ describe("steps", () => {
 });
 
 describe("a person", () => {
-  const by = (deed: Parameters<ReturnType<typeof engineOf>["person"]>[0]) => (engine: ReturnType<typeof engineOf>, at: number) =>
-    engine.person(deed, at);
+  const by =
+    (action: Parameters<ReturnType<typeof engineOf>["person"]>[0]) => (engine: ReturnType<typeof engineOf>, at: number) =>
+      engine.person(action, at);
   const byHand = (value: Value, lasts?: number) =>
     by({ kind: "switches", output: "z.o", value, ...(lasts !== undefined && { lasts }) });
   const rules = `${hold("z.door is open")} guard g { permit z.o on only while z.y below 60 °C }`;

@@ -1,6 +1,16 @@
 // Laws of the engine on generated houses and inputs. MODRIK_SEEDS=5000 runs more of them (`npm run property`).
-import { createEngine, type Deed, type Engine, type House, isSound, Journal, parseHouse, readSnapshot, type Value } from "modrik";
-import { deedsAt, houseText, inputsAt, Reference, seeded } from "modrik/testing";
+import {
+  createEngine,
+  type Engine,
+  type House,
+  isSound,
+  Journal,
+  type PersonAction,
+  parseHouse,
+  readSnapshot,
+  type Value,
+} from "modrik";
+import { actionsAt, houseText, inputsAt, Reference, seeded } from "modrik/testing";
 import { expect, test } from "vitest";
 
 const SEEDS = Number(process.env.MODRIK_SEEDS ?? 150);
@@ -19,7 +29,7 @@ interface Case {
 
 interface Inputs {
   readonly values: ReadonlyMap<string, Value>;
-  readonly deeds: readonly Deed[];
+  readonly actions: readonly PersonAction[];
 }
 
 function caseOf(seed: number): Case {
@@ -34,11 +44,11 @@ function caseOf(seed: number): Case {
     seed,
     text,
     house: parsed.house,
-    inputs: Array.from({ length: LASTS }, () => ({ values: inputsAt(random), deeds: deedsAt(random) })),
+    inputs: Array.from({ length: LASTS }, () => ({ values: inputsAt(random), actions: actionsAt(random) })),
   };
 }
 
-function feed(engine: Engine, { values, deeds }: Inputs, at: number, backwards = false): void {
+function feed(engine: Engine, { values, actions }: Inputs, at: number, backwards = false): void {
   const entries = [...values];
   if (backwards) entries.reverse();
   for (const [name, value] of entries) {
@@ -46,7 +56,7 @@ function feed(engine: Engine, { values, deeds }: Inputs, at: number, backwards =
     else if (engine.house.sensors.some((sensor) => sensor.name === name)) engine.report(name, value, at);
     else engine.set(name, value, at);
   }
-  for (const deed of deeds) engine.person(deed, at);
+  for (const action of actions) engine.person(action, at);
   engine.advanceTo(at);
 }
 
@@ -64,7 +74,7 @@ test("the engine agrees with the plain definitions at every second", LONG, () =>
     const engine = createEngine(house, { at: START });
     for (const [second, given] of inputs.entries()) {
       const at = START + second * 1000;
-      reference.second(at, given.values, given.deeds);
+      reference.second(at, given.values, given.actions);
       feed(engine, given, at);
       if (reference.ringing) break;
       const values = (from: { value(name: string): Value | undefined }) =>
@@ -133,7 +143,7 @@ test("time that passes in one go, and reports that are taken without a step, do 
         else if (typeof value === "number") fast.reportNumber(fast.sensorNumber(name), value, at);
         else fast.report(name, value, at);
       }
-      for (const deed of given.deeds) fast.person(deed, at);
+      for (const action of given.actions) fast.person(action, at);
     });
     fast.advanceTo(slow.now);
     expect(fast.takeChanges(), `seed ${seed}\n${text}`).toEqual(slow.takeChanges());

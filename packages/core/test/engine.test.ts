@@ -366,8 +366,8 @@ test("rules that chase each other are named once, and the house goes on", () => 
   engine.advanceTo(START + 10e3);
   const rings = journal.records.filter(({ event }) => event.kind === "problem" && event.code === "ring");
   expect(rings.map(({ at, event }) => [(at - START) / 1000, "text" in event && event.text])).toEqual([
-    [0, "q.a, q.b chase each other; they keep what they had"],
-    [3, "q.a, q.b chase each other; they keep what they had"],
+    [0, "q.a, q.b trigger each other in a loop; their outputs were left unchanged"],
+    [3, "q.a, q.b trigger each other in a loop; their outputs were left unchanged"],
   ]);
 });
 

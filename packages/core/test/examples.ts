@@ -16,10 +16,10 @@ function readFiles(name: string, ending: string): Record<string, string> {
 export const lindenYard = readFiles("linden-yard", ".modrik");
 
 /** Small situations that people fall into, as they are written so that nobody does. */
-export const traps = readFiles("traps/rightly", ".modrik");
+export const traps = readFiles("traps/right", ".modrik");
 
 /** The same situations with rules that fall into them. */
-export const fallen = readFiles("traps/wrongly", ".modrik");
+export const fallen = readFiles("traps/wrong", ".modrik");
 
 export function parseLindenYard(files: Readonly<Record<string, string>> = lindenYard): HouseText {
   const calendars = Object.entries(readFiles("linden-yard", ".ics")).map(([file, text]) => [file, readCalendar(text)]);

@@ -1,4 +1,4 @@
-// Every way in which a thing, a rule or a trial can be said wrongly is found, at its place: a row for each branch of the
+// Every way in which a thing, a rule or a trial can be written wrong is found, at its place: a row for each branch of the
 // binder that finds something.
 import { parseHouse } from "modrik";
 import { expect, test } from "vitest";
@@ -35,7 +35,7 @@ const rows: readonly (readonly [text: string, ...problems: string[]])[] = [
   ["let a = abs(room.door)", "13 type"],
   ["let a = sum(room.warm, room.target)", "9 unit"],
   ["let a = mean(every door)", "20 type"],
-  ['rule r { when room.door changes by 2 K do { tell "x" } }', "36 type"],
+  ['rule r { when room.door changes by 2 K do { tell "x" } }', "36 syntax"],
   ["rule r { hold room.lamp at pick by clock.time { otherwise: 5 % } }", "36 type"],
   ["rule r { hold room.lamp at pick by hours { otherwise: 5 % } }", "36 type"],
   ["rule r { hold room.lamp at pick by room.door { open: 5 %, shut: 6 % } }", "28 incomplete-pick", "59 unknown-name"],
@@ -58,7 +58,7 @@ const rows: readonly (readonly [text: string, ...problems: string[]])[] = [
   ["rule r { while room.warm above -room.door hold room.fan at on }", "32 type"],
   ["mode n: a/b/a, at first a", "13 double-name"],
   ["mode n: a, at first a", "9 syntax"],
-  ["zone k { output s: press }", "20 type"],
+  ["zone k { output s: press }", "20 syntax"],
   ["let a: on/off = room.warm", "17 type"],
   ["let a: K = room.warm", "12 unit"],
   ["schedule s { daily 08:00 to 12:00 except Feb 30 }", "42 out-of-range"],

@@ -1,4 +1,4 @@
-// Every happening of a timeline once, and every deed of a person: what befalls a house is what the page says. The compiler
+// Every happening of a timeline once, and every action of a person: what befalls a house is what the page says. The compiler
 // asks for a row for each kind.
 import { type Occurrence, parseHouse, runTrials } from "modrik";
 import { describe, expect, test } from "vitest";

@@ -1,6 +1,7 @@
 // What trials prove beyond passing: margins, what they try, which mistakes they find, what breaks a promise; and why not.
 import {
   coverage,
+  distinguishes,
   type Explanation,
   hunt,
   lookedAtFor,
@@ -13,7 +14,6 @@ import {
   runTrials,
   simulate,
   type Trial,
-  tellsApart,
   trialSpan,
   trialsAgainst,
   whatNext,
@@ -126,7 +126,7 @@ describe("coverage", () => {
       "bound z.x just below 20 °C",
       "not bound z.x exactly at 20 °C | z.x is 20 °C",
       "bound z.x just above 20 °C",
-      "not bound z.x unknown beside 20 °C | z.x falls silent",
+      "not bound z.x unknown (limit 20 °C) | z.x falls silent",
     ]);
   });
 
@@ -138,8 +138,8 @@ describe("coverage", () => {
       trialOf("given z.door is closed, z.x is 18 °C at 08:10 z.door is open expect z.o is on at 08:10"),
     ).filter((one) => one.includes("branch"));
     expect(branches).toEqual([
-      "branch r: `if z.x below 20 °C` is gone",
-      "not branch r: `if z.x below 20 °C` is passed by | at 10:07 z.x is 20 °C",
+      "branch r: `if z.x below 20 °C` is taken",
+      "not branch r: `if z.x below 20 °C` is not taken | at 10:07 z.x is 20 °C",
     ]);
   });
 
@@ -223,8 +223,8 @@ describe("mutants", () => {
     const middle = survivors(
       "given z.x is 30 °C at 08:10 z.x is 5 °C expect z.o is off from 08:00 to 08:10 expect z.o is on at 08:10",
     );
-    expect(middle.map((mutant) => `${mutant.after}: ${tellsApart(house, mutant)}`)).toEqual([
-      "z.x below 20 °C: where `z.x below 20 °C` has ended and `z.x above 22 °C` is not yet so",
+    expect(middle.map((mutant) => `${mutant.after}: ${distinguishes(house, mutant)}`)).toEqual([
+      "z.x below 20 °C: in which `z.x below 20 °C` has ended and `z.x above 22 °C` is not true yet",
       "z.x below 19 °C: at 10:07 z.x is 19.9 °C",
       "z.x below 21 °C: at 10:07 z.x is 20 °C",
       "z.x above 20.9 °C: at 10:07 z.x is 21.9 °C",
@@ -300,29 +300,29 @@ describe("why not", () => {
       [
         "bench.heater is off, not on",
         "  guard shut_door does not permit it: permit bench.heater on only while not (bench.door has been open for 3 min)",
-        "    bench.door has been open for 3 min: since 09:10",
-        "  rule warm_hands "Warm hands in shop hours" would have it at on, and asks for it now, but is outdone",
-        "    guard shut_door forbids it",
-        "  rule frost_free "A cool room outside shop hours" would have it at on, but",
-        "    one of these would do",
-        "      it is during shop_hours until 12:00",
+        "    bench.door has been open for 3 min: true since 09:10",
+        "  rule warm_hands "Warm hands in shop hours" would set it to on, but something stronger applies",
+        "    guard shut_door does not permit it",
+        "  rule frost_free "A cool room outside shop hours" would set it to on, but not now",
+        "    it needs one of these",
+        "      outside shop_hours: it ends 12:00",
         "      shop is open, not away",
-        "    bench.temperature 18 °C has not been below 15.5 °C (bench.saving - 0.5 K): 2.5 K too much",
+        "    bench.temperature is 18 °C; it turns on below 15.5 °C (bench.saving - 0.5 K): 2.5 K too high",
       ]
     `);
     expect(ask("stale_air", "loft.fan", "2026-02-10T19:35Z")).toMatchInlineSnapshot(`
       [
         "loft.fan is off, not on",
-        "  rule night_still has it at off",
-        "  rule fresh_air "Fan and a lamp for stale air" would have it at on, and asks for it now, but is outdone",
-        "    rule night_still is stronger, or is written first",
+        "  rule night_still sets it to off",
+        "  rule fresh_air "Fan and a lamp for stale air" would set it to on, but something stronger applies",
+        "    rule night_still is stronger, or comes first",
       ]
     `);
     expect(ask("dry_cistern", "yard.pump", "2026-05-12T04:44Z")).toMatchInlineSnapshot(`
       [
         "yard.pump is off, not on",
-        "  rule water_herbs "Water the herb trough once a day" would have it at on, but",
-        "    nothing has started it",
+        "  rule water_herbs "Water the herb trough once a day" would set it to on, but not now",
+        "    nothing has triggered it",
         "      when at 06:45: next 06:45",
         "      when yard.watering is pressed",
         "        nobody presses yard.watering",
@@ -331,8 +331,8 @@ describe("why not", () => {
     expect(ask("damp_hands", "bench.dryer", "2026-03-14T06:09Z")).toMatchInlineSnapshot(`
       [
         "bench.dryer is off, not on",
-        "  rule dry_wood "Keep the bench air where the wood likes it" would have it at on, but",
-        "    bench.humidity 44 %RH has not been above 48 %RH (bench.moisture + bench.slack): 4 %RH too little",
+        "  rule dry_wood "Keep the bench air where the wood likes it" would set it to on, but not now",
+        "    bench.humidity is 44 %RH; it turns on above 48 %RH (bench.moisture + bench.slack): 4 %RH too low",
       ]
     `);
   });
@@ -346,14 +346,14 @@ describe("why not", () => {
     const at = (time: string) => lines(whyNot(run, "z.o", Date.parse(`2026-03-14T${time}Z`)));
     expect(at("08:05")).toEqual([
       "z.o is off, not on",
-      "  rule r would have it at on, but",
-      "    z.x below 20 °C for 10 min: not so, and then it must last 10 min",
-      "      z.x 24 °C is not below 20 °C: 4 K too much",
+      "  rule r would set it to on, but not now",
+      "    z.x below 20 °C for 10 min: not true yet, and then it must last 10 min",
+      "      z.x is 24 °C, not below 20 °C: 4 K too high",
     ]);
     expect(at("08:17")).toEqual([
       "z.o is off, not on",
-      "  rule r would have it at on, but",
-      "    z.x below 20 °C for 10 min: only since 08:10, 3 min more are lacking",
+      "  rule r would set it to on, but not now",
+      "    z.x below 20 °C for 10 min: true since 08:10, 3 min to go",
       "    z.door is closed, not open, since 08:15",
     ]);
     expect(() => whyNot(run, "z.p", run.from)).toThrow('no output called "z.p"');
@@ -371,8 +371,8 @@ describe("why not", () => {
     expect(noticesOf(run).map(({ text }) => text)).toEqual(["The bench door has been open for 5 minutes, 18 °C inside."]);
     expect(lines(whyNotice(run, 1))).toEqual([
       'notice 1, at 09:15 through phone: "The bench door has been open for 5 minutes, 18 °C inside."',
-      '  rule door_ajar "Say so when the bench door is left open" was started at 09:15',
-      "    bench.door has been open for 5 min: since 09:10",
+      '  rule door_ajar "Say so when the bench door is left open" was triggered at 09:15',
+      "    bench.door has been open for 5 min: true since 09:10",
     ]);
     expect(() => whyNotice(run, 2)).toThrow("the run has no notice 2, only 1");
   });
@@ -381,11 +381,11 @@ describe("why not", () => {
     const trial = linden.trials.find(({ name }) => name === "passing_cloud") as Trial;
     const at = Date.parse("2026-01-14T14:35Z");
     expect(lines(whatNext(runTrial(linden, trial, { keepAt: at }).run, "bench.lamps"))).toEqual([
-      "if nothing changes, it is 0 % from 15:40",
-      "  no rule then asks for anything else",
+      "without new readings it becomes 0 % at 15:40",
+      "  because no rule is active then",
     ]);
     const day = simulate(linden, { keepAt: Date.parse("2026-01-15T09:00Z") });
-    expect(lines(whatNext(day, "bench.heater"))[0]).toBe("if nothing changes, it is off from 12:00");
+    expect(lines(whatNext(day, "bench.heater"))[0]).toBe("without new readings it becomes off at 12:00");
     expect(() => whatNext(simulate(linden), "bench.heater")).toThrow("keepAt");
   });
 });

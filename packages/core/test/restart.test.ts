@@ -52,11 +52,11 @@ const houses: Readonly<Record<string, string>> = {
 };
 
 /** What is done at an instant, to both alike. */
-type Deed = (engine: Engine) => void;
+type PersonAction = (engine: Engine) => void;
 
-function deedAt(random: () => number, at: number): Deed {
+function actionAt(random: () => number, at: number): PersonAction {
   const temperature = pick(random, [17, 18, 18.5, 19, 20, 20.5, 21, 23]);
-  return pick<Deed>(random, [
+  return pick<PersonAction>(random, [
     (engine) => engine.report("z.t", temperature, at),
     (engine) => engine.report("z.t", temperature, at),
     (engine) => engine.report("z.t", temperature, at),
@@ -93,8 +93,8 @@ describe("a restart at any millisecond changes nothing", () => {
       let at = START;
       for (let event = 0; event < 60; event++) {
         at += pick(random, [0, 137, 1000, 1000, 2500, 6001]);
-        const deed = deedAt(random, at);
-        for (const engine of [whole, part]) deed(engine);
+        const action = actionAt(random, at);
+        for (const engine of [whole, part]) action(engine);
         // Before or behind the step of an instant: what is queued is not lost.
         if (random() < 0.4) {
           for (const engine of [whole, part]) engine.advanceTo(at);
@@ -149,10 +149,10 @@ describe("what is no snapshot is refused", () => {
   };
 
   test.each<[string, unknown, RegExp]>([
-    ["nothing", null, /no snapshot of version 3, but undefined/],
-    ["a text", "{}", /no snapshot of version 3/],
-    ["another version", { ...sound(), version: 2 }, /no snapshot of version 3, but 2/],
-    ["a version alone", { version: 3 }, /at \/house there is nothing, not a text/],
+    ["nothing", null, /not a snapshot of version 4, but undefined/],
+    ["a text", "{}", /not a snapshot of version 4/],
+    ["another version", { ...sound(), version: 3 }, /not a snapshot of version 4, but 3/],
+    ["a version alone", { version: 4 }, /at \/house there is nothing, not a text/],
     ["half an instant", { ...sound(), at: 1.5 }, /at \/at there is 1.5, not a whole number/],
     ["a list of outputs", { ...sound(), outputs: [] }, /at \/outputs there is \[\], not an object/],
     ["a value that is a text", { ...sound(), nodes: { "z/t~": "x" } }, /at \/nodes\/z~1t~0 there is "x", not a list of 4/],
@@ -197,7 +197,7 @@ describe("what is no snapshot is refused", () => {
             ["z.o", 1],
           ],
           presses: ["z.door"],
-          acts: [{ kind: "person", deed: { kind: "releases", output: "z.gone" } }],
+          acts: [{ kind: "person", action: { kind: "releases", output: "z.gone" } }],
         },
       }),
     });

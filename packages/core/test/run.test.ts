@@ -216,8 +216,8 @@ describe("why", () => {
         "bench.dryer is on, since 07:10",
         "  rule dry_wood "Keep the bench air where the wood likes it"",
         "    bench.humidity was 49 %RH at 07:10, above 48 %RH (45 %RH + 3)",
-        "    it is 49 %RH now, and this stops at 45 %RH",
-        "    bench.door has been closed for 2 min: since the beginning",
+        "    it is 49 %RH now; it turns off at 45 %RH",
+        "    bench.door has been closed for 2 min: true since the beginning",
       ]
     `);
   });
@@ -225,20 +225,20 @@ describe("why", () => {
     expect(explain("open_door", "bench.heater", "2026-03-16T08:15Z")).toMatchInlineSnapshot(`
       [
         "bench.heater is off, since 09:13",
-        "  guard shut_door forbids more",
-        "    bench.door has been open for 3 min: since 09:10",
-        "  it is asked for all the same",
+        "  guard shut_door does not permit it",
+        "    bench.door has been open for 3 min: true since 09:10",
+        "  this rule asks for it now",
         "    rule warm_hands "Warm hands in shop hours"",
         "      bench.temperature was below 19.5 °C (20 °C - 0.5) before the beginning",
-        "      it is 18 °C now, and this stops above 20.5 °C",
-        "      all of these hold",
+        "      it is 18 °C now; it turns off above 20.5 °C",
+        "      all of these are true",
         "        it is during shop_hours until 12:00",
         "        shop is open, not away",
-        "  rule frost_free "A cool room outside shop hours" would, but",
-        "    these fail",
+        "  rule frost_free "A cool room outside shop hours" would set it to on, but not now",
+        "    these are not true",
         "      it is during shop_hours until 12:00",
         "      shop is open, not away",
-        "    bench.temperature 18 °C has not been below 15.5 °C (16 °C - 0.5)",
+        "    bench.temperature is 18 °C; it turns on below 15.5 °C (16 °C - 0.5)",
       ]
     `);
   });
@@ -246,10 +246,10 @@ describe("why", () => {
     expect(explain("passing_cloud", "bench.lamps", "2026-01-14T14:05Z")).toMatchInlineSnapshot(`
       [
         "bench.lamps is 0 %, since the beginning",
-        "  no rule asks for anything else",
-        "  rule bench_light "Light the bench while someone works in poor daylight" would, but",
-        "    bench.daylight below 300 lx until above 750 lx: does not hold since the beginning",
-        "      bench.daylight 320 lx is not below 300 lx",
+        "  no rule is active, so it is at rest",
+        "  rule bench_light "Light the bench while someone works in poor daylight" would set it to 80 %, but not now",
+        "    bench.daylight below 300 lx until above 750 lx: not true since the beginning",
+        "      bench.daylight is 320 lx, not below 300 lx",
       ]
     `);
   });
@@ -260,9 +260,9 @@ describe("why", () => {
     const { run } = result as NonNullable<typeof result>;
     expect(lines(why(run, "z.o", Date.parse("2026-03-14T08:13Z")))).toEqual([
       "z.o is on, since 08:10",
-      "  it is to be off, but its least time lasts until 08:20",
-      "  no rule asks for anything else",
-      "  rule r would, but",
+      "  it should be off, but its minimum time lasts until 08:20",
+      "  no rule is active, so it is at rest",
+      "  rule r would set it to on, but not now",
       "    z.s is no, not yes, since 08:12",
     ]);
   });
@@ -274,8 +274,8 @@ describe("why", () => {
     const { run } = result as NonNullable<typeof result>;
     const at = (time: string) => lines(why(run, "z.dryer", Date.parse(`2026-03-14T${time}Z`))).join("\n");
     const limited = "z.damp above 70 %RH until below 60 %RH, at most 10 min then pause 5 min";
-    expect(at("08:10")).toContain(`${limited}: holds since 08:05`);
-    expect(at("08:17")).toContain(`${limited}: does not hold since 08:15`);
+    expect(at("08:10")).toContain(`${limited}: true since 08:05`);
+    expect(at("08:17")).toContain(`${limited}: not true since 08:15`);
     expect(at("08:22")).toContain(`${limited}: holds since 08:20`);
   });
   test("throws outside the run", () => {

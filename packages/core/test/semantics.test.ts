@@ -397,7 +397,7 @@ describe("the journal", () => {
     const [result] = runTrials(houseOf(`${text} ${trial}`));
     const { past, from, to } = result?.run ?? ({} as Run);
     expect(past.problems(from, to).map(({ text: said }) => said)).toEqual([
-      "z.pump: 120 of 1200 ml, stopped by the house going down",
+      "z.pump: 120 of 1200 ml, stopped by the controller going down",
     ]);
   });
 });
@@ -413,7 +413,7 @@ describe("a time outside its trial is an error", () => {
   ])("%s", (_, trial) => {
     const { problems } = parseHouse({ "h.modrik": `${head}${zone} trial t { ${trial} }` });
     expect(problems.map(({ code }) => code)).toEqual(["out-of-range"]);
-    expect(problems[0]?.reason).toMatch(/ is outside the trial, which goes from 2026-03-14 08:00 (for 1 h|to 09:00)\.$/);
+    expect(problems[0]?.reason).toMatch(/ is outside the trial, which runs from 2026-03-14 08:00 (for 1 h|to 09:00)\.$/);
   });
 
   test.each([

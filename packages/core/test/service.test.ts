@@ -204,17 +204,17 @@ describe("renaming", () => {
     ["what is not there", "z.q", "z.r", /nothing called "z.q"/],
     ["to a name that is taken", "z.o", "z.door", /name of something else/],
     ["into another zone", "z.o", "w.o", /another zone/],
-    ["to what is no name", "z.o", "z.a b", /is no name/],
-    ["to a word of the language", "m", "until", /the language needs it/],
+    ["to what is no name", "z.o", "z.a b", /is not a name/],
+    ["to a word of the language", "m", "until", /it is a word of the language/],
     ["what goes by its last name alone", "z.x", "z.warm", /There is no .*called "x"|would be wrong|no longer mean z.warm/],
-    ["to more parts", "m", "z.m", /cannot take the place/],
+    ["to more parts", "m", "z.m", /cannot replace/],
   ])("not %s", (_, from, to, why) => {
     expect(renamed(from, to)).toMatch(why);
   });
 
   test("not where a repeat makes a name of it", () => {
     const repeat = 'for each k in z, w { rule t_{k} { when m is day do { tell "{k}" } } }';
-    expect(renamed("w", "work", houseText(`zone w { sensor y: lx } ${repeat}`))).toMatch(/a repeat, .* change it by hand/);
+    expect(renamed("w", "work", houseText(`zone w { sensor y: lx } ${repeat}`))).toMatch(/A repeat, .* Change it by hand/);
   });
 
   test("there and back leaves the demo house as it was", () => {

@@ -49,7 +49,7 @@ describe("switch points are numbers", () => {
       "keep z.x at z.target raise with z.l in proportion over 2 K",
       { outputs: "output l: 0..100 %" },
       {},
-      ["z.l: from 0 at 20 °C to all at 18 °C"],
+      ["z.l: from 0 at 20 °C to full at 18 °C"],
     ],
     [
       "how long, by a dial",
@@ -76,13 +76,13 @@ test("who may claim an output comes in the order of who wins", () => {
   const begins = found.indexOf("z.o: on/off");
   expect(found.slice(begins + 1, begins + 9)).toEqual([
     "guard g: permit z.o on only while z.door is closed",
-    "a person's hand, until they say, else until m changes",
+    "manual override: until released, otherwise until m changes",
     "rule now, urgent, held: off while z.x above 40 °C",
     "rule asks, for a time: when z.door is open",
     "rule usual, held: on while m is night",
-    "rule asks, for good: when z.door is open",
+    "rule asks, permanently: when z.door is open",
     "rule late, background, held: on",
-    "else off",
+    "otherwise off (at rest)",
   ]);
 });
 
@@ -97,8 +97,8 @@ test("what comes next, and what uses and sets a dial, is told", () => {
     "now: now, until 13:00",
     "next 22:30",
     "z.target: 20 °C of 10..30 °C; used by s; set by r",
-    "m: day; used by nothing",
-    "d: 5 s of 1..120 s; used by nothing",
+    "m: day; not used",
+    "d: 5 s of 1..120 s; not used",
   ])
     expect(found).toContain(line);
 });

@@ -88,6 +88,6 @@ test("where the sun stays up for weeks, that is said once", () => {
     event.kind === "problem" ? [event.text.replace(/2026-0[48]-../, "day")] : [],
   );
   // The last sunset comes a night before the last sunrise; in August they come back, which needs no saying.
-  expect(told.sort()).toEqual(["sunrise", "sunset"].map((event) => `there is no ${event} from day on; what goes by it waits`));
+  expect(told.sort()).toEqual(["sunrise", "sunset"].map((event) => `there is no ${event} from day on; rules that use it wait`));
   expect(engine.value("z.lamp")).toBe("off");
 });

@@ -119,10 +119,10 @@ describe("a time that is unknown", () => {
     ring(100);
     engine.advanceTo(START + 200e3);
     expect(changesOf(engine)).toEqual(["6 o on", "9 o off"]);
-    const says = 'rule r: the time behind "set z.o … for" is not known: it is not set';
+    const says = 'rule r: the time of "set z.o … for" is not known: it is not set';
     expect(problems()).toEqual([
       expect.stringMatching(says),
-      expect.stringMatching("z.dur has sent nothing good"),
+      expect.stringMatching("z.dur has sent no valid reading"),
       expect.stringMatching(says),
     ]);
   });

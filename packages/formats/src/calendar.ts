@@ -19,7 +19,7 @@ const MOST_TIMES = 20_000;
  */
 export function readCalendar(text: string, { years = 30 }: CalendarOptions = {}): CalendarEvent[] {
   if (!/^\s*BEGIN:VCALENDAR\b/i.test(text))
-    throw new FormatError("This is no iCalendar file. It begins with BEGIN:VCALENDAR and ends with END:VCALENDAR.");
+    throw new FormatError("This is not an iCalendar file: one begins with BEGIN:VCALENDAR and ends with END:VCALENDAR.");
   try {
     return eventsIn(new ICAL.Component(ICAL.parse(text)), years);
   } catch (error) {
@@ -37,7 +37,7 @@ function eventsIn(calendar: ICAL.Component, years: number): CalendarEvent[] {
 }
 
 function timesOf(event: ICAL.Event, years: number): CalendarEvent[] {
-  if (!event.startDate) throw new FormatError(`The event "${event.summary ?? event.uid}" has no beginning. Give it a DTSTART.`);
+  if (!event.startDate) throw new FormatError(`The event "${event.summary ?? event.uid}" has no start. Add a DTSTART.`);
   if (event.component.getFirstPropertyValue("status") === "CANCELLED") return [];
   if (!event.isRecurring()) return [spanOf(event, event.startDate, event.endDate)];
   const times: CalendarEvent[] = [];
@@ -73,7 +73,7 @@ function inZone(zone: string, day: number, ms: number): EventMoment {
   try {
     return clockOf(zone).instant(day, ms);
   } catch {
-    throw new FormatError(`The time zone "${zone}" is neither described in the file nor known by its name.`);
+    throw new FormatError(`The time zone "${zone}" is not described in the file and not known by name.`);
   }
 }
 

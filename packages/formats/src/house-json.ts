@@ -18,14 +18,14 @@ export function readHouseJson(text: string): House {
   try {
     json = JSON.parse(text);
   } catch (error) {
-    throw new FormatError(`It is no JSON: ${(error as Error).message}.`);
+    throw new FormatError(`It is not JSON: ${(error as Error).message}.`);
   }
   const read = houseSchema.safeParse(json);
   if (read.success) return read.data;
   const found = read.error.issues.map((issue) => deepest(issue));
-  const { path, message } = found[0] ?? { path: [], message: "another shape is wanted" };
+  const { path, message } = found[0] ?? { path: [], message: "it has the wrong shape" };
   const pointer = path.map((part) => `/${String(part).replaceAll("~", "~0").replaceAll("/", "~1")}`).join("");
-  throw new FormatError(`At ${pointer || "its top"} it is no house: ${message}.`);
+  throw new FormatError(`At ${pointer || "the top"} it is not a house: ${message}.`);
 }
 
 interface Found {

@@ -17,7 +17,7 @@ function readCsv(text: string): Recorded[] {
   const { data, errors } = papa.parse<string[]>(text);
   const lines = lineNumbers(text, data.length);
   const [error] = errors.filter(({ code }) => code !== "UndetectableDelimiter");
-  if (error) throw new FormatError(`Line ${lines[error.row ?? 0] ?? 1} is no CSV: ${error.message}.`);
+  if (error) throw new FormatError(`Line ${lines[error.row ?? 0] ?? 1} is not CSV: ${error.message}.`);
   const [head = { row: [], line: 1 }, ...rows] = data
     .map((row, index) => ({ row, line: lines[index] as number }))
     .filter(({ row }) => row.length > 1 || row[0]?.trim());
@@ -56,7 +56,7 @@ function lineNumbers(text: string, rows: number): number[] {
 function instantOf(text: string, line: number): number {
   const at = /(?:Z|[+-]\d{2}:?\d{2})$/i.test(text.trim()) ? Date.parse(text.trim()) : Number.NaN;
   if (Number.isNaN(at))
-    throw new FormatError(`Line ${line}: "${text}" is no time. Write 2026-01-15T07:00:00Z, or with an offset, as +01:00.`);
+    throw new FormatError(`Line ${line}: "${text}" is not a time. Write 2026-01-15T07:00:00Z, or with an offset such as +01:00.`);
   return at;
 }
 
@@ -85,11 +85,11 @@ function readSenml(text: string): Recorded[] {
   try {
     pack = JSON.parse(text);
   } catch (error) {
-    throw new FormatError(`It is no SenML: ${(error as Error).message}.`);
+    throw new FormatError(`It is not SenML: ${(error as Error).message}.`);
   }
   let [baseName, baseTime, baseUnit] = ["", 0, ""];
   return (pack as SenmlRecord[]).flatMap((record, index) => {
-    if (typeof record !== "object" || record === null) throw new FormatError(`Record ${index + 1} is no SenML record.`);
+    if (typeof record !== "object" || record === null) throw new FormatError(`Record ${index + 1} is not a SenML record.`);
     baseName = typeof record.bn === "string" ? record.bn : baseName;
     baseUnit = typeof record.bu === "string" ? record.bu : baseUnit;
     baseTime = typeof record.bt === "number" ? record.bt : baseTime;
@@ -158,6 +158,6 @@ function inUnit(value: number, says: string, index: number): Pick<Recorded, "val
   if (says === "") return { value };
   if (says === "K") return { value: value - 273.15, unit: "°C" };
   const [unit, factor] = renamed[says] ?? [same.has(says) ? (says as Unit) : undefined, 1];
-  if (unit === undefined) throw new FormatError(`Record ${index + 1} is in "${says}", which is no unit of a house.`);
+  if (unit === undefined) throw new FormatError(`Record ${index + 1} is in "${says}", which is not a unit Modrik knows.`);
   return { value: value * factor, unit };
 }

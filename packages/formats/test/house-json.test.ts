@@ -20,17 +20,17 @@ const small = parseHouse({
 }).house;
 
 test.each<[what: string, change: (json: string) => string, says: RegExp]>([
-  ["no JSON", () => "{", /^It is no JSON: /],
-  ["another thing", () => "[1]", /^At its top it is no house: /],
-  ["a list that is missing", (json) => json.replace('"zones"', '"rooms"'), /^At \/zones it is no house: /],
-  ["a unit that is none", (json) => json.replace('"°C"', '"°Q"'), /^At \/sensors\/0\/type\/unit it is no house: /],
+  ["no JSON", () => "{", /^It is not JSON: /],
+  ["another thing", () => "[1]", /^At the top it is not a house: /],
+  ["a list that is missing", (json) => json.replace('"zones"', '"rooms"'), /^At \/zones it is not a house: /],
+  ["a unit that is none", (json) => json.replace('"°C"', '"°Q"'), /^At \/sensors\/0\/type\/unit it is not a house: /],
   ["a kind that is none", (json) => json.replace('"above"', '"abov"'), /^At \/rules\/0\/sentences\/0\/while\/condition\/kind /],
   [
     "a number as text",
     (json) => json.replace('"value": 20', '"value": "20"'),
     /^At \/rules\/0\/sentences\/0\/while\/condition\/right\/value /,
   ],
-  ["a word too many", (json) => json.replace('"clock"', '"colour": 1, "clock"'), /^At its top it is no house: .*colour/],
+  ["a word too many", (json) => json.replace('"clock"', '"colour": 1, "clock"'), /^At the top it is not a house: .*colour/],
 ])("%s is said, and where", (_, change, says) => {
   const changed = change(writeHouseJson(small));
   expect(changed).not.toBe(writeHouseJson(small));

@@ -63,17 +63,17 @@ test("units of SenML are understood, and told from one another", () => {
 test("a recording that is not there is said at its place", () => {
   const { problems } = parseHouse({ "a.modrik": house });
   expect(problems.map(({ reason, place }) => [reason, place.line])).toEqual([
-    ['There is no recording "day.csv" beside the house.', 6],
+    ['There is no recording "day.csv" in the folder of the house.', 6],
   ]);
 });
 
 test.each([
   ["no column of times", "when,z.x\n1,2", /The first line of a recording names its columns/],
-  ["a time without an offset", "time,z.x\n2026-03-14 08:00,2", /Line 2: "2026-03-14 08:00" is no time/],
+  ["a time without an offset", "time,z.x\n2026-03-14 08:00,2", /Line 2: "2026-03-14 08:00" is not a time/],
   ["a line behind blank ones", "time,z.x\n\n\n2026-03-14 08:00,2", /Line 4: /],
   ["a line behind a field of two lines", 'time,z.x\n2026-03-14T08:00Z,"a\nb"\n2026-03-14 08:00,2', /Line 4: /],
   ["a row too long", "time,z.x\n2026-03-14T08:00Z,2,3", /Line 2 has more fields/],
-  ["broken JSON", "[{", /It is no SenML/],
+  ["broken JSON", "[{", /It is not SenML/],
   ["a relative time", '[{"n":"z.x","v":1,"t":-5}]', /Record 1 has no absolute time/],
   ["a unit of nothing here", '[{"n":"z.x","bt":1773473400,"u":"lm","v":1}]', /Record 1 is in "lm"/],
   ["a record without a name", '[{"v":1,"bt":1773473400}]', /Record 1 has no name/],

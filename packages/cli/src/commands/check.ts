@@ -51,7 +51,7 @@ const FEW = 3;
 function sayUnused(unused: readonly Finding[], io: Io): string {
   const names = unused.map(({ about }) => (about?.kind === "thing" ? about.name : ""));
   const all = names.length > 5 ? `${names.slice(0, 4).join(", ")} and ${names.length - 4} more` : names.join(", ");
-  return `${io.paint.yellow("unused")}  No rule, guard or let uses ${all}. Use them, or write \`# allow unused: reason\` on the line before.`;
+  return `${io.paint.yellow("unused")}  Not used by any rule, guard or let: ${all}. Use them, remove them, or write \`# allow unused: reason\` on the line before.`;
 }
 
 function sayEnd(house: House, problems: number, findings: readonly Finding[], sound: boolean, show: boolean, io: Io): string {
@@ -59,9 +59,10 @@ function sayEnd(house: House, problems: number, findings: readonly Finding[], so
   const warnings = problems + findings.length;
   if (warnings === 0) return `${io.paint.green("Nothing wrong")} in ${house.name}: ${sayHouse(house)}.`;
   const certain = findings.filter((finding) => finding.certain).length;
-  const timelines = show ? "" : ": `modrik check --show` prints a timeline of each";
-  const shown = certain > 0 ? `; ${certain} of them certain${timelines}` : "";
-  return `${io.paint.yellow(`${warnings} ${warnings === 1 ? "warning" : "warnings"}`)}, no error in ${house.name}${shown}.`;
+  const which = certain < warnings ? `, ${certain} of them` : "";
+  const timelines = show ? "" : " `modrik check --show` prints how.";
+  const shown = certain > 0 ? `${which}, confirmed by running the house.${timelines}` : ".";
+  return `${io.paint.yellow(`${warnings} ${warnings === 1 ? "warning" : "warnings"}`)} in ${house.name}${shown}`;
 }
 
 function sayAllowed({ code, place, allowed }: Pick<Finding, "place" | "allowed"> & { readonly code: string }): string {
@@ -82,7 +83,7 @@ async function fixFiles({ text: before, path }: HouseFiles, yes: boolean, io: Io
   }
   const lines = `${changed.length} ${changed.length === 1 ? "line" : "lines"}`;
   if (!yes && !(await agrees(`Change ${lines}?`, io))) {
-    io.out.write(`Nothing is changed. Use --yes to change ${lines} without asking.\n\n`);
+    io.out.write(`Nothing was changed. Use --yes to change ${lines} without asking.\n\n`);
     return before;
   }
   for (const file of new Set(changed.map((one) => one.file))) replaceFile(path(file), text.files[file] as string);

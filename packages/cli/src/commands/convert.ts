@@ -19,12 +19,10 @@ export function convert(from: string | undefined, to: string | undefined, { sche
     return true;
   }
   if (from === undefined || to === undefined)
-    throw new CallError(
-      "It is not said what is converted into what.",
-      "Write modrik convert my-house my-house.json, or the other way round.",
-    );
+    throw new CallError("Name a source and a target.", "For example: modrik convert my-house my-house.json");
   const target = pathIn(io, to);
-  if (existsSync(target) && !force) throw new CallError(`"${to}" is there already.`, "Name another file, or say --force.");
+  if (existsSync(target) && !force)
+    throw new CallError(`"${to}" already exists.`, "Name another file, or use --force to overwrite it.");
   const text = to.endsWith(".json")
     ? asJson(from, io)
     : to.endsWith(".modrik") && from.endsWith(".json")
@@ -34,14 +32,14 @@ export function convert(from: string | undefined, to: string | undefined, { sche
   if (text === "") return false;
   mkdirSync(dirname(target), { recursive: true });
   writeFileSync(target, text);
-  io.out.write(`written  ${to}\n`);
+  io.out.write(`created  ${to}\n`);
   return true;
 }
 
 function endsOtherwise(from: string, to: string): never {
   throw new CallError(
-    `"${from}" into "${to}" is nothing it knows.`,
-    "It converts the .modrik files of a house into one .json file, and a .json file into one .modrik file.",
+    `Cannot convert "${from}" to "${to}".`,
+    "A house folder or .modrik file can be converted to one .json file, and a .json file to one .modrik file.",
   );
 }
 

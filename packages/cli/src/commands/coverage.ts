@@ -8,21 +8,21 @@ import { writeResult } from "../write-result.js";
 
 const kinds: readonly [CoveragePoint["kind"], string][] = [
   ["sentence", "sentences that applied or fired"],
-  ["branch", "branches gone and passed by"],
-  ["condition", "conditions that decided, true and false"],
-  ["bound", "bounds, from both sides, at them and unknown"],
+  ["branch", "branches taken and not taken"],
+  ["condition", "conditions that decided the result, both ways"],
+  ["bound", "limits: below, at, above, unknown"],
 ];
 
 /** What trials try of a house, as a table and a list of what is untested; and as a tracefile, where one is named. */
 export function coverTrials(
   house: House,
   text: HouseText,
-  { print, lcov }: { readonly print: boolean; readonly lcov: string | undefined },
+  { print, tracefile }: { readonly print: boolean; readonly tracefile: string | undefined },
   io: Io,
 ): Coverage {
   const found = whileShown(io, "measuring what trials try", (progress) => coverage(house, (share) => progress.at(share)));
   if (print) io.out.write(`\n${tell(found, text, io)}\n`);
-  if (lcov) writeResult(lcov, trace(found, text), io);
+  if (tracefile) writeResult(tracefile, trace(found, text), io);
   return found;
 }
 

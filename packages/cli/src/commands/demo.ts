@@ -13,7 +13,7 @@ const HOST = "127.0.0.1";
 export async function demo({ port }: { port: string }, io: Io): Promise<boolean> {
   const wanted = Number(port);
   if (!Number.isInteger(wanted) || wanted < 0 || wanted > 65535)
-    throw new CallError(`"${port}" is no port.`, "Write a number up to 65535; 0 takes any free one.");
+    throw new CallError(`"${port}" is not a port number.`, "Write a number up to 65535; 0 takes any free one.");
   const playground = fileURLToPath(new URL("../playground", import.meta.url));
   if (!existsSync(playground)) throw new CallError("The playground is not built.", "In a clone, run `npm run build` first.");
   const files = sirv(playground, { dev: false });
@@ -29,7 +29,7 @@ export async function demo({ port }: { port: string }, io: Io): Promise<boolean>
     await listen(server, 0);
   }
   const { port: used } = server.address() as AddressInfo;
-  io.out.write(`The playground with Linden Yard is at http://${HOST}:${used}/  (Ctrl-C ends it)\n`);
+  io.out.write(`The playground with Linden Yard is at http://${HOST}:${used}/  (press Ctrl-C to stop)\n`);
   await once(io.ended, "abort");
   await new Promise((resolve) => server.close(resolve).closeAllConnections());
   return true;

@@ -7,7 +7,7 @@ import { printProblems } from "../problems.js";
 export function format(path: string | undefined, { check }: { check?: boolean }, io: Io): boolean {
   const house = readHouseFiles(path, io);
   let fine = house.unreadable.length === 0;
-  for (const name of house.unreadable) io.err.write(`${name}  is no text in UTF-8; it stays as it is.\n`);
+  for (const name of house.unreadable) io.err.write(`${name}  is not UTF-8 text; it was left unchanged.\n`);
   let changed = 0;
   for (const [name, text] of Object.entries(house.files)) {
     const formatted = formatHouse(text, name);
@@ -17,8 +17,8 @@ export function format(path: string | undefined, { check }: { check?: boolean },
     changed++;
     if (check) fine = false;
     else replaceFile(house.path(name), formatted.text);
-    io.out.write(`${check ? "to be formatted" : "formatted"}  ${name}\n`);
+    io.out.write(`${check ? "not formatted" : "formatted"}  ${name}\n`);
   }
-  if (changed === 0 && fine) io.out.write("All files are in their layout.\n");
+  if (changed === 0 && fine) io.out.write("All files are formatted.\n");
   return fine;
 }

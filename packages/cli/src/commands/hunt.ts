@@ -32,7 +32,7 @@ function tell(one: Hunted, seed: number, io: Io): string {
 
 function sayEnd(promises: number, broken: number, io: Io): string {
   if (promises === 0)
-    return "There is nothing to hunt for: no `never`, `always` or `whenever` that speaks of a whole trial, and no guard.";
+    return "There is nothing to hunt for: the house has no guard, and no trial expects `never`, `always` or `whenever` without a time.";
   const counts = `${promises - broken} hold, ${broken} broken`;
   return broken === 0 ? io.paint.green(counts) : io.paint.red(counts);
 }

@@ -1,4 +1,4 @@
-import { type House, type Mutant, mutantsOf, passes, tellsApart } from "modrik";
+import { distinguishes, type House, type Mutant, mutantsOf, passes } from "modrik";
 import type { HouseText } from "modrik/language";
 import type { Io } from "../io.js";
 import { inParallel } from "../pool.js";
@@ -50,7 +50,7 @@ function byDuration(house: House): string[] {
 function survivor(house: House, mutant: Mutant, text: HouseText): Survivor {
   const { about, before, after } = mutant;
   const where = text.placeOf(about);
-  const suggestion = tellsApart(house, mutant);
+  const suggestion = distinguishes(house, mutant);
   return {
     ...(where && { place: `${where.file}:${where.line}` }),
     before,
@@ -61,13 +61,13 @@ function survivor(house: House, mutant: Mutant, text: HouseText): Survivor {
 
 function tell({ mutants, found, survivors }: MutantReport, io: Io): string {
   const share = mutants === 0 ? 100 : Math.floor((100 * found) / mutants);
-  const head = `${io.paint.bold(`${found} of ${mutants} mistakes`)} are found by the trials (${share} %).`;
+  const head = `${io.paint.bold(`${found} of ${mutants} mistakes`)} were found by the trials (${share} %).`;
   const lines = survivors.map(({ place, before, after, suggestion }) =>
     [
       io.paint.bold(place ?? ""),
       io.paint.red(`- ${before}`),
       io.paint.green(`+ ${after}`),
-      `  ${suggestion === undefined ? "A trial whose expectation turns on this would find it." : `They differ ${suggestion}: expect what is wanted there.`}`,
+      `  ${suggestion === undefined ? "To catch this, add a trial whose result depends on it." : `To catch this, add a trial ${suggestion}, and say what you expect.`}`,
     ].join("\n"),
   );
   return [head, ...(survivors.length > 0 ? ["Not found:", "", lines.join("\n\n")] : []), ""].join("\n");

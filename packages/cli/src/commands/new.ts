@@ -16,10 +16,7 @@ export interface NewOptions {
 export async function newHouse(folder: string, options: NewOptions, io: Io): Promise<boolean> {
   const place = pathIn(io, folder);
   if (existsSync(place) && (!statSync(place).isDirectory() || readdirSync(place).length > 0))
-    throw new CallError(
-      `"${folder}" is there already, and not empty.`,
-      "Name a folder that is not there yet, as modrik new my-house.",
-    );
+    throw new CallError(`"${folder}" already exists and is not empty.`, "Name a new folder, e.g. modrik new my-house.");
   const recipe = options.from === undefined ? await askRecipe(io) : recipeNamed(options.from);
   const files = filesOf(recipe, await askRest(folder, options, io));
   const [problem] = parseHouse(files).problems;
@@ -28,11 +25,11 @@ export async function newHouse(folder: string, options: NewOptions, io: Io): Pro
     const path = join(place, name);
     mkdirSync(dirname(path), { recursive: true });
     writeFileSync(path, text);
-    io.out.write(`made  ${join(folder, name)}\n`);
+    io.out.write(`created  ${join(folder, name)}\n`);
   }
   const commands = [`modrik test ${folder}`, `modrik show ${folder}`].map((command) => io.paint.bold(`npx ${command}`));
   io.out.write(`\n${recipe.annoyance}: the rule is in ${join(folder, "rules.modrik")}.\n`);
-  io.out.write(`See it pass its trial with  ${commands[0]}\nand read back with  ${commands[1]}\n`);
+  io.out.write(`Run its trial with         ${commands[0]}\nRead it in sentences with  ${commands[1]}\n`);
   return true;
 }
 
@@ -41,16 +38,17 @@ function recipeNamed(name: string): Recipe {
   if (found) return found;
   const names = recipes.map((recipe) => recipe.name);
   const near = nearest(name, names);
-  throw new CallError(
-    `There is no beginning called "${name}".`,
-    near.length > 0 ? `Did you mean ${near.join(" or ")}?` : sayNames(),
-  );
+  throw new CallError(`Unknown starting point "${name}".`, near.length > 0 ? `Did you mean ${near.join(" or ")}?` : sayNames());
 }
 
-const sayNames = () => `There are ${recipes.map(({ name }) => name).join(", ")}.`;
+const sayNames = () => `Possible names: ${recipes.map(({ name }) => name).join(", ")}.`;
 
 async function askRecipe({ person }: Io): Promise<Recipe> {
-  if (!person) throw new CallError("Nobody can be asked here what annoys them.", `Say --from NAME. ${sayNames()}`);
+  if (!person)
+    throw new CallError(
+      "Cannot ask questions here: there is no terminal.",
+      `Choose a starting point with --from NAME. ${sayNames()}`,
+    );
   const { select } = await import("@inquirer/prompts");
   return answered(
     select(
@@ -76,12 +74,12 @@ async function askRest(folder: string, { from, room, clock }: NewOptions, { pers
   };
 }
 
-/** Whoever breaks off a question wants nothing made. */
+/** Whoever cancels a question wants no files. */
 async function answered<Answer>(question: Promise<Answer>): Promise<Answer> {
   try {
     return await question;
   } catch (error) {
-    if (error instanceof Error && error.name === "ExitPromptError") throw new CallError("Broken off: nothing was made.");
+    if (error instanceof Error && error.name === "ExitPromptError") throw new CallError("Cancelled. No files were created.");
     throw error;
   }
 }

@@ -23,7 +23,7 @@ export function show(path: string | undefined, { only, at, set, json }: ShowOpti
   const from = sayDate(clockOf(house.clock), instant);
   if (json) io.out.write(`${JSON.stringify({ house: house.name, from, sections }, null, 2)}\n`);
   else {
-    io.out.write(`${io.paint.bold(house.name)} ${io.paint.dim(`(what comes next, from ${from} on)`)}\n`);
+    io.out.write(`${io.paint.bold(house.name)} ${io.paint.dim(`(what comes next is from ${from} on)`)}\n`);
     for (const section of sections) io.out.write(`\n${writeExplanation(section).join("\n")}\n`);
   }
   return true;
@@ -51,6 +51,6 @@ function instantOf(house: House, text: string): number {
   const on = dayOfDate(Number(year), Number(month), Number(day));
   const ms = readTimeOfDay(time);
   if (on === undefined || ms === undefined)
-    throw new CallError(`"${text}" is no date and time.`, 'Write --at "2026-01-15 10:00".');
+    throw new CallError(`"${text}" is not a date and time.`, 'Write --at "2026-01-15 10:00".');
   return clockOf(house.clock).instant(on, ms);
 }

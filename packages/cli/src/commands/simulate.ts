@@ -41,7 +41,7 @@ export async function simulateHouse(path: string | undefined, options: SimulateO
   if (options.chart) {
     const { drawChart } = await import("../picture.js");
     drawChart(run, options.chart, { theme: options.dark ? "dark" : "light", title: name, subtitle: about, zone }, io);
-    io.err.write(`drawn: ${options.chart}\n`);
+    io.err.write(`created ${options.chart}\n`);
   }
   const notices = noticesOf(run);
   const problems = run.past.problems(run.from, run.to);

@@ -13,15 +13,15 @@ import { reportOf, sayMargin, type TrialReport } from "../trial-report.js";
 import { writeResult } from "../write-result.js";
 
 export interface TestOptions {
-  readonly grep?: string;
-  readonly bail?: boolean;
+  readonly only?: string;
+  readonly stopAtFailure?: boolean;
   readonly json?: boolean;
   readonly chart?: boolean;
   readonly margins?: boolean;
-  readonly junit?: string;
+  readonly results?: string;
   readonly watch?: boolean;
   readonly coverage?: boolean;
-  readonly lcov?: string;
+  readonly trace?: string;
   readonly mutants?: boolean;
   readonly hunt?: boolean;
   readonly seed: string;
@@ -42,10 +42,10 @@ async function testOnce(path: string | undefined, options: TestOptions, io: Io):
     return false;
   }
   const { house } = text;
-  const { grep, json } = options;
-  const chosen = house.trials.filter((trial) => grep === undefined || matches(trial, grep));
-  if (grep !== undefined && chosen.length === 0)
-    throw new CallError(`No trial has "${grep}" in its name or title.`, trialNames(house));
+  const { only, json } = options;
+  const chosen = house.trials.filter((trial) => only === undefined || matches(trial, only));
+  if (only !== undefined && chosen.length === 0)
+    throw new CallError(`No trial has "${only}" in its name or title.`, trialNames(house));
   if (options.hunt) {
     const { huntFor } = await import("./hunt.js");
     return huntFor(
@@ -59,7 +59,7 @@ async function testOnce(path: string | undefined, options: TestOptions, io: Io):
   const tested: House = { ...house, trials: chosen };
   const reports = await run(tested, options, io);
   const failed = reports.filter(({ passed }) => !passed).length;
-  if (options.junit) writeResults(options.junit, house, reports, io);
+  if (options.results) writeResults(options.results, house, reports, io);
   const more = { ...(await measured(tested, text, options, failed, io)) };
   if (json)
     io.out.write(
@@ -76,11 +76,11 @@ async function testOnce(path: string | undefined, options: TestOptions, io: Io):
 
 /** What the trials try, and which mistakes they find: printed, or handed back to go into the JSON. */
 async function measured(house: House, text: HouseText, options: TestOptions, failed: number, io: Io) {
-  const { coverage, lcov, mutants, json } = options;
-  if (mutants && failed > 0) throw new CallError("Mutants are for trials that pass.", "Fix the trials that fail first.");
-  const { coverTrials } = coverage || lcov ? await import("./coverage.js") : {};
+  const { coverage, trace, mutants, json } = options;
+  if (mutants && failed > 0) throw new CallError("--mutants needs trials that pass.", "Fix the trials that fail first.");
+  const { coverTrials } = coverage || trace ? await import("./coverage.js") : {};
   const { tryMutants } = mutants ? await import("./mutants.js") : {};
-  const covered = coverTrials?.(house, text, { print: coverage === true && !json, lcov }, io);
+  const covered = coverTrials?.(house, text, { print: coverage === true && !json, tracefile: trace }, io);
   const tried = await tryMutants?.(house, text, !json, io);
   return { ...(coverage && covered && { coverage: covered }), ...(tried && { mutants: tried }) };
 }
@@ -96,7 +96,7 @@ function run(house: House, options: TestOptions, io: Io): Promise<TrialReport[]>
 
 async function runShown(
   house: House,
-  { bail, json, chart = false }: TestOptions,
+  { stopAtFailure, json, chart = false }: TestOptions,
   progress: Progress,
   io: Io,
 ): Promise<TrialReport[]> {
@@ -114,14 +114,19 @@ async function runShown(
     for (const trial of trials) {
       const report = reportOf(house, trial, chart);
       say(report);
-      if (bail && !report.passed) break;
+      if (stopAtFailure && !report.passed) break;
     }
-  } else await runInParallel(house, chart, bail === true, say);
+  } else await runInParallel(house, chart, stopAtFailure === true, say);
   return reports;
 }
 
 /** Reports are said in the order of the trials, as soon as all before them are there. */
-async function runInParallel(house: House, chart: boolean, bail: boolean, say: (report: TrialReport) => void): Promise<void> {
+async function runInParallel(
+  house: House,
+  chart: boolean,
+  stopAtFailure: boolean,
+  say: (report: TrialReport) => void,
+): Promise<void> {
   const { inParallel } = await import("../pool.js");
   const places = house.trials.map((_, place) => place);
   const shares = Array.from({ length: Math.ceil(places.length / SHARE) }, (_, share) =>
@@ -136,7 +141,7 @@ async function runInParallel(house: House, chart: boolean, bail: boolean, say: (
       for (const report of ready) {
         if (stop.signal.aborted) break;
         say(report);
-        if (bail && !report.passed) stop.abort();
+        if (stopAtFailure && !report.passed) stop.abort();
       }
     }
   };
@@ -180,7 +185,7 @@ function sayTroubled(reports: readonly TrialReport[]): string {
   const [first, ...others] = reports.map(
     ({ trial, problems }) => `${trial} (${problems[0]}${problems.length > 1 ? `, and ${problems.length - 1} more` : ""})`,
   );
-  return `Problems while running, in trials that pass: ${[first, ...others.slice(0, 2)].join("; ")}${others.length > 2 ? `; and in ${others.length - 2} more` : ""}.`;
+  return `Trials that passed with problems while running: ${[first, ...others.slice(0, 2)].join("; ")}${others.length > 2 ? `; and in ${others.length - 2} more` : ""}.`;
 }
 
 function matches({ name, title = "" }: Trial, text: string): boolean {
@@ -248,7 +253,7 @@ function writeMargins(reports: readonly TrialReport[], io: Io): string {
   );
   const say = (margin: Margin | undefined) => (margin ? sayMargin(margin) : "-");
   return writeTable(
-    ["Nearest to failing", "by a value", "by time"],
+    ["Trial", "smallest margin in value", "in time"],
     sorted.map(({ trial, inValue, inTime }) => [trial, say(inValue), say(inTime)]),
     io,
   );

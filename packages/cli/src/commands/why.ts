@@ -50,7 +50,7 @@ export function explain(words: readonly string[], options: WhyOptions, io: Io): 
       "thing or rule",
     );
   if (options.at === undefined)
-    throw new CallError("Say the time that is asked about.", 'Write --at 10:15, or --at "2026-01-16 06:40".');
+    throw new CallError("Missing --at: which time should be explained?", 'Write --at 10:15, or --at "2026-01-16 06:40".');
   const at = instantOf(house, asked.span, options.at);
   const { run, about } = asked.run(at);
   const found = question.kind === "why" ? whyAnything(run, question.output, at) : answerNot(run, question, at);
@@ -92,13 +92,13 @@ function questionIn(words: readonly string[], io: Io): { question: Question; pat
     const number = Number(second);
     if (!Number.isSafeInteger(number) || number < 1)
       throw new CallError(
-        second === undefined ? "Say which notice." : `"${second}" is no number of a notice.`,
-        "Write: why notice 1.",
+        second === undefined ? "Which notice?" : `"${second}" is not a notice number.`,
+        "Write modrik why notice 1.",
       );
     return { question: { kind: "notice", number }, path: third };
   }
   if (first !== "not") return { question: { kind: "why", output: first ?? "" }, path: second };
-  if (second === undefined) throw new CallError("Say which output is asked about.", "Write: why not porch.lamp --at 18:30.");
+  if (second === undefined) throw new CallError("Which output?", "Write modrik why not porch.lamp --at 18:30.");
   // A value stands between the output and the house; alone, it is what is no file or folder.
   const isPath = third !== undefined && fourth === undefined && existsSync(pathIn(io, third));
   const wanted = isPath ? undefined : third;
@@ -142,8 +142,8 @@ function answerNotice({ run, about }: Described, number: number, json: boolean, 
     const clock = clockOf(run.past.house.clock);
     const list = told.map(({ at, text }, index) => `${index + 1}: ${sayDate(clock, at)} "${text}"`).join("\n  ");
     throw new CallError(
-      `There is no notice ${number} (${about}).`,
-      told.length === 0 ? "Nothing was told." : `There are:\n  ${list}`,
+      `This run has no notice ${number} (${about}).`,
+      told.length === 0 ? "No notice was sent." : `It has:\n  ${list}`,
     );
   }
   const found = whyNotice(run, number);
@@ -168,9 +168,9 @@ function instantOf(house: House, { from, to }: Span, text: string): number {
   const [year = 0, month = 0, day = 0] = (date ?? "").split("-").map(Number);
   const on = date === undefined ? clock.local(from).day : dayOfDate(year, month, day);
   if (ms === undefined || on === undefined)
-    throw new CallError(`"${text}" is no time.`, 'Write --at 10:15, or --at "2026-01-16 06:40".');
+    throw new CallError(`"${text}" is not a time.`, 'Write --at 10:15, or --at "2026-01-16 06:40".');
   const same = clock.instant(on, ms);
   const at = date === undefined && same < from ? clock.instant(on + 1, ms) : same;
   if (at >= from && at <= to) return at;
-  throw new CallError(`${text} is not within the run.`, `It goes from ${sayDate(clock, from)} to ${sayDate(clock, to)}.`);
+  throw new CallError(`${text} is outside this run.`, `It lasts from ${sayDate(clock, from)} to ${sayDate(clock, to)}.`);
 }

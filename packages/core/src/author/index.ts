@@ -2,6 +2,7 @@ export { defineHouse, type HouseDefinition } from "./define.js";
 export * from "./sentences.js";
 export {
   above,
+  aggregate,
   all,
   any,
   atLeast,
@@ -18,7 +19,6 @@ export {
   minus,
   minutes,
   not,
-  ofSeveral,
   plus,
   seconds,
   type Term,

@@ -182,7 +182,7 @@ export function choose<Kind>(when: Condition, then: Term<Kind>, otherwise: Opera
 }
 
 /** Of several values of one kind: those that are unknown are left out; unknown when fewer than `known` are not. */
-export function ofSeveral<Of extends Dimension>(
+export function aggregate<Of extends Dimension>(
   name: Exclude<SeveralFunction, "spread">,
   of: readonly Term<NumberOf<Of>>[],
   known = 1,

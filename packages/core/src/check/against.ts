@@ -47,9 +47,9 @@ function ofPair(inquiry: Inquiry, up: Ask, down: Ask): Draft[] {
     {
       code: "working-against",
       about: down.about,
-      reason: `${up.output} raises ${name} up to ${inquiry.say(stopsRaising, unit)}, ${down.output} lowers it from ${inquiry.say(startsLowering, unit)} down to ${inquiry.say(stopsLowering, unit)}: both can run at once, one against the other.`,
-      remedy: `Write one \`keep ${name} …\` that raises with the one and lowers with the other; each then stops at the target.`,
-      related: [{ about: up.about, says: `${up.output} is here` }],
+      reason: `${up.output} raises ${name} up to ${inquiry.say(stopsRaising, unit)}; ${down.output} lowers it from ${inquiry.say(startsLowering, unit)} down to ${inquiry.say(stopsLowering, unit)}. Both can run at once and work against each other.`,
+      remedy: `Write one \`keep ${name} …\` that raises with one and lowers with the other. Each then stops at the target.`,
+      related: [{ about: up.about, says: up.output }],
       ...(shows && { shows }),
     },
   ];
@@ -107,10 +107,10 @@ export function alternating(inquiry: Inquiry): Draft[] {
       {
         code: "alternating",
         about: down.about,
-        reason: `On a simulated day ${up.output} and ${down.output} run in turn ${turns} times: each undoes what the other did.`,
+        reason: `${up.output} and ${down.output} alternate ${turns} times in a simulated day: each undoes what the other did.`,
         remedy:
-          "Widen the tolerance, or keep the air between two targets, `between … and … ± …`, so that it may rest in the middle.",
-        related: [{ about: up.about, says: `${up.output} is here` }],
+          "Widen the tolerance, or keep the value between two targets, `between … and … ± …`, so that neither runs in the middle.",
+        related: [{ about: up.about, says: up.output }],
       },
     ];
   });

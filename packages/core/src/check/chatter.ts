@@ -43,8 +43,8 @@ function onePoint(inquiry: Inquiry): Draft[] {
         {
           code: "chatter",
           about: ask.about,
-          reason: `${ask.output} switches at one point, ${inquiry.say(point, unit)}, both ways: a ${signal} that wavers about it switches it at each report.`,
-          remedy: `Give it a way back of its own: \`${signal} ${bound.kind} ${writeExpression(bound.right)} until ${further}\`.`,
+          reason: `${ask.output} turns on and off at the same value, ${inquiry.say(point, unit)}. Readings of ${signal} that fluctuate around it switch it every time.`,
+          remedy: `Add a separate off point: \`${signal} ${bound.kind} ${writeExpression(bound.right)} until ${further}\`.`,
           shows,
         },
       ];
@@ -136,9 +136,9 @@ function crossings(inquiry: Inquiry, one: Ask, other: Ask): Draft[] {
         {
           code: "chatter",
           about: other.about,
-          reason: `${one.output} is set to ${writeExpression(one.value)} and ${writeExpression(other.value)} at the same point of ${signal}, ${inquiry.say(above, unit)}: each report about it switches it.`,
-          remedy: `Leave room between the two, or write one \`keep ${signal} at ${inquiry.say(above, unit)} ± …\`.`,
-          related: [{ about: one.about, says: `${writeExpression(one.value)} is here` }],
+          reason: `${one.output} is set to ${writeExpression(one.value)} and ${writeExpression(other.value)} at the same value of ${signal}, ${inquiry.say(above, unit)}. Readings that fluctuate around it switch it every time.`,
+          remedy: `Leave some distance between the two, or write one \`keep ${signal} at ${inquiry.say(above, unit)} ± …\`.`,
+          related: [{ about: one.about, says: writeExpression(one.value) }],
           shows,
         },
       ];
@@ -172,8 +172,8 @@ function ownEffect(inquiry: Inquiry): Draft[] {
             {
               code: "chatter",
               about: ask.about,
-              reason: `${ask.output} adds ${inquiry.say(gives.amount, unit)} to ${writeExpression(signal)}, and its band from ${inquiry.say(begins, unit)} to ${inquiry.say(ends, unit)} is narrower: it switches itself off, and on again.`,
-              remedy: `Let it stop above ${inquiry.say(Math.ceil((begins + gives.amount * 1.2) / 10) * 10, unit)}.`,
+              reason: `${ask.output} adds ${inquiry.say(gives.amount, unit)} to ${writeExpression(signal)}, but its band is only ${inquiry.say(begins, unit)} to ${inquiry.say(ends, unit)}: it switches itself off and on again.`,
+              remedy: `Make it stop above ${inquiry.say(Math.ceil((begins + gives.amount * 1.2) / 10) * 10, unit)}.`,
               ...(shows && { shows }),
             },
           ];
@@ -200,8 +200,8 @@ function fineBands(inquiry: Inquiry): Draft[] {
             {
               code: "chatter",
               about: ask.about,
-              reason: `The band of ${ask.output} is ${say(width)} wide, and ${sensor.name} ${coarse.says} ${say(coarse.size)}: its readings alone switch it.`,
-              remedy: `Make the band wider than ${say(coarse.size)}, or let the sensor be smoothed: \`smooth over 5 min\`.`,
+              reason: `The band of ${ask.output} is only ${say(width)} wide, but ${sensor.name} ${coarse.says} ${say(coarse.size)}: that alone switches it.`,
+              remedy: `Make the band wider than ${say(coarse.size)}, or smooth the sensor: \`smooth over 5 min\`.`,
             },
           ];
         }),
@@ -221,5 +221,5 @@ function graininess(
   const step = scale === undefined ? 0 : Math.abs(scale) * units[type.unit].factor;
   const most = Math.max(0, ...noise.filter((size) => !Number.isNaN(size)));
   if (most === 0 && step === 0) return undefined;
-  return most > step ? { size: most, says: "wavers by" } : { size: step, says: "reads in steps of" };
+  return most > step ? { size: most, says: "fluctuates by" } : { size: step, says: "reads in steps of" };
 }

@@ -115,7 +115,7 @@ class Locator {
     return {
       ...draft,
       code,
-      ...(code === "shared-order" && { remedy: `Only the names of the files decide who wins. ${draft.remedy}` }),
+      ...(code === "shared-order" && { remedy: `Which rule wins depends only on the file names. ${draft.remedy}` }),
       severity: "warning",
       certain: draft.shows !== undefined,
       related: located,
@@ -134,11 +134,11 @@ class Locator {
         code: "allows-nothing",
         severity: "warning",
         certain: false,
-        reason: known ? `This allows ${code}, which is not found here.` : `There is no problem "${code}" to allow.`,
+        reason: known ? `Unneeded: ${code} does not occur here.` : `There is no problem "${code}" to allow.`,
         remedy: known
-          ? "Take it out."
+          ? "Remove it."
           : near === undefined
-            ? "Write the code of a problem, as `check` prints it."
+            ? "Write the code of a problem, as printed by `check`."
             : `Did you mean ${near}?`,
         related: [],
         place,

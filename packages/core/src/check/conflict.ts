@@ -25,16 +25,16 @@ function isOutdone(inquiry: Inquiry, winner: Ask, loser: Ask): boolean {
 
 function outdone(winner: Ask, loser: Ask): Draft {
   const isStronger = strength(winner) < strength(loser);
-  const because = isStronger ? "is stronger" : "wins because it is written first";
+  const because = isStronger ? "is stronger" : "comes first";
   const remedy = isStronger
-    ? "Give the stronger a condition, or take one of the two out."
-    : "Write the special case before the general one, or give it a standing: `as urgent`.";
+    ? "Give the stronger one a condition, or remove one of the two."
+    : "Write the special case first, or give it a higher standing: `as urgent`.";
   return {
     code: "unreachable",
     about: loser.about,
-    reason: `${loser.rule.name} never has its way with ${winner.output}: whenever it holds, ${winner.rule.name} does too, and ${because}.`,
+    reason: `${loser.rule.name} never takes effect on ${winner.output}: whenever it applies, ${winner.rule.name} applies too and ${because}.`,
     remedy,
-    related: [{ about: winner.about, says: `${say(winner)} is here` }],
+    related: [{ about: winner.about, says: say(winner) }],
   };
 }
 
@@ -61,9 +61,9 @@ function ofPair(inquiry: Inquiry, winner: Ask, loser: Ask): Draft[] {
     {
       code: "conflict",
       about: winner.about,
-      reason: `${stronger} and ${weaker} can hold ${output} together${inExample(inquiry, both.values)}.`,
-      remedy: `As it stands ${winner.rule.name} wins, because it is written first. If that is not wanted, make one \`as urgent\`, or add a condition.`,
-      related: [{ about: loser.about, says: `${weaker} is here` }],
+      reason: `${stronger} and ${weaker} can both apply to ${output} at the same time${inExample(inquiry, both.values)}.`,
+      remedy: `${winner.rule.name} then wins, because it comes first. If that is not what you want, make one \`as urgent\`, or add a condition.`,
+      related: [{ about: loser.about, says: weaker }],
       ...(shows && { shows }),
     },
   ];
@@ -96,8 +96,8 @@ function implies(inquiry: Inquiry, one: Ask, other: Ask): boolean {
   return found === "none";
 }
 
-/** `, as when bench.motion is moving and shop is open`. */
+/** `, for example when bench.motion is moving and shop is open`. */
 function inExample(inquiry: Inquiry, values: ReadonlyMap<number, number>): string {
   const said = [...values].flatMap(([node, value]) => inquiry.scene.said(node, value));
-  return said.length === 0 ? "" : `, as when ${said.join(", ")}`;
+  return said.length === 0 ? "" : `, for example when ${said.join(", ")}`;
 }

@@ -23,10 +23,10 @@ export function lastsForEver(inquiry: Inquiry): Draft[] {
     return {
       code: "lasts-for-ever",
       about: { kind: "thing", name: sensor.name },
-      reason: `A reading of ${sensor.name} counts for ever: when it falls silent, ${names.join(", ")} ${names.length > 1 ? "go" : "goes"} on by what it said last.`,
+      reason: `Readings of ${sensor.name} never expire: when it falls silent, ${names.join(", ")} ${names.length > 1 ? "keep" : "keeps"} using its last value.`,
       remedy:
-        "Write `readings last 15 min` in `house { … }`, or `unknown after 15 min` here; `lasts for ever` says that it is meant.",
-      related: asks.slice(0, 1).map(({ about, rule }) => ({ about, says: `${rule.name} goes by it` })),
+        "Write `readings last 15 min` in `house { … }`, or `unknown after 15 min` here. If it is intended, write `lasts for ever`.",
+      related: asks.slice(0, 1).map(({ about, rule }) => ({ about, says: `${rule.name} uses it` })),
       ...(shows && { shows }),
     };
   });
@@ -75,8 +75,8 @@ function stuckPairs(inquiry: Inquiry): Draft[] {
       {
         code: "lasts-for-ever",
         about: ask.about,
-        reason: `What ${rule.name} sets stays while ${sensor.name} is silent: nothing then turns what takes it back.`,
-        remedy: `Hold it instead: \`while … until …\`, with \`unknown after\` or \`readings last\`; or add \`when ${sensor.name} is unknown do { … }\`.`,
+        reason: `What ${rule.name} sets stays when ${sensor.name} falls silent: without readings, nothing reverses it.`,
+        remedy: `Use a state instead: \`while … until …\`, with \`unknown after\` or \`readings last\`; or add \`when ${sensor.name} is unknown do { … }\`.`,
         shows,
       },
     ];

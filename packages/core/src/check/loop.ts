@@ -21,7 +21,7 @@ export function loops(inquiry: Inquiry): Draft[] {
       const so = scene.find(conditions);
       if (!so) continue;
       const shows = scene.shows(
-        `${ring.join(" and ")} chase each other`,
+        `${ring.join(" and ")} trigger each other`,
         [{ ...so, at: so.at - MINUTE, values: new Map() }, so],
         [{ claim: "holds", condition: { kind: "problem", text: "ring" } }],
         so.at + 5 * MINUTE,
@@ -36,8 +36,11 @@ function draft(rule: Rule, ring: readonly string[], shows: NonNullable<Draft["sh
   return {
     code: "loop",
     about: { kind: "thing", name: rule.name },
-    reason: `${ring.length > 1 ? `${ring.join(" and ")} chase each other` : `${rule.name} chases itself`}: what is set turns the condition that set it, again and again.`,
-    remedy: "Let one of them go by a sensor or a mode instead of by the other's output.",
+    reason:
+      ring.length > 1
+        ? `${ring.join(" and ")} trigger each other in a loop: each changes the condition of the other.`
+        : `${rule.name} triggers itself in a loop: it changes its own condition.`,
+    remedy: "Base one of them on a sensor or a mode instead of the other's output.",
     shows,
   };
 }

@@ -42,9 +42,9 @@ function ofPair(inquiry: Inquiry, { guard, permit, output, other }: Waiting, mir
   return {
     code: "mirrored-permits",
     about: { kind: "permit", guard, permit },
-    reason: `${output} and ${other} each wait until the other rests: wanted at one instant, neither ever runs.`,
-    remedy: `Write one sentence instead of the two: \`never together ${output}, ${other}\`.`,
-    related: [{ about: { kind: "permit", guard: mirror.guard, permit: mirror.permit }, says: `guard ${mirror.guard} is here` }],
+    reason: `${output} and ${other} each wait for the other to be off. When both are wanted at the same time, neither ever runs.`,
+    remedy: `Write one sentence instead: \`never together ${output}, ${other}\`.`,
+    related: [{ about: { kind: "permit", guard: mirror.guard, permit: mirror.permit }, says: `guard ${mirror.guard}` }],
     ...(shows && { shows }),
   };
 }

@@ -21,7 +21,7 @@ export function alreadyPast(inquiry: Inquiry): Draft[] {
       fired &&
       ends !== undefined &&
       inquiry.scene.shows(
-        `Still so, and ${ask.output} is no longer ${writeExpression(ask.value)}`,
+        `Still true, and ${ask.output} is no longer ${writeExpression(ask.value)}`,
         fired.stages,
         [
           { claim: "holds", condition: state, at: fired.at + ends + MINUTE },
@@ -29,13 +29,20 @@ export function alreadyPast(inquiry: Inquiry): Draft[] {
         ],
         fired.at + ends + 3 * HOUR,
       );
-    const request = step?.kind === "dose" ? "one dose" : `${ask.output} at ${writeExpression(ask.value)} for a time`;
+    const always =
+      step?.kind === "set" && step.for
+        ? `while ${writeExpression({ kind: "in the last", condition: state, duration: step.for })} hold ${ask.output} at ${writeExpression(ask.value)}`
+        : `when every 1 h, provided ${writeExpression(state)} do { … }`;
+    const request =
+      step?.kind === "dose"
+        ? `gives ${ask.output} one dose`
+        : `sets ${ask.output} to ${writeExpression(ask.value)}${step?.kind === "set" && step.for ? ` for ${writeExpression(step.for)}` : ""}`;
     return [
       {
         code: "already-past",
         about: { kind: "sentence", rule: ask.rule.name, sentence: ask.sentence },
-        reason: `${ask.rule.name} asks for ${request} as \`${writeExpression(state)}\` becomes true. Where that is still so when the time is over, nothing asks again until it has once been false.`,
-        remedy: `Say it as a state: \`while ${writeExpression(state)} hold …\`, with \`in the last\` for a time after it, or \`until (…), at most D then pause E\` for runs with a rest.`,
+        reason: `${ask.rule.name} ${request} when \`${writeExpression(state)}\` becomes true. If it is still true after that, nothing happens until it has been false once.`,
+        remedy: step?.kind === "dose" ? `Check again and again: \`${always}\`.` : `Write it as a state: \`${always}\`.`,
         ...(shows && { shows }),
       },
     ];
@@ -106,11 +113,11 @@ export function startsInTheMiddle(inquiry: Inquiry): Draft[] {
       {
         code: "already-past",
         about: { kind: "sentence", rule: ask.rule.name, sentence: ask.sentence },
-        reason: `${ask.rule.name} sets ${ask.output} at one moment and back at another: a house that starts between the two has missed the first.`,
+        reason: `${ask.rule.name} sets ${ask.output} at one time and back at another. A house that starts in between has missed the first.`,
         remedy:
           trigger?.kind === "begins"
-            ? `Say it as a state: \`while during ${trigger.schedule} hold ${ask.output} at ${writeExpression(ask.value)}\`.`
-            : `Say it as a state: \`while clock from … to … hold ${ask.output} at ${writeExpression(ask.value)}\`.`,
+            ? `Write it as a state: \`while during ${trigger.schedule} hold ${ask.output} at ${writeExpression(ask.value)}\`.`
+            : `Write it as a state: \`while clock from … to … hold ${ask.output} at ${writeExpression(ask.value)}\`.`,
         ...(shows && { shows }),
       },
     ];
@@ -158,8 +165,8 @@ export function lookedAtOnce(inquiry: Inquiry): Draft[] {
       {
         code: "looked-at-once",
         about: { kind: "sentence", rule: ask.rule.name, sentence: ask.sentence },
-        reason: `${ask.rule.name} looks at \`${said}\` only at that moment. Where it becomes true later, ${ask.output} is not set.`,
-        remedy: `Say it as a state, which is looked at all the time: \`while ${whole} hold ${ask.output} at ${writeExpression(ask.value)}\`.`,
+        reason: `${ask.rule.name} checks \`${said}\` only at that moment. If it becomes true later, ${ask.output} is not set.`,
+        remedy: `Write it as a state, which is checked all the time: \`while ${whole} hold ${ask.output} at ${writeExpression(ask.value)}\`.`,
         ...(shows && { shows }),
       },
     ];
@@ -180,8 +187,8 @@ export function permittedOnce(inquiry: Inquiry): Draft[] {
       {
         code: "looked-at-once",
         about: { kind: "sentence", rule: ask.rule.name, sentence: ask.sentence },
-        reason: `${ask.rule.name} looks at \`${said}\` only as it starts ${output}: where that changes during the run, the run goes on.`,
-        remedy: `Let a guard look all the time: \`permit ${output} ${writeExpression(ask.value)} only while ${said}\`.`,
+        reason: `${ask.rule.name} checks \`${said}\` only when it starts ${output}. If it changes during the run, the run goes on.`,
+        remedy: `Use a guard, which is checked all the time: \`permit ${output} ${writeExpression(ask.value)} only while ${said}\`.`,
         ...(shows && { shows }),
       },
     ];
@@ -261,8 +268,8 @@ export function toggles({ house }: Inquiry): Draft[] {
         {
           code: "toggle",
           about: { kind: "steps", rule: rule.name, sentence: index },
-          reason: `${rule.name} turns ${step.name} round, whatever it is at that moment: where it was switched before, it does the opposite of what is meant.`,
-          remedy: `Say what it is to be: \`set ${step.name} to on\`; keep \`toggle\` for buttons.`,
+          reason: `${rule.name} toggles ${step.name}. If someone has already switched it, this does the opposite of what you want.`,
+          remedy: `Set the value instead: \`set ${step.name} to on\`. Keep \`toggle\` for buttons.`,
         },
       ];
     }),

@@ -27,8 +27,8 @@ function endless(inquiry: Inquiry): Draft[] {
             {
               code: "no-way-back",
               about: ask.about,
-              reason: `Once \`${writeExpression(condition.condition)}\` was so, ${ask.output} stays at ${writeExpression(ask.value)}: \`${writeExpression(condition.reset)}\` is never so${range}.`,
-              remedy: "Take an end that can come.",
+              reason: `Once \`${writeExpression(condition.condition)}\` has been true, ${ask.output} stays at ${writeExpression(ask.value)}: \`${writeExpression(condition.reset)}\` is never true${range}.`,
+              remedy: "Use an end that can be reached.",
             },
           ];
         }),
@@ -83,9 +83,9 @@ function ofTakeover(inquiry: Inquiry, ask: Ask, outdone: Ask): Draft {
   return {
     code: "no-way-back",
     about: ask.about,
-    reason: `${ask.rule.name} sets ${output} to ${value} for good, and is stronger than ${outdone.rule.name}, which then never has its way again.`,
-    remedy: `Give it a time: \`for 10 min\`; or say where it ends: \`release ${output}\`.`,
-    related: [{ about: outdone.about, says: `${outdone.rule.name} is here` }],
+    reason: `${ask.rule.name} sets ${output} to ${value} permanently, and is stronger than ${outdone.rule.name}, which then never takes effect again.`,
+    remedy: `Give it a time, \`for 10 min\`, or end it somewhere with \`release ${output}\`.`,
+    related: [{ about: outdone.about, says: outdone.rule.name }],
     ...(shows && { shows }),
   };
 }
@@ -105,8 +105,8 @@ function ofOutput(inquiry: Inquiry, ask: Ask, output: string): Draft {
   return {
     code: "no-way-back",
     about: ask.about,
-    reason: `${ask.rule.name} sets ${output} to ${value} for good, and nothing ever takes that back.`,
-    remedy: `Say it as a state, \`while … hold ${output} at ${value}\`, which lets go by itself; or give it a time: \`for 10 min\`; or \`release ${output}\` elsewhere.`,
+    reason: `${ask.rule.name} sets ${output} to ${value} permanently, and nothing ever reverses that.`,
+    remedy: `Write it as a state, \`while … hold ${output} at ${value}\`, which ends by itself; or give it a time, \`for 10 min\`; or write \`release ${output}\` elsewhere.`,
     ...(shows && { shows }),
   };
 }

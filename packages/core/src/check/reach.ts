@@ -52,7 +52,7 @@ function unreachable(inquiry: Inquiry, about: Draft["about"], rule: string, all:
     code: "unreachable",
     about,
     reason: `This sentence of ${rule} never applies: ${said}.`,
-    remedy: "Take it out, or change the part that cannot be.",
+    remedy: "Remove it, or change the part that cannot be true.",
   };
 }
 
@@ -75,7 +75,7 @@ function partsOf(inquiry: Inquiry, about: Draft["about"], holder: unknown): Draf
       code: "always",
       about,
       reason: `\`${writeExpression(part)}\` is ${which} true${rangeOf(inquiry, part)}.`,
-      remedy: "Take it out, or compare with a value inside the range.",
+      remedy: "Remove it, or compare with a value inside the range.",
     });
   });
   return drafts;
@@ -86,7 +86,7 @@ const tests: ReadonlySet<Expression["kind"]> = new Set(["above", "below", "at le
 function rangeOf(inquiry: Inquiry, condition: Condition): string {
   const [sensor] = inquiry.measuredIn(condition);
   if (!sensor?.range || sensor.type.kind !== "number") return "";
-  return `, as ${sensor.name} is ${sensor.range[0]}..${sensor.range[1]} ${sensor.type.unit}`;
+  return `, because ${sensor.name} is ${sensor.range[0]}..${sensor.range[1]} ${sensor.type.unit}`;
 }
 
 /** Schedules that never open within a year of the house's example day, and moments that never find what they need. */
@@ -107,8 +107,8 @@ function ofSchedule({ name }: Schedule): Draft {
   return {
     code: "never-happens",
     about: { kind: "schedule", name },
-    reason: `${name} does not come: no day of the year that follows the house's first trial is one of its own.`,
-    remedy: "Look at its weekdays, `only` and `except`.",
+    reason: `Schedule ${name} never occurs in the year after the first trial.`,
+    remedy: "Check its weekdays, `only` and `except`.",
   };
 }
 
@@ -131,8 +131,8 @@ function momentsIn(inquiry: Inquiry): Draft[] {
         {
           code: "never-happens",
           about: { kind: "trigger", rule: rule.name, sentence: index, trigger: 0 },
-          reason: `It is never \`${provided.map(writeExpression).join(" and ")}\` at this time of the day.`,
-          remedy: "Change the time, or what is provided.",
+          reason: `\`${provided.map(writeExpression).join(" and ")}\` is never true at this time of day.`,
+          remedy: "Change the time or the condition.",
         },
       ];
     }),

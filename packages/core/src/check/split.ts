@@ -142,9 +142,9 @@ function gap(inquiry: Inquiry, before: Share, next: Share): Draft[] {
     {
       code: "gap",
       about: next.ask.about,
-      reason: `Nothing says what ${output} is to be while ${signal} is ${stretch}: ${line(inquiry, before, next)}.`,
-      remedy: `Let one of the two take it in: ${inclusive(before, inquiry)}.`,
-      related: [{ about: before.ask.about, says: `${writeExpression(before.ask.value)} is here` }],
+      reason: `No rule sets ${output} while ${signal} is ${stretch}: ${line(inquiry, before, next)}.`,
+      remedy: `Include the value in one of the two: ${inclusive(before, inquiry)}.`,
+      related: [{ about: before.ask.about, says: writeExpression(before.ask.value) }],
       ...(shows && { shows }),
     },
   ];
@@ -170,14 +170,14 @@ function overlap(inquiry: Inquiry, before: Share, next: Share): Draft[] {
       led.at + MINUTE,
     );
   const first = inquiry.asks.indexOf(before.ask) < inquiry.asks.indexOf(next.ask) ? before.ask : next.ask;
-  const winner = before.ask.event ? "the one written later wins" : `${writeExpression(first.value)} wins, as it is written first`;
+  const winner = before.ask.event ? "the later one wins" : `${writeExpression(first.value)} wins, because it comes first`;
   return [
     {
       code: "overlap",
       about: next.ask.about,
-      reason: `${output} is to be ${writeExpression(before.ask.value)} and ${writeExpression(next.ask.value)} while ${signal} is ${stretch}: ${line(inquiry, before, next)}.`,
-      remedy: `As it stands ${winner}. Leave the bound out of one of them.`,
-      related: [{ about: before.ask.about, says: `${writeExpression(before.ask.value)} is here` }],
+      reason: `${output} should be both ${writeExpression(before.ask.value)} and ${writeExpression(next.ask.value)} while ${signal} is ${stretch}: ${line(inquiry, before, next)}.`,
+      remedy: `Now ${winner}. Exclude the value from one of them.`,
+      related: [{ about: before.ask.about, says: writeExpression(before.ask.value) }],
       ...(shows && { shows }),
     },
   ];
@@ -194,7 +194,7 @@ function line(inquiry: Inquiry, before: Share, next: Share): string {
 function inclusive(before: Share, inquiry: Inquiry): string {
   const unit = inquiry.unitOf(before.signal);
   const signal = writeExpression(before.signal);
-  return `\`${signal} at least ${inquiry.say(before.stretch.high, unit)}\`; or choose from the top: \`pick by ${signal} { …, otherwise: … }\``;
+  return `\`${signal} at least ${inquiry.say(before.stretch.high, unit)}\`; or choose from the highest down: \`pick by ${signal} { …, otherwise: … }\``;
 }
 
 /** Stages that lead to a value of the signal at which the question is asked, and when that is. */

@@ -21,8 +21,8 @@ export function wrongZones(inquiry: Inquiry): Draft[] {
       {
         code: "wrong-zone",
         about: ask.about,
-        reason: `${ask.output} is in ${zone}, and regulates by ${sensor?.name}, which it does not reach.`,
-        remedy: `${own ? `Go by ${own.name}, or say` : "Say"} that it reaches there too: \`serves ${other}\`.`,
+        reason: `${ask.output} is in ${zone}, but is controlled by ${sensor?.name}, a sensor in another zone.`,
+        remedy: `${own ? `Use ${own.name}, or declare` : "Declare"} that it serves that zone too: \`serves ${other}\`.`,
       },
     ];
   });
@@ -41,7 +41,7 @@ export function doubleWiring({ house }: Inquiry): Draft[] {
     const before = seen.get(source.key);
     seen.set(source.key, before ?? { about, name: source.name });
     if (!before || before.name === source.name) return [];
-    const related = [{ about: before.about, says: `${before.name} is here` }];
+    const related = [{ about: before.about, says: before.name }];
     if (wiring.kind === "reading") {
       const field = wiring.at ?? wiring.record ?? "the whole message";
       return [
@@ -49,7 +49,7 @@ export function doubleWiring({ house }: Inquiry): Draft[] {
           code: "one-source-twice",
           about,
           reason: `${source.name} and ${before.name} read the same field, ${field} of "${wiring.topic}".`,
-          remedy: "Give one of them its own topic or field; for a second name of one reading write a `let`.",
+          remedy: "Give one of them its own topic or field. For a second name of one reading, write a `let`.",
           related,
         },
       ];
@@ -58,8 +58,8 @@ export function doubleWiring({ house }: Inquiry): Draft[] {
       {
         code: "one-topic-twice",
         about,
-        reason: `${source.name} and ${before.name} both write to "${wiring.topic}": each undoes what the other says.`,
-        remedy: "Give each its own topic; to switch two together make a group.",
+        reason: `${source.name} and ${before.name} both write to "${wiring.topic}": each overwrites the other.`,
+        remedy: "Give each its own topic. To switch two together, make a group.",
         related,
       },
     ];
@@ -86,15 +86,15 @@ export function halfSet(inquiry: Inquiry): Draft[] {
     const unknown = { kind: "is", left: { kind: "value", of: name }, right: { kind: "unknown" } } as const;
     const shows =
       so &&
-      inquiry.scene.shows(`${colourOf} is lit, its colour unknown`, inquiry.scene.leadingTo(so), [
+      inquiry.scene.shows(`${colourOf} is on, its colour unknown`, inquiry.scene.leadingTo(so), [
         { claim: "holds", condition: unknown, at: so.at + MINUTE },
       ]);
     return [
       {
         code: "half-set",
         about: lit.about,
-        reason: `${lit.rule.name} lights ${colourOf} without saying its colour, ${name}: it shines in whatever colour it had last.`,
-        remedy: `Say both: \`hold ${colourOf} at …, ${name} at white\`.`,
+        reason: `${lit.rule.name} turns ${colourOf} on without setting its colour, ${name}: it keeps the last one.`,
+        remedy: `Set both: \`hold ${colourOf} at …, ${name} at white\`.`,
         ...(shows && { shows }),
       },
     ];
@@ -114,8 +114,8 @@ export function restsOn({ house }: Inquiry): Draft[] {
           {
             code: "rests-on",
             about: { kind: "thing", name },
-            reason: `${name} is ${withoutControl} when the controller has no power, until somebody comes.`,
-            remedy: "Wire it to its other contact, so that it rests off, or put a limit in the device itself.",
+            reason: `${name} stays ${withoutControl} whenever the controller fails.`,
+            remedy: "Wire it normally open, or limit it in the device.",
           },
         ],
   );
@@ -136,9 +136,9 @@ export function nearNames({ house }: Inquiry): Draft[] {
       {
         code: "near-names",
         about: { kind: "thing", name },
-        reason: `${name} and ${near} differ by a letter: one is easily taken for the other.`,
-        remedy: "Give one of them another name: `modrik rename OLD NEW` changes it everywhere.",
-        related: [{ about: { kind: "thing", name: near }, says: `${near} is here` }],
+        reason: `${name} and ${near} differ by one letter and are easy to confuse.`,
+        remedy: "Rename one of them: `modrik rename OLD NEW` changes it everywhere.",
+        related: [{ about: { kind: "thing", name: near }, says: near }],
       },
     ];
   });
@@ -177,7 +177,7 @@ export function unused({ house, asks }: Inquiry): Draft[] {
       code: "unused",
       about: { kind: "thing", name },
       reason: `${name} is not ${how} by any rule, guard or let.`,
-      remedy: "Use it, take it out, or, where it is only shown, write `# allow unused: reason` on the line before it.",
+      remedy: "Use it, remove it, or, if it is only shown, write `# allow unused: reason` on the line before it.",
     }));
 }
 

@@ -24,8 +24,8 @@ export function noUnknownCase(inquiry: Inquiry): Draft[] {
       {
         code: "no-unknown-case",
         about: ask.about,
-        reason: `${ask.output} shows ${sensor.name}, which is unknown ${when}; it then goes on showing what it last did.`,
-        remedy: "Give unknown a value of its own: `pick by … { …, unknown: … }`.",
+        reason: `${ask.output} shows ${sensor.name}, which is unknown ${when}. It then keeps its last value.`,
+        remedy: "Add a case for unknown: `pick by … { …, unknown: … }`.",
         ...(shows && { shows }),
       },
     ];
@@ -49,8 +49,8 @@ export function unknownElsewhere(inquiry: Inquiry): Draft[] {
         {
           code: "no-unknown-case",
           about: ask.about,
-          reason: `${ask.rule.name} ${what} while ${sensor.name} is unknown, however well the others report.`,
-          remedy: "Say what is meant then: `pick by … { …, unknown: … }`, `first_known(…, …)`, or `… is unknown or …`.",
+          reason: `${ask.rule.name} ${what} while ${sensor.name} is unknown, even if the others report.`,
+          remedy: "Write what should happen then: `pick by … { …, unknown: … }`, `first_known(…, …)`, or `… is unknown or …`.",
           shows,
         },
       ];

@@ -31,8 +31,8 @@ function ofMemory(inquiry: Inquiry, ask: Ask, condition: Condition): Draft[] {
     {
       code: "one-sided-wait",
       about: { kind: "sentence", rule: ask.rule.name, sentence: ask.sentence },
-      reason: `${ask.output} waits ${long} for \`${writeExpression(with_.condition)}\`, but not for \`${writeExpression(without)}\`: one stray reading is enough for that.`,
-      remedy: `Wait both ways: \`${writeExpression(way)} for … until ${back.kind} ${writeExpression(back.right)} for …\`.`,
+      reason: `${ask.output} waits ${long} for \`${writeExpression(with_.condition)}\`, but not for \`${writeExpression(without)}\`: there, one wrong reading is enough.`,
+      remedy: `Wait in both directions: \`${writeExpression(way)} for … until ${back.kind} ${writeExpression(back.right)} for …\`.`,
       ...(shows && { shows }),
     },
   ];
@@ -54,7 +54,7 @@ function showsSpike(inquiry: Inquiry, ask: Ask, condition: Memory, waits: boolea
   const before = waits ? isAt : ({ kind: "not", of: isAt } as const);
   const after = waits ? ({ kind: "not", of: isAt } as const) : isAt;
   return scene.shows(
-    "One stray reading is enough",
+    "One wrong reading is enough",
     [
       { at: at - 10 * MINUTE, values: usual.values },
       { at, values: stray.values },
@@ -105,16 +105,16 @@ function tooSlow(inquiry: Inquiry, part: Expression, sensor: Sensor, lasts: numb
   const said = writeExpression(part);
   if (every > lasts && part.kind !== "in the last") {
     return {
-      reason: `${sensor.name} reports every ${writeDuration(every)}, and \`${said}\` goes by ${writeDuration(lasts)}: one report decides it alone.`,
-      remedy: `Take a time longer than ${writeDuration(every)}, or let the sensor report more often.`,
+      reason: `${sensor.name} reports only every ${writeDuration(every)}, so \`${said}\`, over ${writeDuration(lasts)}, is decided by a single report.`,
+      remedy: `Use more than ${writeDuration(every)}, or make the sensor report more often.`,
     };
   }
   // A contact reports as it changes: in between it falls silent.
   if (part.kind === "for" && sensor.type.kind === "words" && lasts >= fresh) {
     const shows = showsSilence(inquiry, part, sensor, lasts);
     return {
-      reason: `${sensor.name} is unknown ${writeDuration(fresh)} after its last report, so that \`${said}\` comes true only where it reports again meanwhile; a contact that reports its changes alone does not.`,
-      remedy: `Take out its \`unknown after\`, or make it longer than ${writeDuration(lasts)}.`,
+      reason: `\`${said}\` can only become true if ${sensor.name} reports again within ${writeDuration(fresh)}; after that it is unknown. A contact that reports only changes never does.`,
+      remedy: `Remove its \`unknown after\`, or make it longer than ${writeDuration(lasts)}.`,
       ...(shows && { shows }),
     };
   }
@@ -162,8 +162,8 @@ export function looseFors(inquiry: Inquiry): Draft[] {
       drafts.push({
         code: "loose-for",
         about,
-        reason: `\`for ${time}\` covers \`${writeExpression(last.condition)}\` alone, not all of \`${said}\`.`,
-        remedy: `Where both must last, write \`(${said}) for ${time}\`; where one must, put it first.`,
+        reason: `\`for ${time}\` applies only to \`${writeExpression(last.condition)}\`, not to all of \`${said}\`.`,
+        remedy: `If both must last, write \`(${said}) for ${time}\`. If only one must, write it first.`,
       });
     });
   for (const rule of house.rules)

@@ -63,7 +63,7 @@ export interface Decision {
   readonly again: number;
 }
 
-interface Wish {
+interface Candidate {
   /** Undefined: a person's hand. */
   readonly claim: ClaimProgram | undefined;
   readonly value: number;
@@ -186,9 +186,12 @@ function forbiddenBy(lacking: readonly PermitProgram[], value: number): PermitPr
  * The strongest wish that is not forbidden. A hand first; then, standing by standing, what was asked for a time (the later
  * first), what is held (the first written), what was asked plainly (the later first).
  */
-function strongest({ output, state, claims, evaluator, paused }: Situation, lacking: readonly PermitProgram[]): Wish | undefined {
+function strongest(
+  { output, state, claims, evaluator, paused }: Situation,
+  lacking: readonly PermitProgram[],
+): Candidate | undefined {
   if (state.hand !== undefined && !forbiddenBy(lacking, state.hand)) return { claim: undefined, value: state.hand, rank: -1 };
-  let best: Wish | undefined;
+  let best: Candidate | undefined;
   let bestRank = Number.POSITIVE_INFINITY;
   let bestTurn = -1;
   for (const claim of output.claims) {
@@ -261,7 +264,7 @@ const MOVES_EVERY = 1000;
 /** Keeps a moving value where it was sent until it has moved enough; its ends and corners are sent exactly. */
 function steady(
   { output, state, claims, evaluator }: Situation,
-  winner: Wish | undefined,
+  winner: Candidate | undefined,
   value: number,
 ): Omit<Decision, "reason"> {
   const { now } = evaluator;

@@ -10,13 +10,13 @@ import { writeMessages } from "../wire/index.js";
 import type { OutputState } from "./claims.js";
 import { compile } from "./compile.js";
 import { Crossings } from "./crossings.js";
-import type { Deed } from "./deed.js";
-import { actOf, type Hands, outputValue } from "./deeds.js";
 import { Events, type StepHost } from "./events.js";
+import { actOf, type Hands, outputValue } from "./hands.js";
 import type { Change, Engine, EngineOptions, Message, Notice } from "./interface.js";
 import { FOR_EVER, restore, takeSnapshot } from "./memory.js";
 import { Outputs } from "./outputs.js";
 import type { ProblemRecord } from "./past.js";
+import type { PersonAction } from "./person-action.js";
 import type { Cell, CountdownProgram, Listener, Program, TextPart } from "./program.js";
 import { Recorder } from "./recorder.js";
 import type { Act, Queued, Snapshot } from "./snapshot.js";
@@ -205,7 +205,7 @@ class Runner implements Engine, StepHost, Hands {
     const most = by * Math.max(1, (at - evaluator.lastReport(cell.node)) / within);
     const far = Math.abs(base - before);
     if (!(far > most) || equalNumbers(far, most)) return undefined;
-    return `it cannot have moved so far since it read ${sayValue(cell.type, ownOf(before, cell.type))}`;
+    return `it cannot have changed so much since it read ${sayValue(cell.type, ownOf(before, cell.type))}`;
   }
 
   lose(sensor: string, at: number): void {
@@ -322,9 +322,9 @@ class Runner implements Engine, StepHost, Hands {
     this.#lookAhead();
   }
 
-  person(deed: Deed, at: number): void {
-    actOf(deed, this.program, this);
-    this.#queueAct({ kind: "person", deed }, "what a person does", at);
+  person(action: PersonAction, at: number): void {
+    actOf(action, this.program, this);
+    this.#queueAct({ kind: "person", action }, "what a person does", at);
   }
 
   confirm(output: string, value: Value, at: number): void {
@@ -345,7 +345,7 @@ class Runner implements Engine, StepHost, Hands {
   #act(act: Act): void {
     switch (act.kind) {
       case "person":
-        return actOf(act.deed, this.program, this)();
+        return actOf(act.action, this.program, this)();
       case "confirms":
         return this.outputs.confirm(...outputValue(this.program, act.output, act.value));
       case "clock":
@@ -385,13 +385,13 @@ class Runner implements Engine, StepHost, Hands {
   advanceTo(at: number): void {
     this.#enter("time", at);
     if (at < this.now)
-      throw new RangeError(`instant ${at} is before the house's present, ${this.now}: what came behind it took it there`);
+      throw new RangeError(`instant ${at} is before the house's present, ${this.now}: later events have already been handled`);
     // What fell due while the house was down happens when it comes up.
     let steps = 0;
     for (let next = this.nextDeadline; next <= at; next = this.nextDeadline) {
       const instant = Math.max(next, this.now);
       steps = instant === this.now ? steps + 1 : 0;
-      if (steps > MOST_STEPS) this.#break(new Error(`time does not go on at ${instant}: the steps of this instant have no end`));
+      if (steps > MOST_STEPS) this.#break(new Error(`time stands still at ${instant}: the steps of this instant never end`));
       this.#step(instant);
     }
     this.evaluator.now = at;
@@ -406,7 +406,7 @@ class Runner implements Engine, StepHost, Hands {
     this.evaluator.settle();
     const thrown = this.#show(at);
     this.#phase = "broken";
-    this.#broken = new Error("the house has gone down");
+    this.#broken = new Error("the controller is down");
     if (thrown) throw thrown.error;
     return snapshot;
   }
@@ -720,7 +720,7 @@ class Runner implements Engine, StepHost, Hands {
     if (!this.#ringing)
       this.recorder.problem(
         "ring",
-        `${names.length === 0 ? "rules" : names.join(", ")} chase each other; they keep what they had`,
+        `${names.length === 0 ? "rules" : names.join(", ")} ${names.length === 1 ? "triggers itself in a loop; its outputs were" : "trigger each other in a loop; their outputs were"} left unchanged`,
       );
     this.#ringing = true;
     this.outputs.freeze(ring);
@@ -773,7 +773,7 @@ class Runner implements Engine, StepHost, Hands {
     const cell = this.#cellOf[node];
     const since = cell?.kind === "sensor" ? this.evaluator.lastReport(node) : Number.NaN;
     if (!cell || Number.isNaN(since)) return;
-    this.recorder.problem("silent", `${cell.name} has sent nothing good for ${writeDuration(this.now - since)}`);
+    this.recorder.problem("silent", `${cell.name} has sent no valid reading for ${writeDuration(this.now - since)}`);
   }
 
   #lookAtCrossed(): void {
@@ -806,7 +806,7 @@ class Runner implements Engine, StepHost, Hands {
     const { clock } = this.#sky;
     const { day } = clock.local(this.now);
     for (const event of this.#sunless.newly(this.#sky, this.now))
-      this.recorder.problem("no-sun", `there is no ${event} from ${dateOfDay(day)} on; what goes by it waits`);
+      this.recorder.problem("no-sun", `there is no ${event} from ${dateOfDay(day)} on; rules that use it wait`);
     this.agenda.set(this.program.day.timer, clock.instant(day + 1, 0));
   }
 
@@ -981,7 +981,7 @@ class Runner implements Engine, StepHost, Hands {
 
   #misfitAct(act: Act): string | undefined {
     try {
-      if (act.kind === "person") actOf(act.deed, this.program, this);
+      if (act.kind === "person") actOf(act.action, this.program, this);
       if (act.kind === "confirms") outputValue(this.program, act.output, act.value);
     } catch (error) {
       if (error instanceof RangeError) return error.message;

@@ -167,7 +167,10 @@ export class Events {
     const late = now - due;
     const trigger = this.#program(event).triggers[number] as TriggerProgram;
     if (late >= LATE)
-      this.#host.recorder.problem("missed", `rule ${this.#program(event).rule} missed its moment, ${writeDuration(late)} ago`);
+      this.#host.recorder.problem(
+        "missed",
+        `rule ${this.#program(event).rule} was due ${writeDuration(late)} ago and was skipped`,
+      );
     // Of several that went by, a later one may still be made up for.
     if (late < LATE || this.#nextMoment(trigger, now - LATE) <= now) this.fire(event);
     this.#plan(trigger);
@@ -461,7 +464,7 @@ export class Events {
     return this.#host.unknownTimes.of(
       time,
       `${rule}#${sentence}.${number} ${what}`,
-      `rule ${rule}: the time behind "${what}"`,
+      `rule ${rule}: the time of "${what}"`,
       comesOfIt,
     );
   }
@@ -685,7 +688,7 @@ export class Events {
       const given = givenOf(saved.dose, at);
       this.#host.outputs.letGo(step.claim);
       this.#keepAmount(step.output, given);
-      this.#tellDose(step.output, given, saved.dose.amount, "the house going down");
+      this.#tellDose(step.output, given, saved.dose.amount, "the controller going down");
       this.#goOnBroken(event, step.broken);
     }
     agenda.clear(timer);

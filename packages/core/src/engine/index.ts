@@ -1,5 +1,4 @@
 export { compile } from "./compile.js";
-export type { Deed } from "./deed.js";
 export { createEngine } from "./engine.js";
 export type { Change, Engine, EngineOptions, Message, Notice } from "./interface.js";
 export type { JournalEvent, JournalRecord, Reason, Recording, RunningProblem } from "./journal.js";
@@ -14,6 +13,7 @@ export {
   sinceAt,
   valueAt,
 } from "./past.js";
+export type { PersonAction } from "./person-action.js";
 export type { Program } from "./program.js";
 export { readSnapshot, type Snapshot } from "./snapshot.js";
 export { MemoryStore, type Store } from "./store.js";

@@ -1,8 +1,8 @@
 // What an engine is to those who drive it: simulator, trial, running house, browser.
 import type { Expression, House, Value } from "../house/index.js";
-import type { Deed } from "./deed.js";
 import type { Reason, Recording } from "./journal.js";
 import type { ProblemRecord } from "./past.js";
+import type { PersonAction } from "./person-action.js";
 import type { Snapshot } from "./snapshot.js";
 
 /** How a house starts, and what is written down of it. */
@@ -81,7 +81,7 @@ export interface Engine {
    * What a person does; queued like a report. What a guard refuses is noted as a problem.
    * @throws RangeError when the house has no such output, rule, preset or countdown, or the value does not fit
    */
-  person(deed: Deed, at: number): void;
+  person(action: PersonAction, at: number): void;
   /** What an output says it does. */
   confirm(output: string, value: Value, at: number): void;
   /**

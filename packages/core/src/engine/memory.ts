@@ -52,7 +52,7 @@ export function takeSnapshot(parts: Remembering, present: Present): Snapshot {
     save: (item: Item, index: number) => readonly [string, Saved] | undefined,
   ) => Object.fromEntries(items.map(save).filter((entry) => entry !== undefined));
   return {
-    version: 3,
+    version: 4,
     house: program.house.name,
     ...present,
     nodes: named(program.graph.nodes, ({ key, op }, node) => (op === "constant" ? undefined : [key, evaluator.state(node)])),

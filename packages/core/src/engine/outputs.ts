@@ -206,7 +206,12 @@ export class Outputs {
   #endOfHand({ name }: OutputProgram, lasts: number | undefined): number {
     if (lasts !== undefined) return Math.ceil(this.evaluator.now + lasts);
     const usual = this.evaluator.current(this.program.handLasts);
-    const known = this.unknownTimes.of(usual, "hand lasts", `how long a hand lasts on ${name}`, "it stays until it is released");
+    const known = this.unknownTimes.of(
+      usual,
+      "hand lasts",
+      `how long a manual override of ${name} lasts`,
+      "it stays until it is released",
+    );
     return known === undefined ? Number.POSITIVE_INFINITY : Math.ceil(this.evaluator.now + known);
   }
 
@@ -341,7 +346,7 @@ export class Outputs {
     }
     state.disobeys = true;
     const { name, type } = this.#program(output);
-    this.recorder.problem("disobeys", `${name} was told ${ownOf(state.value, type)} and says ${ownOf(value, type)}`);
+    this.recorder.problem("disobeys", `${name} was set to ${ownOf(state.value, type)} but reports ${ownOf(value, type)}`);
   }
 
   compareConfirmed(output: number): void {

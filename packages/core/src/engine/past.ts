@@ -259,7 +259,7 @@ export class Journal implements Recording, Past {
    */
   static fromJSON(json: unknown): Journal {
     const version = typeof json === "object" && json !== null && "version" in json ? json.version : undefined;
-    if (version !== 1) throw new RangeError(`this is no journal of version 1, but ${JSON.stringify(version)}`);
+    if (version !== 1) throw new RangeError(`this is not a journal of version 1, but ${JSON.stringify(version)}`);
     const { house, keys, asking, records } = json as StoredJournal;
     const journal = new Journal();
     for (const key of keys) journal.keyOf(key);

@@ -1,7 +1,7 @@
 // State that lasts: everything a house remembers, keyed by names and expressions, so that an edited house keeps what fits.
 import type { NodeState } from "../expression/index.js";
 import type { Value } from "../house/index.js";
-import type { Deed } from "./deed.js";
+import type { PersonAction } from "./person-action.js";
 import { either, fields, flag, instant, known, list, named, number, orNull, type Shape, text, tuple } from "./shape.js";
 
 /** Unknown and endless are null. */
@@ -9,7 +9,7 @@ type Known = number | null;
 
 /** A house's memory at an instant, as plain JSON. Restoring it and going on equals never having stopped. */
 export interface Snapshot {
-  readonly version: 3;
+  readonly version: 4;
   /** Name of the house it was taken of. */
   readonly house: string;
   /** Milliseconds since 1970 UTC. */
@@ -51,7 +51,7 @@ export interface Queued {
 
 /** What comes besides readings, settings and presses. */
 export type Act =
-  | { readonly kind: "person"; readonly deed: Deed }
+  | { readonly kind: "person"; readonly action: PersonAction }
   | { readonly kind: "confirms"; readonly output: string; readonly value: Value }
   | { readonly kind: "clock"; readonly by: number }
   /** A reading that is no good is told. */
@@ -109,14 +109,14 @@ const value = either(text, number);
 
 const act = (json: unknown, path: string): void => {
   const kinds: Readonly<Record<Act["kind"], Shape>> = {
-    person: fields({ deed: fields({ kind: text }) }),
+    person: fields({ action: fields({ kind: text }) }),
     confirms: fields({ output: text, value }),
     clock: fields({ by: instant }),
     refused: fields({ text }),
   };
   fields({ kind: text })(json, path);
   const { kind } = json as Act;
-  if (!Object.hasOwn(kinds, kind)) throw new RangeError(`at ${path}/kind there is "${kind}", which is no act`);
+  if (!Object.hasOwn(kinds, kind)) throw new RangeError(`at ${path}/kind there is "${kind}", which is not an act`);
   kinds[kind](json, path);
 };
 
@@ -184,11 +184,11 @@ const snapshotShape = shapeOf<Snapshot>({
  */
 export function readSnapshot(json: unknown): Snapshot {
   const version = typeof json === "object" && json !== null && "version" in json ? json.version : undefined;
-  if (version !== 3) throw new RangeError(`this is no snapshot of version 3, but ${JSON.stringify(version)}`);
+  if (version !== 4) throw new RangeError(`this is not a snapshot of version 4, but ${JSON.stringify(version)}`);
   try {
     snapshotShape(json, "");
   } catch (error) {
-    throw new RangeError(`this is no snapshot: ${(error as RangeError).message}`);
+    throw new RangeError(`this is not a snapshot: ${(error as RangeError).message}`);
   }
   return json as Snapshot;
 }

@@ -19,7 +19,7 @@ interface Edit {
 /** Renames what has a name to another whole name, in the texts of a house without errors. */
 export function rename(before: HouseText, from: string, to: string): Renamed {
   if (before.problems.some(({ severity }) => severity === "error"))
-    return { refused: "The house has errors: fix them first, else a name might be missed." };
+    return { refused: "The house has errors. Fix them first, or a name might be missed." };
   const declared = before.places.get(from);
   if (!declared) return { refused: `The house has nothing called "${from}".` };
   const why = unfit(from, to, before.places);
@@ -32,7 +32,7 @@ export function rename(before: HouseText, from: string, to: string): Renamed {
     const written = before.files[place.file]?.slice(place.from, place.to) ?? "";
     const text = rewritten(written, name, from, to);
     if (text === undefined)
-      return { refused: `${place.file}:${place.line} makes the name with a repeat, as "${written}": change it by hand.` };
+      return { refused: `${place.file}:${place.line} builds the name in a repeat, as "${written}". Change it by hand.` };
     if (text !== written) edits.set(`${place.file}:${place.from}`, { place, text });
   }
   const after = Object.keys(before.files).reduce(
@@ -42,7 +42,7 @@ export function rename(before: HouseText, from: string, to: string): Renamed {
   const [problem] = after.problems.filter(({ severity }) => severity === "error");
   if (problem) return { refused: `Then ${problem.place.file}:${problem.place.line} would be wrong: ${problem.reason}` };
   if (meaning(after.house) !== meaning(before.house, from, to))
-    return { refused: `What a repeat, "every" or "any" makes of the name would no longer mean ${to}: change it by hand.` };
+    return { refused: `A repeat, "every" or "any" uses the name, and would no longer find ${to}. Change it by hand.` };
   const places = [...edits.values()].map(({ place }) => place);
   return { text: after, places: places.sort((a, b) => (a.file === b.file ? a.from - b.from : a.file < b.file ? -1 : 1)) };
 }
@@ -50,13 +50,13 @@ export function rename(before: HouseText, from: string, to: string): Renamed {
 function unfit(from: string, to: string, places: ReadonlyMap<string, SourcePlace>): string | undefined {
   const parts = to.split(".");
   if (parts.length !== from.split(".").length || parts.length > 2)
-    return `"${to}" cannot take the place of "${from}": a thing of a zone stays one, as bench.door.`;
+    return `"${to}" cannot replace "${from}": a thing in a zone keeps a zone, e.g. bench.door.`;
   if (parts.length === 2 && parts[0] !== from.split(".")[0])
-    return `"${to}" would be in another zone: move the declaration, then rename what uses it.`;
-  if (!parts.every((part) => /^[\p{L}_][\p{L}\p{N}_]*$/u.test(part))) return `"${to}" is no name: write letters, digits and _.`;
+    return `"${to}" is in another zone. Move the declaration, then rename its uses.`;
+  if (!parts.every((part) => /^[\p{L}_][\p{L}\p{N}_]*$/u.test(part))) return `"${to}" is not a name. Use letters, digits and _.`;
   if (parts.some((part) => reserved.has(part)) || (parts.length === 1 && starters.has(to)))
-    return `"${to}" cannot be a name: the language needs it.`;
-  return places.has(to) ? `"${to}" is the name of something else.` : undefined;
+    return `"${to}" cannot be a name: it is a word of the language.`;
+  return places.has(to) ? `"${to}" is already the name of something else.` : undefined;
 }
 
 /** What stands in the place of a use of `name`, that is `from` or a thing of the zone `from`. */

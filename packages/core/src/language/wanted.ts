@@ -40,7 +40,7 @@ export const wantedNames = {
   "a sensor, dial, mode or output": ["sensors", "dials", "modes", "outputs"],
   "a thing or a schedule": ["sensors", "outputs", "dials", "modes", "lets", "countdowns", "schedules"],
   "a way to a person": ["ways"],
-  "a zone's output or sensor, as bench.heater": ["outputs", "sensors"],
+  "an output or sensor of a zone, e.g. bench.heater": ["outputs", "sensors"],
   "an output": ["outputs", "groups"],
   "an output, a dial or a mode": ["outputs", "groups", "dials", "modes"],
   "what happens to: a sensor, a dial or a mode": ["sensors", "dials", "modes"],

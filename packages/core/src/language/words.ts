@@ -1,11 +1,12 @@
 // The words of every problem met while reading. A fault is what went wrong as data; its sentence says what is wrong in
 // the writer's own words, its remedy what to do.
+import { daysOf, longMonthNames } from "../time/index.js";
 import type { Dimension } from "../units/index.js";
 import { editDistance } from "./nearest.js";
 import type { ProblemCode } from "./problem.js";
 
 type Faults = {
-  unexpected: { found: string; expected: readonly string[]; in: string };
+  unexpected: { found: string; expected: readonly string[]; in: string; remedy?: string };
   missingVerb: { word: string; verb: string };
   unclosedBrace: { what: string };
   strayBrace: object;
@@ -15,7 +16,8 @@ type Faults = {
   habit: { written: string; meant: string; remedy?: string };
   durationOrder: { text: string };
   noSuchTime: { text: string };
-  noSuchDate: { text: string };
+  /** A date that the calendar does not have; without a year, one that no year has. */
+  noSuchDate: { text: string; year?: number; month: number };
   noHouse: { empty: boolean };
   noClock: object;
   unknownZone: { zone: string };
@@ -23,7 +25,9 @@ type Faults = {
   missing: { what: string; remedy: string };
   unitMissing: { number: string; unit: string };
   unitUnknown: { unit: string; nearest: readonly string[] };
-  unitMismatch: { left: string; right: string };
+  unitMismatch: { found: string; wanted: string; compared: boolean };
+  /** A name of the house, where another kind of thing is needed. */
+  wrongKind: { name: string; found: string; remedy: string };
   absolute: { says: string; remedy: string };
   notTruth: { what: string; remedy: string };
   /** `7.30` */
@@ -85,130 +89,133 @@ function isSlip(written: string, known: string): boolean {
 }
 
 const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
-  unexpected: ({ found, expected, in: where }) => ({
+  unexpected: ({ found, expected, in: where, remedy }) => ({
     code: "syntax",
-    reason: `${found} does not fit here, ${where}.`,
-    remedy: `Expected ${oneOf(expected)}.`,
+    reason: `Unexpected ${found}, ${where}.`,
+    remedy: remedy ?? `Expected ${oneOf(expected)}.`,
   }),
   missingVerb: ({ word, verb }) => ({
     code: "syntax",
-    reason: `${quote(word)} stands without a verb.`,
+    reason: `${quote(word)} needs a verb.`,
     remedy: `Write ${verb} ${word}.`,
     fix: (written) => (written === word ? `${verb} ${word}` : undefined),
   }),
   unclosedBrace: ({ what }) => ({
     code: "syntax",
-    reason: `The brace of ${what} is never closed.`,
-    remedy: "Add the missing } where it ends.",
+    reason: `The { of ${what} is never closed.`,
+    remedy: "Add the missing } at its end.",
   }),
-  strayBrace: () => ({ code: "syntax", reason: "This } closes nothing.", remedy: "Take it out, or add the { it belongs to." }),
+  strayBrace: () => ({ code: "syntax", reason: "This } has no matching {.", remedy: "Remove it, or add the missing {." }),
   unclosedText: () => ({
     code: "syntax",
-    reason: "This text is not closed before the line ends.",
-    remedy: 'Add a " at its end; text stands on one line.',
+    reason: "This text has no closing quote.",
+    remedy: 'Add a " at its end. A text must fit on one line.',
   }),
   strangeSign: ({ text }) => ({
     code: "syntax",
-    reason: `${quote(shorten(text))} means nothing in the language.`,
-    remedy: "Take it out.",
+    reason: `${quote(shorten(text))} is not part of the language.`,
+    remedy: "Remove it.",
   }),
   habit: ({ written, meant, remedy }) => ({
     code: "syntax",
-    reason: `${quote(shorten(written, 24))} is not how it is written here.`,
-    remedy: remedy ?? (meant === "" ? "Take it out." : `Write ${/^[\p{L}\p{N}]/u.test(meant) ? meant : quote(meant)}.`),
+    reason: `${quote(shorten(written, 24))} is not part of the language.`,
+    remedy: remedy ?? (meant === "" ? "Remove it." : `Write ${/^[\p{L}\p{N}]/u.test(meant) ? meant : quote(meant)}.`),
     ...(remedy === undefined && { fix: () => meant }),
   }),
   durationOrder: ({ text }) => ({
     code: "syntax",
-    reason: `The parts of ${quote(text)} do not descend.`,
-    remedy: "Write the largest part first, each once: 1 h 30 min.",
+    reason: `The parts of ${quote(text)} are in the wrong order.`,
+    remedy: "Write larger units first, each once: 1 h 30 min.",
   }),
   noSuchTime: ({ text }) => ({
     code: "out-of-range",
-    reason: `There is no time ${quote(text)}.`,
-    remedy: "Times of day run from 00:00 to 24:00.",
+    reason: `${text} is not a time: ${whyNoTime(text)}.`,
+    remedy: "Write a time of day such as 07:30.",
   }),
-  noSuchDate: ({ text }) => ({
+  noSuchDate: ({ text, year, month }) => ({
     code: "out-of-range",
-    reason: `There is no date ${quote(text)}.`,
-    remedy: "Dates are written year-month-day: 2026-03-14.",
+    reason: `${text} does not exist: ${whyNoDate(year, month)}.`,
+    remedy: "Write a date as year-month-day: 2026-03-14.",
   }),
   noHouse: ({ empty }) => ({
     code: "syntax",
-    reason: empty ? "There is nothing here." : "No house is declared.",
+    reason: empty ? "This file is empty." : "No house is declared.",
     remedy: 'Begin with: house "Name" { clock "Europe/Zurich" }.',
   }),
   noClock: () => ({
     code: "syntax",
     reason: "The house has no clock.",
-    remedy: 'Say its time zone in the braces of house: clock "Europe/Zurich".',
+    remedy: 'Add its time zone to house { … }: clock "Europe/Zurich".',
   }),
   unknownZone: ({ zone }) => ({
     code: "unknown-name",
-    reason: `${quote(zone)} is no time zone.`,
-    remedy: "Use an IANA name, region and city: Europe/Zurich.",
+    reason: `${quote(zone)} is not a valid time zone.`,
+    remedy: "Use an IANA name with region and city, e.g. Europe/Zurich.",
   }),
   secondHouse: () => ({
     code: "double-name",
-    reason: "This is said for the second time.",
-    remedy: "A house has one name, one place and one clock; take one of the two out.",
+    reason: "This is defined twice.",
+    remedy: "A house has one name, one place and one clock. Remove one of the two.",
   }),
   missing: ({ what, remedy }) => ({ code: "syntax", reason: what, remedy }),
   unitMissing: ({ number, unit }) => ({
     code: "unit",
     reason: `${quote(number)} has no unit.`,
-    remedy: isDuration(unit) ? `Say of what: ${number} s, ${number} min or ${number} h.` : `Write ${number} ${unit}.`,
+    remedy: isDuration(unit) ? `Write ${number} s, ${number} min or ${number} h.` : `Write ${number} ${unit}.`,
     // Which unit of time is meant nobody but its writer knows.
     ...(!isDuration(unit) && { fix: (written: string) => (/^[\d.]+$/.test(written) ? `${written} ${unit}` : undefined) }),
   }),
   unitUnknown: ({ unit, nearest }) => ({
     code: "unit",
-    reason: `${quote(unit)} is no unit and no kind of value.`,
+    reason: `${quote(unit)} is not a unit or a kind of value.`,
     remedy: meant(nearest) ?? "Use a unit such as °C, %RH, lx, ppm, or words such as open/closed.",
     nearest,
     fix: only(unit, nearest),
   }),
-  unitMismatch: ({ left, right }) => ({
+  unitMismatch: ({ found, wanted, compared }) => ({
     code: "unit",
-    reason: `${sentence(left)} cannot stand beside ${right}.`,
-    remedy: "Use a unit that measures the same thing on both sides.",
+    reason: compared ? `Cannot compare ${wanted} with ${found}.` : `Expected ${wanted}, found ${found}.`,
+    remedy: "Use units of the same kind on both sides.",
   }),
+  wrongKind: ({ name, found, remedy }) => ({ code: "type", reason: `${name} is ${withArticle(found)}.`, remedy }),
   absolute: ({ says, remedy }) => ({ code: "unit", reason: says, remedy }),
-  notTruth: ({ what, remedy }) => ({ code: "type", reason: `${quote(what)} is no condition by itself.`, remedy }),
+  notTruth: ({ what, remedy }) => ({ code: "type", reason: `${quote(what)} alone is not true or false.`, remedy }),
   timeByPoint: ({ written }) => ({
     code: "type",
-    reason: `${quote(written)} is a number, and a time of day is wanted.`,
+    reason: `${quote(written)} is a number; a time of day is needed here.`,
     remedy: `Write ${written.replace(".", ":").padStart(5, "0")}.`,
     fix: () => written.replace(".", ":").padStart(5, "0"),
   }),
   wrongType: ({ what, wanted, remedy }) => ({
     code: "type",
-    reason: `${sentence(what)} stands where ${wanted} is wanted.`,
-    remedy: remedy ?? `Put ${wanted} here.`,
+    reason: `Expected ${wanted}, found ${what}.`,
+    remedy: remedy ?? `Write ${wanted} here.`,
   }),
   measuredIs: ({ what }) => ({
     code: "type",
-    reason: `${quote(what)} is measured, and a measured number is hardly ever exactly one value.`,
+    reason: `${quote(what)} is measured, and a measurement is almost never exactly one value.`,
     remedy: "Use between, at least or at most.",
   }),
   unknownName: ({ name, nearest, wanted }) => ({
     code: "unknown-name",
     reason: `There is no ${wanted} called ${quote(name)}.`,
-    remedy: meant(nearest) ?? `Declare it, or use the name of ${wanted === "thing" ? "one" : withArticle(wanted)} of this house.`,
+    remedy:
+      meant(nearest) ??
+      `Declare it, or use ${wanted === "thing" ? "the name of something" : withArticle(wanted)} that this house has.`,
     nearest,
     fix: only(name, nearest),
   }),
   unknownWord: ({ word, words, nearest }) => ({
     code: "unknown-name",
-    reason: words.length === 1 ? `${quote(word)} cannot stand here.` : `${quote(word)} is none of ${words.join("/")}.`,
+    reason: words.length === 1 ? `${quote(word)} is not allowed here.` : `${quote(word)} is none of ${words.join("/")}.`,
     remedy: meant(nearest) ?? `Use ${oneOf(words)}.`,
     nearest,
     fix: only(word, nearest),
   }),
   doubleName: ({ name }) => ({
     code: "double-name",
-    reason: `${quote(name)} means two things.`,
-    remedy: "Give one of the two another name.",
+    reason: `${quote(name)} is the name of two things.`,
+    remedy: "Rename one of them.",
   }),
   reservedName: ({ name, why }) => ({
     code: "syntax",
@@ -228,51 +235,54 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
   }),
   forbidsAll: ({ output }) => ({
     code: "forbids-all",
-    reason: `The guards can leave ${output} no permitted value.`,
-    remedy: "Leave one of its values out of the guards.",
+    reason: `The guards can forbid every value of ${output}.`,
+    remedy: "Leave at least one of its values out of the guards.",
   }),
   onlyInTrials: ({ what }) => ({
     code: "syntax",
-    reason: `${quote(what)} stands only in the expectations of a trial.`,
+    reason: `${quote(what)} is only allowed in the expectations of a trial.`,
     remedy: "Use a condition on a sensor, dial, mode or output.",
   }),
   notHere: ({ what, remedy }) => ({ code: "syntax", reason: `${quote(what)} cannot stand here.`, remedy }),
   whichKind: ({ word, kinds }) => ({
     code: "type",
-    reason: `${quote(word)} is a word of ${kinds.length === 0 ? "nothing in this house" : `several things: ${kinds.join(" and ")}`}.`,
-    remedy: `Say the kind: let x: ${kinds[0] ?? `${word}/…`} = ….`,
+    reason:
+      kinds.length === 0
+        ? `Which kind is ${quote(word)}? No thing in this house has this state.`
+        : `Which kind is ${quote(word)}? Several have this state: ${kinds.join(" and ")}.`,
+    remedy: `Name the kind: let x: ${kinds[0] ?? `${word}/…`} = ….`,
   }),
   incompletePick: ({ says, remedy }) => ({ code: "incomplete-pick", reason: says, remedy }),
   ringOfLets: ({ names }) => ({
     code: "ring-of-lets",
     reason: `${names.join(" needs ")} needs ${names[0]}.`,
-    remedy: "Break the ring: one of them must do without the others.",
+    remedy: "Break the circle: one of them must not depend on the others.",
   }),
   deviceHealth: ({ sensor }) => ({
     code: "device-health",
-    reason: `${sensor} tells how the device is, not how the room is.`,
-    remedy: "Regulate by what the room has: another sensor, or a let of several.",
+    reason: `${sensor} measures the device, not the room.`,
+    remedy: "Use a room sensor, or a let that combines several.",
   }),
   notSimulated: ({ what, remedy }) => ({ code: "not-simulated", reason: `${sentence(what)} is not simulated.`, remedy }),
   noPlace: ({ what }) => ({
     code: "syntax",
-    reason: `${quote(what)} needs to know where on earth the house is.`,
-    remedy: "Say its place in the braces of house: place 46.95 N, 7.45 E.",
+    reason: `${quote(what)} needs the position of the house.`,
+    remedy: "Add it to house { … }: place 46.95 N, 7.45 E.",
   }),
   missingRecording: ({ file }) => ({
     code: "unknown-name",
-    reason: `There is no recording ${quote(file)} beside the house.`,
-    remedy: "Put the file, CSV or SenML, into the folder of the house.",
+    reason: `There is no recording ${quote(file)} in the folder of the house.`,
+    remedy: "Put the CSV or SenML file next to the .modrik files.",
   }),
   outsideTrial: ({ what, trial }) => ({
     code: "out-of-range",
-    reason: `${what} is outside the trial, which goes ${trial}.`,
-    remedy: "Let the trial go on until then, or name a time within it.",
+    reason: `${what} is outside the trial, which runs ${trial}.`,
+    remedy: "Make the trial longer, or use a time within it.",
   }),
   missingCalendar: ({ file }) => ({
     code: "unknown-name",
-    reason: `There is no calendar ${quote(file)} beside the house.`,
-    remedy: "Put the iCalendar file into the folder of the house.",
+    reason: `There is no calendar ${quote(file)} in the folder of the house.`,
+    remedy: "Put the iCalendar file next to the .modrik files.",
   }),
 };
 
@@ -290,6 +300,23 @@ export function withArticle(noun: string): string {
 function sentence(text: string): string {
   return /^\p{L}+[._\d]/u.test(text) ? text : text.charAt(0).toUpperCase() + text.slice(1);
 }
+
+/** `minutes go up to 59`, of a time such as `07:61`. */
+function whyNoTime(text: string): string {
+  const [hours, minutes] = text.split(":").map(Number) as [number, number];
+  if (hours > 24 || (hours === 24 && minutes > 0)) return "times of day run from 00:00 to 24:00";
+  return minutes > 59 ? "minutes go up to 59" : "seconds go up to 59";
+}
+
+/** `February 2026 has 28 days`, of a date such as `2026-02-30`. */
+function whyNoDate(year: number | undefined, month: number): string {
+  const name = longMonthNames[month - 1];
+  if (name === undefined) return "months go from 01 to 12";
+  const days = daysOf(month, year ?? LEAP_YEAR);
+  return year === undefined ? `${name} has ${days} days at most` : `${name} ${year} has ${days} days`;
+}
+
+const LEAP_YEAR = 2028;
 
 function shorten(text: string, most = 12): string {
   return text.length > most ? `${text.slice(0, most)}…` : text;

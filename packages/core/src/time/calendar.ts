@@ -53,6 +53,14 @@ export const weekdayNames = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"] as
 /** Short names of the months. */
 export const monthNames = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"] as const;
 
+/** Names of the months in full. */
+export const longMonthNames = "January February March April May June July August September October November December".split(" ");
+
+/** How many days a month has, from 1 for January on. */
+export function daysOf(month: number, year: number): number {
+  return new Date(Date.UTC(year, month, 0)).getUTCDate();
+}
+
 /** `Mon..Fri`, `Sat, Sun`, `daily`: runs of three or more days as a range; 0 is Monday. */
 export function writeDays(days: readonly number[]): string {
   if (days.length === 7) return "daily";

@@ -2,9 +2,11 @@ export {
   DAY,
   dateOfDay,
   dayOfDate,
+  daysOf,
   EVERY_DAY,
   HOUR,
   isZone,
+  longMonthNames,
   MINUTE,
   monthNames,
   SECOND,
@@ -23,6 +25,7 @@ export {
   type Opening,
   type ProfileDay,
   profileAt,
+  type Stretch,
   stretchOf,
 } from "./schedule.js";
 export { type Place, type Sky, SUN_EVENTS, type SunEvent, sunAzimuth, sunElevation, sunEventOn } from "./sun.js";

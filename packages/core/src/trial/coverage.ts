@@ -173,10 +173,10 @@ class Study {
       figure === undefined || Number.isNaN(figure) || !isSensor
         ? undefined
         : `${name} is ${say(Math.round((figure + offset) / (units[unit].factor * 1e-6)) * units[unit].factor * 1e-6)}`;
-    const point = (side: string, suggestion: string | undefined): Point => ({
+    const point = (says: string, suggestion: string | undefined): Point => ({
       kind: "bound",
       about,
-      says: `${name} ${side} ${target}`,
+      says: `${name} ${says}`,
       seen: 0,
       suggest: () => suggestion,
     });
@@ -186,10 +186,10 @@ class Study {
       // What counts as just beside.
       near: plainMove(figure ?? Number.NaN, unit),
       points: {
-        below: point("just below", told(-step)),
-        equal: point("exactly at", told(0)),
-        above: point("just above", told(step)),
-        unknown: point("unknown beside", isSensor ? `${name} falls silent` : undefined),
+        below: point(`just below ${target}`, told(-step)),
+        equal: point(`exactly at ${target}`, told(0)),
+        above: point(`just above ${target}`, told(step)),
+        unknown: point(`unknown (limit ${number ?? written})`, isSensor ? `${name} falls silent` : undefined),
       },
     };
   }

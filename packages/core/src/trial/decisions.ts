@@ -64,8 +64,8 @@ function bandsOf({ keep }: Extract<Sentence, { keep: unknown }>): Condition[] {
 export function branchesIn(steps: readonly Step[]): { says: string; condition: Condition; taken: boolean }[] {
   return ifsIn(steps).flatMap((step) =>
     step.branches.flatMap((branch) => [
-      { says: `\`if ${writeExpression(branch.if)}\` is gone`, condition: branch.if, taken: true },
-      { says: `\`if ${writeExpression(branch.if)}\` is passed by`, condition: branch.if, taken: false },
+      { says: `\`if ${writeExpression(branch.if)}\` is taken`, condition: branch.if, taken: true },
+      { says: `\`if ${writeExpression(branch.if)}\` is not taken`, condition: branch.if, taken: false },
     ]),
   );
 }

@@ -281,15 +281,15 @@ export function trialsAgainst({ touches }: Mutant, trials: readonly Trial[]): Tr
 }
 
 /** Where a mutant does otherwise than the house: `at 10:07 …` as a line of a timeline, or `where …`; nothing where none is known. */
-export function tellsApart(house: House, { conditions }: Mutant): string | undefined {
+export function distinguishes(house: House, { conditions }: Mutant): string | undefined {
   if (!conditions) return undefined;
   const { before, after } = conditions;
   if (before.kind === "for")
-    return `where \`${writeExpression(before.condition)}\` lasts for less than ${writeExpression(before.duration)}`;
+    return `in which \`${writeExpression(before.condition)}\` lasts less than ${writeExpression(before.duration)}`;
   if (before.kind === "in the last")
-    return `within ${writeExpression(before.duration)} after \`${writeExpression(before.condition)}\` ended`;
+    return `that looks within ${writeExpression(before.duration)} after \`${writeExpression(before.condition)}\` ended`;
   if (before.kind === "until")
-    return `where \`${writeExpression(before.condition)}\` has ended and \`${writeExpression(before.reset)}\` is not yet so`;
+    return `in which \`${writeExpression(before.condition)}\` has ended and \`${writeExpression(before.reset)}\` is not true yet`;
   const settled = new Settled(house);
   const search = new Search(settled);
   const nodes = [settled.node(before), settled.node(after)] as const;

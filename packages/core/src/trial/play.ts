@@ -194,7 +194,7 @@ export class Play {
         engine.person({ kind: "runs", rule: name }, at);
         break;
       default:
-        throw new RangeError(`no such deed: ${JSON.stringify(what satisfies never)}`);
+        throw new RangeError(`no such action: ${JSON.stringify(what satisfies never)}`);
     }
   }
 

@@ -38,7 +38,7 @@ function ofSilence(name: string, run: Run, narrator: Narrator): string {
   const known = run.past
     .problems(run.from, narrator.at)
     .findLast(({ code, text }) => code === "silent" && text.startsWith(`${name} `));
-  return known === undefined ? "it has said nothing good yet" : known.text;
+  return known === undefined ? "it has not sent a valid reading yet" : known.text;
 }
 
 /** What each sentence of a rule asks for, and what it rests on or lacks. */
@@ -55,7 +55,7 @@ function ofSentence(sentence: Sentence, index: number, rule: string, run: Run, n
   const says = writeSentence(sentence);
   if ("do" in sentence) {
     const started = run.past.lastOf("trigger", rule, index, narrator.at);
-    const last = started === undefined ? "nothing has started it" : `last started at ${narrator.when(started)}`;
+    const last = started === undefined ? "nothing has triggered it" : `last triggered at ${narrator.when(started)}`;
     return explanation(says, [explanation(last), ...(sentence.provided ? lacking(narrator, sentence.provided) : [])]);
   }
   if (!sentence.while) return explanation(says);

@@ -11,7 +11,7 @@ import {
   unitOfExpression,
 } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
-import { type Clock, clockOf, stretchOf } from "../time/index.js";
+import { type Clock, clockOf, type Stretch, stretchOf } from "../time/index.js";
 import { fromBase, writeDuration, writeReading, writeTimeOfDay } from "../units/index.js";
 import { sayInstant } from "./moments.js";
 
@@ -116,6 +116,13 @@ export class Narrator {
     return explanation(`${says}: ${writeExpression(value)}`, members);
   }
 
+  /** Whether a schedule is open, and until when. */
+  stretch(schedule: string): Stretch {
+    const { schedules, place } = this.house;
+    const calendar = schedules.find(({ name }) => name === schedule) ?? { openings: [] };
+    return stretchOf(calendar, { clock: this.clock, place }, this.at);
+  }
+
   explain(expression: Expression): Explanation {
     const truth = this.value(expression);
     switch (expression.kind) {
@@ -129,16 +136,18 @@ export class Narrator {
       case "at least":
       case "at most": {
         const { left } = expression;
-        const compared = `${writeExpression(left)} ${this.reading(left, this.at, this.value(expression.right))}`;
+        const compared = `${writeExpression(left)} is ${this.reading(left, this.at, this.value(expression.right))}`;
         const right = this.figure(expression.right, this.value(left));
         if (Number.isNaN(truth))
-          return explanation(`${compared} cannot be compared with ${right}`, this.unknownBehind(expression));
-        return explanation(`${compared} is ${truth === 1 ? "" : "not "}${expression.kind} ${right}`, this.opened(expression));
+          return explanation(`${compared} and cannot be compared with ${right}`, this.unknownBehind(expression));
+        return explanation(`${compared}, ${truth === 1 ? "" : "not "}${expression.kind} ${right}`, this.opened(expression));
       }
       case "between": {
         const range = `${this.figure(expression.low)} and ${this.figure(expression.high)}`;
-        const compared = `${writeExpression(expression.value)} ${this.reading(expression.value)}`;
-        const says = `${compared} is ${truth === 1 ? "" : "not "}between ${range}`;
+        const compared = `${writeExpression(expression.value)} is ${this.reading(expression.value)}`;
+        const says = Number.isNaN(truth)
+          ? `${compared} and cannot be compared with ${range}`
+          : `${compared}, ${truth === 1 ? "" : "not "}between ${range}`;
         return explanation(says, Number.isNaN(truth) ? this.unknownBehind(expression) : this.opened(expression));
       }
       case "is":
@@ -150,9 +159,7 @@ export class Narrator {
       case "until":
         return this.#until(expression, truth);
       case "during": {
-        const { schedules, place } = this.house;
-        const calendar = schedules.find(({ name }) => name === expression.schedule) ?? { openings: [] };
-        const { until } = stretchOf(calendar, { clock: this.clock, place }, this.at);
+        const { until } = this.stretch(expression.schedule);
         const ends = Number.isFinite(until) ? ` until ${this.when(until)}` : "";
         return explanation(`it is ${truth === 1 ? "during" : "outside"} ${expression.schedule}${ends}`);
       }
@@ -176,7 +183,10 @@ export class Narrator {
     const parts = of.filter((part) => decisive(this.value(part))).map((part) => this.explain(part));
     const [only] = parts;
     if (only && parts.length === 1) return only;
-    return explanation(kind === "and" && truth === 1 ? "all of these hold" : truth === 1 ? "these hold" : "these fail", parts);
+    return explanation(
+      kind === "and" && truth === 1 ? "all of these are true" : truth === 1 ? "these are true" : "these are not true",
+      parts,
+    );
   }
 
   #not({ of }: Extract<Expression, { kind: "not" }>): Explanation {
@@ -201,25 +211,24 @@ export class Narrator {
   #for({ condition, duration }: Extract<Expression, { kind: "for" }>, truth: number): Explanation {
     const held = this.value(condition);
     const says = writeExpression({ kind: "for", condition, duration });
-    if (held !== 1) return explanation(`${says}: not so`, [this.explain(condition)]);
+    if (held !== 1) return explanation(`${says}: not true`, [this.explain(condition)]);
     const since = this.since(condition);
     const lasts = this.value(duration);
-    if (truth === 1) return explanation(`${says}: since ${this.when(since)}`, this.#inner(condition));
+    if (truth === 1) return explanation(`${says}: true since ${this.when(since)}`, this.#inner(condition));
     return explanation(
-      `${says}: only since ${this.when(since)}, so not before ${this.when(since + lasts)}`,
+      `${says}: true since ${this.when(since)}, which is not long enough until ${this.when(since + lasts)}`,
       this.#inner(condition),
     );
   }
 
   #inTheLast({ condition, duration }: Extract<Expression, { kind: "in the last" }>, truth: number): Explanation {
     const says = writeExpression({ kind: "in the last", condition, duration });
-    if (this.value(condition) === 1) return explanation(`${says}: it is so now`, this.#inner(condition));
+    if (this.value(condition) === 1) return explanation(`${says}: true now`, this.#inner(condition));
     const ended = this.since(condition);
-    if (truth === 1) {
-      const ends = this.when(ended + this.value(duration));
-      return explanation(`${says}: until ${this.when(ended)}, which counts until ${ends}`);
-    }
-    return explanation(`${says}: not so since ${this.when(ended)}`);
+    if (ended <= this.beginning && truth !== 1) return explanation(`${says}: not once since the beginning`);
+    const last = condition.kind === "is" && condition.right.kind === "word" ? condition.right.word : "true";
+    const ends = this.when(ended + this.value(duration));
+    return explanation(`${says}: last ${last} at ${this.when(ended)}; that ${truth === 1 ? "counts" : "counted"} until ${ends}`);
   }
 
   #until(expression: Extract<Expression, { kind: "until" }>, truth: number): Explanation {
@@ -229,7 +238,7 @@ export class Narrator {
     // While it holds only its end matters, and where its beginning is so all the same, the end is what keeps it.
     const now = [this.explain(truth === 1 || this.value(condition) === 1 ? reset : condition)];
     if (Number.isNaN(truth)) return explanation(`${says}: unknown`, [...now, ...this.unknownBehind(expression)]);
-    return explanation(`${says}: ${truth === 1 ? "holds" : "does not hold"} since ${this.when(since)}`, now);
+    return explanation(`${says}: ${truth === 1 ? "true" : "not true"} since ${this.when(since)}`, now);
   }
 
   /** What stands inside a condition over time, where its words do not say it all. */

@@ -13,7 +13,7 @@ export function lacking(narrator: Narrator, condition: Condition): Explanation[]
     case "or":
       return [
         explanation(
-          "one of these would do",
+          "it needs one of these",
           condition.of.flatMap((part) => lacking(narrator, part)),
         ),
       ];
@@ -32,11 +32,23 @@ export function lacking(narrator: Narrator, condition: Condition): Explanation[]
       return [tooShort(narrator, condition)];
     case "until":
       return narrator.value(condition.condition) === 1
-        ? [explanation(`${writeExpression(condition)}: it is ended`, [narrator.explain(condition.reset)])]
+        ? [explanation(`${writeExpression(condition)}: it has ended`, [narrator.explain(condition.reset)])]
         : lacking(narrator, condition.condition);
+    case "during":
+      return [waitsFor(narrator, condition, condition.schedule, "begins")];
+    case "not":
+      if (condition.of.kind === "during") return [waitsFor(narrator, condition, condition.of.schedule, "ends")];
+      return [narrator.explain(condition)];
     default:
       return [narrator.explain(condition)];
   }
+}
+
+/** When a schedule begins or ends. */
+function waitsFor(narrator: Narrator, condition: Condition, schedule: string, turns: "begins" | "ends"): Explanation {
+  const { until } = narrator.stretch(schedule);
+  const when = Number.isFinite(until) ? `it ${turns} ${narrator.when(until)}` : `it never ${turns}`;
+  return explanation(`${writeExpression(condition)}: ${when}`);
 }
 
 function farOff(narrator: Narrator, bound: Extract<Expression, { kind: Bound }>): Explanation {
@@ -62,15 +74,15 @@ function tellDistance(narrator: Narrator, says: string, { left, right, wantsMore
   const size = Math.abs(distance);
   const difference = differenceUnit(unit);
   const by = unit === "ms" ? writeDuration(Math.round(size)) : writeReading(size / units[difference].factor, difference);
-  return explanation(size === 0 ? `${says}: it is just at it` : `${says}: ${by} too ${wantsMore ? "little" : "much"}`);
+  return explanation(size === 0 ? `${says}: exactly at the limit` : `${says}: ${by} too ${wantsMore ? "low" : "high"}`);
 }
 
 function tooShort(narrator: Narrator, condition: Extract<Expression, { kind: "for" }>): Explanation {
   const says = writeExpression(condition);
   const lasts = narrator.value(condition.duration);
   const inner = lacking(narrator, condition.condition);
-  if (inner.length > 0) return explanation(`${says}: not so, and then it must last ${writeDuration(lasts)}`, inner);
+  if (inner.length > 0) return explanation(`${says}: not true yet, and then it must last ${writeDuration(lasts)}`, inner);
   const since = narrator.since(condition.condition);
   const left = since + lasts - narrator.at;
-  return explanation(`${says}: only since ${narrator.when(since)}, ${writeDuration(Math.max(0, left))} more are lacking`);
+  return explanation(`${says}: true since ${narrator.when(since)}, ${writeDuration(Math.max(0, left))} to go`);
 }

@@ -1,7 +1,7 @@
 // What an output does next, if nothing changes: the house goes on by itself from what a run kept of it.
 
 import { createEngine, Journal, type Run } from "../engine/index.js";
-import { sayValue } from "../house/index.js";
+import { sayValue, type Value } from "../house/index.js";
 import { World } from "../physics/index.js";
 import { clockOf, DAY, HOUR, MINUTE } from "../time/index.js";
 import { type Explanation, explanation, Narrator } from "./condition.js";
@@ -38,17 +38,19 @@ export function whatNext(run: Run, output: string): Explanation {
     const narrator = new Narrator(then, change.at);
     const because =
       rule !== undefined
-        ? `rule ${rule} has it then`
+        ? `because rule ${rule} sets it`
         : guard !== undefined
-          ? `guard ${guard} then forbids more`
+          ? `because guard ${guard} does not permit more`
           : hand
-            ? "a person's hand holds it then"
-            : "no rule then asks for anything else";
+            ? "because a person switched it by hand"
+            : "because no rule is active then";
     return explanation(
-      `if nothing changes, it is ${sayValue(type, change.value)} from ${sayInstant(narrator.clock, change.at, kept.at)}`,
+      `without new readings it becomes ${sayValue(type, change.value)} at ${sayInstant(narrator.clock, change.at, kept.at)}`,
       [explanation(because)],
     );
   }
   const until = sayInstant(clockOf(house.clock), kept.at + DAY, kept.at);
-  return explanation(`if nothing changes, it stays so, at least until ${until}`);
+  return explanation(
+    `without new readings it stays ${engine.value(output) === undefined ? "unknown" : sayValue(type, engine.value(output) as Value)} (looked ahead until ${until})`,
+  );
 }

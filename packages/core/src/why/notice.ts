@@ -38,7 +38,7 @@ export function whyNotice(run: Run, number: number): Explanation {
   const started =
     startedAt === undefined
       ? `rule ${name}${title} was run by hand`
-      : `rule ${name}${title} was started at ${narrator.when(startedAt)}`;
+      : `rule ${name}${title} was triggered at ${narrator.when(startedAt)}`;
   return explanation(head, [explanation(started, startedAt === undefined ? [] : startedBy(run, event, startedAt))]);
 }
 

@@ -82,7 +82,7 @@ export class Teller {
     return [
       ...house.zones.flatMap((zone) => section(`Zone ${sayThing(zone)}`, this.#inZone(zone.name))),
       ...section(
-        "Outputs, and who may claim them, the strongest first",
+        "Outputs and what controls them, the strongest first",
         house.outputs.map((output) => this.#output(output)),
       ),
       ...section(
@@ -170,14 +170,15 @@ export class Teller {
     });
     const askers = askersOf(this.#house, output.name).map(({ rule, sentence, way }) => {
       const standing = rule.standing === "plain" ? "" : `, ${rule.standing}`;
-      return explanation(`rule ${rule.name}${standing}, ${way}: ${this.#asks(sentence, output.name)}`);
+      const how = way === "for good" ? "permanently" : way;
+      return explanation(`rule ${rule.name}${standing}, ${how}: ${this.#asks(sentence, output.name)}`);
     });
     const rest = restOf(output);
-    const idle = rest === undefined ? "else it stays as it is" : `else ${sayValue(output.type, rest)}`;
+    const idle = rest === undefined ? "otherwise unchanged" : `otherwise ${sayValue(output.type, rest)} (at rest)`;
     const asking = new Set(askersOf(this.#house, output.name).map(({ rule }) => rule));
     const ending = [...new Set([...asking].flatMap((rule) => modesMentioned(this.#house, rule)))];
     const lasts = this.#house.handLasts ? writeExpression(this.#house.handLasts) : "2 h";
-    const hand = `a person's hand, until they say, else ${ending.length > 0 ? `until ${ending.join(" or ")} changes` : `for ${lasts}`}`;
+    const hand = `manual override: until released, otherwise ${ending.length > 0 ? `until ${ending.join(" or ")} changes` : `for ${lasts}`}`;
     const protects = (name: string) => name === "atLeast" || name === "atMost";
     // What it does at rest is told by what it does else.
     const attributes = writeAttributes(output, "output").filter(({ name }) => name !== "atRest");
@@ -211,7 +212,7 @@ export class Teller {
     if (drive.proportion) {
       const over = this.#number(drive.proportion.over);
       const [none, all] = way === "raise" ? [low, low - over] : [high, high + over];
-      return `from 0 at ${say(none)} to all at ${say(all)}`;
+      return `from 0 at ${say(none)} to full at ${say(all)}`;
     }
     const below = keep.tolerance ? this.#number(keep.tolerance.below) : 0;
     const above = keep.tolerance ? this.#number(keep.tolerance.above) : 0;
@@ -282,7 +283,7 @@ export class Teller {
     const value = sayValue(thing.type, this.#values[thing.name] ?? thing.atFirst);
     const range = "range" in thing && thing.range ? ` of ${sayType(thing.type, thing.range)}` : "";
     const users = this.#usersOf(thing.name);
-    const used = users.length === 0 ? "used by nothing" : `used by ${users.join(", ")}`;
+    const used = users.length === 0 ? "not used" : `used by ${users.join(", ")}`;
     const setters = this.#house.rules.filter((rule) => setsIn(rule).has(thing.name)).map((rule) => rule.name);
     const set = setters.length === 0 ? "" : `; set by ${setters.join(", ")}`;
     return explanation(`${sayThing(thing)}: ${value}${range}; ${used}${set}`);
@@ -306,7 +307,7 @@ export class Teller {
   /** Whether a schedule applies, and until when, or when it next does. */
   next(calendar: Calendar): string {
     const { open, until } = stretchOf(calendar, { clock: this.#clock, place: this.#house.place }, this.#at);
-    if (!Number.isFinite(until)) return open ? "always" : "does not come again";
+    if (!Number.isFinite(until)) return open ? "always" : "never again";
     return open ? `now, until ${this.#when(until)}` : `next ${this.#when(until)}`;
   }
 

@@ -53,8 +53,8 @@ class Missing {
     const asks = asksOf(narrator.house).filter((ask) => ask.output === name && this.#isOther(ask, value));
     const parts = [...this.#standing(value), ...this.#permits(), ...asks.flatMap((ask) => this.#ask(ask))];
     const other = this.#wanted ?? "anything else";
-    const head = `${name} is ${value}, not ${other}`;
-    return explanation(head, parts.length > 0 ? parts : [explanation(`no rule ever asks for ${other}`)]);
+    const head = this.#wanted === undefined ? `${name} is ${value}` : `${name} is ${value}, not ${other}`;
+    return explanation(head, parts.length > 0 ? parts : [explanation(`no rule ever sets it to ${other}`)]);
   }
 
   /** An ask for the value asked about, or for any other than the output has. */
@@ -68,10 +68,10 @@ class Missing {
     const { rule, hand, delayed, rests } = this.#reason;
     const narrator = this.#narrator;
     if (delayed)
-      return [explanation(`it is to be ${delayed.wanted}, but its least time lasts until ${narrator.when(delayed.until)}`)];
-    if (rests) return [explanation(`it ran as long as it may, and rests until ${narrator.when(rests.until)}`)];
-    if (hand) return [explanation(`a person switched it to ${value} by hand, which beats every rule`)];
-    return rule === undefined ? [] : [explanation(`rule ${rule} has it at ${value}`)];
+      return [explanation(`it should be ${delayed.wanted}, but its minimum time lasts until ${narrator.when(delayed.until)}`)];
+    if (rests) return [explanation(`it ran for its maximum time and rests until ${narrator.when(rests.until)}`)];
+    if (hand) return [explanation(`a person switched it to ${value} by hand, which is stronger than any rule`)];
+    return rule === undefined ? [] : [explanation(`rule ${rule} sets it to ${value}`)];
   }
 
   /** Permits for the value asked about that do not hold. */
@@ -93,23 +93,23 @@ class Missing {
   #ask(ask: Ask): Explanation[] {
     const { rule, event, value } = ask;
     const title = rule.title === undefined ? "" : ` "${rule.title}"`;
-    const asked = `rule ${rule.name}${title} would have it at ${writeExpression(value)}`;
+    const asked = `rule ${rule.name}${title} would set it to ${writeExpression(value)}`;
     const paused = this.#run.past.paused(rule.name, this.#narrator.at);
-    if (paused) return [explanation(`${asked}, but`, [explanation(sayPause(rule.name, paused.until, this.#narrator))])];
-    if (event) return [explanation(`${asked}, but`, this.#event(event, ask))];
+    if (paused) return [explanation(`${asked}, but not now`, [explanation(sayPause(rule.name, paused.until, this.#narrator))])];
+    if (event) return [explanation(`${asked}, but not now`, this.#event(event, ask))];
     const parts = ask.conditions.flatMap((condition) => this.#lacks(condition, ask));
-    if (parts.length === 0) return [explanation(`${asked}, and asks for it now, but is outdone`, this.#outdone())];
-    return [explanation(`${asked}, but`, parts)];
+    if (parts.length === 0) return [explanation(`${asked}, but something stronger applies`, this.#outdone())];
+    return [explanation(`${asked}, but not now`, parts)];
   }
 
   /** Who is stronger. */
   #outdone(): Explanation[] {
     const { rule, guard, hand, delayed, rests } = this.#reason;
-    if (delayed) return [explanation(`its least time lasts until ${this.#narrator.when(delayed.until)}`)];
+    if (delayed) return [explanation(`its minimum time lasts until ${this.#narrator.when(delayed.until)}`)];
     if (rests) return [explanation(`it rests until ${this.#narrator.when(rests.until)}`)];
-    if (guard !== undefined) return [explanation(`guard ${guard} forbids it`)];
-    if (hand) return [explanation("a person's hand beats it")];
-    return rule === undefined ? [] : [explanation(`rule ${rule} is stronger, or is written first`)];
+    if (guard !== undefined) return [explanation(`guard ${guard} does not permit it`)];
+    if (hand) return [explanation("a person switched it by hand")];
+    return rule === undefined ? [] : [explanation(`rule ${rule} is stronger, or comes first`)];
   }
 
   /** The band of a `keep` is told by its switch point. */
@@ -124,15 +124,15 @@ class Missing {
     const point = narrator.value(right);
     const now = narrator.value(left);
     const side = keep.way === "raise" ? "below" : "above";
-    const reading = `${writeExpression(left)} ${narrator.reading(left, narrator.at, point)}`;
+    const reading = `${writeExpression(left)} is ${narrator.reading(left, narrator.at, point)}`;
     if (Number.isNaN(now) || Number.isNaN(point))
-      return [explanation(`${reading} cannot be compared with its target`, narrator.unknownBehind(condition))];
+      return [explanation(`${reading} and cannot be compared with its target`, narrator.unknownBehind(condition))];
     const said = writeReading(fromBase(point, unit), unit);
     const difference = differenceUnit(unit);
     const by = writeReading(Math.abs(now - point) / units[difference].factor, difference);
     return [
       explanation(
-        `${reading} has not been ${side} ${said} (${writeExpression(right)}): ${by} too ${keep.way === "raise" ? "much" : "little"}`,
+        `${reading}; it turns on ${side} ${said} (${writeExpression(right)}): ${by} too ${keep.way === "raise" ? "high" : "low"}`,
       ),
     ];
   }
@@ -144,13 +144,13 @@ class Missing {
       const provided = event.provided ? lacking(narrator, event.provided) : [];
       return [
         explanation(
-          "nothing has started it",
+          "nothing has triggered it",
           event.when.map((trigger) => this.#trigger(trigger)),
         ),
         ...provided,
       ];
     }
-    const ended = ask.way === "for a time" ? "that is over" : "something later took that back, or is stronger";
+    const ended = ask.way === "for a time" ? "that is over" : "something later changed it, or is stronger";
     return [
       explanation(`it was started at ${narrator.when(fired)}: ${ended}`),
       ...event.when.map((trigger) => this.#trigger(trigger)),
@@ -166,7 +166,7 @@ class Missing {
       case "becomes true": {
         if (narrator.value(trigger.condition) !== 1) return explanation(says, lacking(narrator, trigger.condition));
         const since = narrator.when(narrator.since(trigger.condition));
-        return explanation(`${says}: it has been so since ${since}, and does not become so anew`);
+        return explanation(`${says}: it has been true since ${since}, so it does not become true again`);
       }
       case "at": {
         const ms = narrator.value(trigger.at.time);

@@ -1,6 +1,16 @@
 // Why an output is as it is: who won, what they rest on, what kept others back, and what each of them still lacks.
 import type { Reason, Run } from "../engine/index.js";
-import { bandOf, type Expression, type Guard, type Keep, type Rule, type Sentence, unitOfExpression } from "../house/index.js";
+import {
+  bandOf,
+  type Expression,
+  type Guard,
+  type House,
+  type Keep,
+  type Rule,
+  restOf,
+  type Sentence,
+  unitOfExpression,
+} from "../house/index.js";
 import { writeExpression, writeNeverTogether } from "../language/index.js";
 import { differenceUnit, equalNumbers, fromBase, units, writeReading } from "../units/index.js";
 import { type Explanation, explanation, Narrator } from "./condition.js";
@@ -39,15 +49,18 @@ class OutputStory {
     const parts: Explanation[] = [];
     if (reason.delayed) {
       const { wanted, until } = reason.delayed;
-      const why = reason.guard === undefined ? "its least time lasts" : "it waits";
-      parts.push(explanation(`it is to be ${wanted}, but ${why} until ${this.#narrator.when(until)}`));
+      const why = reason.guard === undefined ? "its minimum time lasts" : "it has to wait";
+      parts.push(explanation(`it should be ${wanted}, but ${why} until ${this.#narrator.when(until)}`));
     }
     if (reason.rests)
-      parts.push(explanation(`it ran as long as it may, and rests until ${this.#narrator.when(reason.rests.until)}`));
+      parts.push(explanation(`it ran for its maximum time and rests until ${this.#narrator.when(reason.rests.until)}`));
     if (reason.guard !== undefined) parts.push(this.#guard(reason.guard));
     if (reason.hand) return [...parts, explanation("a person switched it by hand")];
     if (reason.rule !== undefined) parts.push(this.#rule(reason.rule, reason.sentence ?? 0));
-    else if (reason.guard === undefined) parts.push(explanation("no rule asks for anything else"));
+    else if (reason.guard === undefined)
+      parts.push(
+        explanation(`no rule is active, so it ${hasRest(this.#narrator.house, this.#output) ? "is at rest" : "stays as it is"}`),
+      );
     if (reason.rule === undefined) parts.push(...this.#others());
     return parts;
   }
@@ -64,7 +77,7 @@ class OutputStory {
         together.flatMap(({ outputs }) => outputs.filter((other) => other !== this.#output).map((other) => this.#company(other))),
       );
     return explanation(
-      `guard ${name} forbids more`,
+      `guard ${name} does not permit it`,
       refusing.map(({ onlyWhile }) => this.#narrator.explain(onlyWhile)),
     );
   }
@@ -93,7 +106,7 @@ class OutputStory {
     const { at } = this.#narrator;
     const step = this.#run.past.lastAsked(rule.name, index, this.#output, at);
     const when = step === undefined ? "" : ` at ${this.#narrator.when(step)}`;
-    return explanation(`${sayRule(rule)} asked for it${when}`);
+    return explanation(`${sayRule(rule)} set it${when}`);
   }
 
   #keep(rule: Rule, keep: Keep, applies: Expression | undefined): Explanation {
@@ -110,7 +123,7 @@ class OutputStory {
       began <= narrator.beginning
         ? `${name} was ${side} ${points.starts} before the beginning`
         : `${name} was ${then} at ${narrator.when(began)}, ${side} ${points.starts}`;
-    const stops = `it is ${now} now, and this stops ${points.stops}`;
+    const stops = `it is ${now} now; it turns off ${points.stops}`;
     return explanation(sayRule(rule), [explanation(start), explanation(stops), ...this.#while(applies)]);
   }
 
@@ -124,9 +137,9 @@ class OutputStory {
     const far = Math.abs(narrator.value(target) - narrator.value(keep.value)) / units[unit].factor;
     const name = `${writeExpression(keep.value)} ${narrator.reading(keep.value)}`;
     if (Number.isNaN(far))
-      return explanation(`${sayRule(rule)} follows in proportion`, narrator.unknownBehind(keep.value, target, over));
-    const says = `${name} is ${writeReading(far, unit)} from ${narrator.figure(target)}, and ${narrator.reading(over)} would be all`;
-    return explanation(`${sayRule(rule)} follows in proportion`, [
+      return explanation(`${sayRule(rule)} works in proportion`, narrator.unknownBehind(keep.value, target, over));
+    const says = `${name} is ${writeReading(far, unit)} from ${narrator.figure(target)}; at ${narrator.reading(over)} it would be full`;
+    return explanation(`${sayRule(rule)} works in proportion`, [
       explanation(says),
       ...narrator.opened(keep.value, target),
       ...this.#while(applies),
@@ -161,8 +174,13 @@ class OutputStory {
         if ("do" in sentence || !outputsOf(sentence).includes(this.#output)) return [];
         // One that asks now, and is refused, is told like one that has its way.
         if (this.#run.past.asked(rule.name, index, this.#output, this.#narrator.at))
-          return [explanation("it is asked for all the same", [this.#rule(rule.name, index)])];
-        return [explanation(`${sayRule(rule)} would, but`, [...this.#paused(rule), ...this.#lacks(sentence)])];
+          return [explanation("this rule asks for it now", [this.#rule(rule.name, index)])];
+        return [
+          explanation(`${sayRule(rule)} ${wouldDo(sentence, this.#output)}, but not now`, [
+            ...this.#paused(rule),
+            ...this.#lacks(sentence),
+          ]),
+        ];
       }),
     );
   }
@@ -184,8 +202,8 @@ class OutputStory {
       const reading = narrator.reading(value, narrator.at, startsAt);
       const unknown = narrator.unknownBehind(value, bandOf(sentence.keep, way));
       if (unknown.length > 0)
-        parts.push(explanation(`${writeExpression(value)} ${reading} cannot be compared with its target`, unknown));
-      else parts.push(explanation(`${writeExpression(value)} ${reading} has not been ${side} ${starts}`));
+        parts.push(explanation(`${writeExpression(value)} is ${reading} and cannot be compared with its target`, unknown));
+      else parts.push(explanation(`${writeExpression(value)} is ${reading}; it turns on ${side} ${starts}`));
     }
     const isCycle = "cycle" in sentence && parts.length === 0;
     if (isCycle)
@@ -196,6 +214,19 @@ class OutputStory {
       );
     return parts;
   }
+}
+
+/** `would set it to on`. */
+function wouldDo(sentence: StateSentence, output: string): string {
+  if ("cycle" in sentence) return "would switch it on and off in turn";
+  const target = "hold" in sentence ? sentence.hold.find((one) => one.output === output) : undefined;
+  if (target) return `would set it to ${writeExpression(target.value)}`;
+  return "keep" in sentence && wayOf(sentence.keep, output) === undefined ? "would set it in proportion" : "would set it to on";
+}
+
+function hasRest(house: House, output: string): boolean {
+  const found = house.outputs.find(({ name }) => name === output);
+  return found !== undefined && restOf(found) !== undefined;
 }
 
 /** `paused by hand until 10:31`. */

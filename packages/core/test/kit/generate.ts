@@ -1,5 +1,5 @@
 // Houses and inputs made from a seed, as text of the language and as reports in whole seconds.
-import type { Deed, Value } from "modrik";
+import type { PersonAction, Value } from "modrik";
 
 export type Random = () => number;
 
@@ -239,13 +239,13 @@ export function houseText(random: Random): string {
 }
 
 /** What a person does at a second, mostly nothing. */
-export function deedsAt(random: Random): Deed[] {
+export function actionsAt(random: Random): PersonAction[] {
   if (random() > 0.06) return [];
   const output = pick(random, outputs);
   const lasts = pick(random, [undefined, 3000, 11000]);
   const during = lasts === undefined ? {} : { lasts };
   const rule = "r0";
-  return pick<Deed[]>(random, [
+  return pick<PersonAction[]>(random, [
     [{ kind: "switches", output, value: pick(random, ["on", "off"]), ...during }],
     [{ kind: "switches", output: "room.lamp", value: pick(random, [0, 50]), ...during }],
     [{ kind: "releases", output }],

@@ -1,5 +1,5 @@
 // The plainest engine: at every second it looks at every sentence anew, by the definitions of the language alone.
-import type { Condition, Deed, House, Keep, Output, Permit, Rule, Step, Trigger, Until, Value } from "modrik";
+import type { Condition, House, Keep, Output, Permit, PersonAction, Rule, Step, Trigger, Until, Value } from "modrik";
 import { clockOf } from "modrik";
 import { type Plain, restOf, type Truth, Values } from "./reference-values.js";
 
@@ -81,7 +81,7 @@ export class Reference extends Values {
   }
 
   /** One second: the inputs of its instant, then turns until nothing changes. */
-  second(now: number, inputs: ReadonlyMap<string, Value>, deeds: readonly Deed[] = []): void {
+  second(now: number, inputs: ReadonlyMap<string, Value>, actions: readonly PersonAction[] = []): void {
     this.now = now;
     for (const [name, value] of inputs) {
       const type = this.house.sensors.find((sensor) => sensor.name === name)?.type;
@@ -89,7 +89,7 @@ export class Reference extends Values {
       else if (type) this.reports.set(name, { value: this.base(name, value), at: now });
       else this.#setAnew(name, this.base(name, value));
     }
-    for (const deed of deeds) this.#act(deed);
+    for (const action of actions) this.#act(action);
     this.#passDeadlines();
     const timeouts = this.#events.filter(({ next, wakes }) => next >= 0 && wakes <= now);
     const moments = this.#events.filter(({ rule, sentence }) => {
@@ -209,30 +209,30 @@ export class Reference extends Values {
 
   // ── What a person does ──────────────────────────────────────────────────────────────────────────────────────────────
 
-  #act(deed: Deed): void {
-    switch (deed.kind) {
+  #act(action: PersonAction): void {
+    switch (action.kind) {
       case "switches":
-        this.#switch(deed.output, this.base(deed.output, deed.value), deed.lasts);
+        this.#switch(action.output, this.base(action.output, action.value), action.lasts);
         break;
       case "releases":
-        this.#hands.delete(deed.output);
+        this.#hands.delete(action.output);
         break;
       case "pauses":
-        this.#paused.set(deed.rule, deed.lasts === undefined ? NEVER : this.now + deed.lasts);
-        for (const event of this.#events) if (event.rule.name === deed.rule) this.#stop(event);
-        for (const claim of [...this.#claims]) if (claim.rule.name === deed.rule) this.#drop(claim);
+        this.#paused.set(action.rule, action.lasts === undefined ? NEVER : this.now + action.lasts);
+        for (const event of this.#events) if (event.rule.name === action.rule) this.#stop(event);
+        for (const claim of [...this.#claims]) if (claim.rule.name === action.rule) this.#drop(claim);
         break;
       case "resumes":
-        this.#paused.delete(deed.rule);
+        this.#paused.delete(action.rule);
         break;
       case "applies":
-        for (const { output, value } of this.house.presets.find(({ name }) => name === deed.preset)?.targets ?? []) {
+        for (const { output, value } of this.house.presets.find(({ name }) => name === action.preset)?.targets ?? []) {
           if (this.#isOutput(output)) this.#switch(output, this.plain(value), undefined);
           else this.#setAnew(output, this.plain(value));
         }
         break;
       default:
-        throw new RangeError(`the reference knows nobody who ${deed.kind}`);
+        throw new RangeError(`the reference knows nobody who ${action.kind}`);
     }
   }
 

@@ -43,12 +43,13 @@ export function bindAttributes(
   for (const { kind, parts, span } of nodes) {
     const before = said.get(kind);
     if (before && !lists.includes(kind)) {
-      const related = [{ span: before, says: "it is said here" }];
-      faults.add(span, { kind: "missing", what: "This is said twice.", remedy: "Take one of the two out." }, related);
+      const related = [{ span: before, says: "the first is here" }];
+      faults.add(span, { kind: "missing", what: "This is defined twice.", remedy: "Remove one of the two." }, related);
     }
     said.set(kind, span);
     if (numbers.has(kind) && place.type.kind !== "number") {
-      faults.add(span, { kind: "wrongType", what: "What is said of a number", wanted: "an attribute of a thing with words" });
+      const remedy = "Remove it, or give the thing a unit.";
+      faults.add(span, { kind: "missing", what: "This attribute is only for numbers.", remedy });
       continue;
     }
     const value = (rows[kind] as Row<never, Place, Told, unknown>).bind(parts, { ...place, span });

@@ -17,7 +17,9 @@ export const facts: Readonly<Record<string, Readonly<Record<string, Fact>>>> = {
     last_amount: {
       type: numberType("ml"),
       lacks: ({ doses }) =>
-        doses ? undefined : { wanted: "an output that delivers", remedy: "Calibrate it: delivers 12 ml/s after 0.4 s." },
+        doses
+          ? undefined
+          : { wanted: "an output that delivers", remedy: "Calibrate it, for example: delivers 12 ml/s after 0.4 s." },
       expression: (output) => ({ kind: "last amount", output }),
     },
   },

@@ -34,7 +34,7 @@ export function bindRange(lowTerm: Term, highTerm: Term, unit: Unit, scope: Scop
   if (low === undefined || high === undefined) return undefined;
   if (low >= high) {
     const says = `The range ${writeTerm(lowTerm)}..${writeTerm(highTerm)} is empty.`;
-    scope.faults.add(lowTerm.span, { kind: "backwards", says, remedy: "Put the lower end first." });
+    scope.faults.add(lowTerm.span, { kind: "backwards", says, remedy: "Write the lower end first." });
     return undefined;
   }
   return [low, high];
@@ -48,7 +48,7 @@ export function bindConstantValue(term: Term, scope: Scope, type: ValueType, ran
   if (bound.kind === "colour") return bound.colour;
   const value = constantIn(bound);
   if (value === undefined) {
-    const remedy = "Write a number or a word; it cannot depend on other things.";
+    const remedy = "Write a number or a word that does not depend on anything else.";
     scope.faults.add(term.span, { kind: "wrongType", what: writeTerm(term), wanted: "a fixed value", remedy });
     return undefined;
   }
@@ -60,7 +60,7 @@ export function bindWord(word: Word, scope: Scope, type: ValueType | TruthType):
   if (type.kind === "words" && type.words.includes(word.text)) return word.text;
   const words = type.kind === "words" ? type.words : [];
   if (words.length === 0) {
-    scope.faults.add(word.span, { kind: "wrongType", what: `The word ${word.text}`, wanted: "a number" });
+    scope.faults.add(word.span, { kind: "wrongType", what: `the word "${word.text}"`, wanted: "a number" });
   } else {
     scope.faults.add(word.span, { kind: "unknownWord", word: word.text, words, nearest: nearest(word.text, words) });
   }

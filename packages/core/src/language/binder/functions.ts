@@ -36,7 +36,7 @@ export function bindCall(term: Call, scope: Scope, want?: Type): MaybeBound {
 }
 
 function wrong(term: Call, remedy: string, scope: Scope): undefined {
-  scope.faults.add(term.span, { kind: "missing", what: `${term.name.text} is called with what it does not take.`, remedy });
+  scope.faults.add(term.span, { kind: "missing", what: `Wrong arguments for ${term.name.text}.`, remedy });
 }
 
 function bindColour(term: Call, scope: Scope): MaybeBound {
@@ -53,18 +53,18 @@ const gives = { count: numberType(""), time: duration, share: numberType("%") } 
 function bindCounted(term: Call, name: "count" | "time" | "share", scope: Scope): MaybeBound {
   const [only, ...more] = term.arguments;
   if (only?.kind !== "term" || more.length > 0)
-    return wrong(term, `${name} takes one condition; join several with and, or.`, scope);
+    return wrong(term, `${name} takes one condition. Join several with and or or.`, scope);
   const condition = bindCondition(only.of, scope.forMoments());
   if (!only.over) {
     if (!scope.inTrial) {
-      const remedy = name === "share" ? "share stands in trials only." : `Say the window: ${name}(… over 1 h).`;
+      const remedy = name === "share" ? "share is only allowed in trials." : `Add the window: ${name}(… over 1 h).`;
       scope.faults.add(term.span, { kind: "notHere", what: `${name}(…)`, remedy });
       return undefined;
     }
     const kind = name === "time" ? "time true" : name;
     return condition && { expression: { kind, condition }, type: gives[name] };
   }
-  if (name === "share") return wrong(term, "share goes over the span of its expectation; leave over … out.", scope);
+  if (name === "share") return wrong(term, "share uses the span of its expectation. Remove over ….", scope);
   const over = bindDuration(only.over, scope);
   return condition && over && { expression: { kind: "over", function: name, value: condition, over }, type: gives[name] };
 }
@@ -74,7 +74,7 @@ function bindWindow(term: Call, { of, over }: Of<"term">, scope: Scope): MaybeBo
   const value = bindNumber(of, scope);
   const lasts = over && bindDuration(over, scope);
   if (name !== "mean" && name !== "min" && name !== "max" && name !== "rise") {
-    return wrong(term, "Over a window there are mean, min, max, rise, time and count.", scope);
+    return wrong(term, "Over a window, use mean, min, max, rise, time or count.", scope);
   }
   if (!value || !lasts) return undefined;
   const type = name === "rise" ? differenceOf(value.type) : value.type;
@@ -111,7 +111,7 @@ function bindSeveral(term: Call, name: SeveralFunction, scope: Scope, want?: Typ
   const type = oneType(bound, terms, scope);
   if (!type) return undefined;
   if (name === "sum" && type.kind === "number" && type.dimension === "temperature") {
-    scope.faults.add(term.span, { kind: "absolute", says: "Temperatures cannot be added.", remedy: "Take their mean." });
+    scope.faults.add(term.span, { kind: "absolute", says: "Temperatures cannot be added.", remedy: "Use their mean." });
     return undefined;
   }
   const of = bound.map(({ expression }) => expression);

@@ -250,7 +250,7 @@ class HouseBinder {
       () =>
         this.#root.faults.add(node.name.span, {
           kind: "missing",
-          what: `Group ${node.name.text} holds itself.`,
+          what: `Group ${node.name.text} contains itself.`,
           remedy: "Name outputs, or other groups.",
         }),
     );
@@ -297,7 +297,7 @@ function bindHouseNode(nodes: readonly HouseNode[], scope: Scope, files: readonl
   const said = new Map<string, HouseEntry>();
   for (const entry of nodes.flatMap(({ entries }) => entries)) {
     const before = said.get(entry.kind);
-    if (before) faults.add(entry.span, { kind: "secondHouse" }, [{ span: before.span, says: "it is said here" }]);
+    if (before) faults.add(entry.span, { kind: "secondHouse" }, [{ span: before.span, says: "the first is here" }]);
     else said.set(entry.kind, entry);
   }
   const entry = <Kind extends HouseEntry["kind"]>(kind: Kind) =>
@@ -336,6 +336,6 @@ function degrees(term: Term, signs: Readonly<Record<string, number>>, most: numb
   if (term.kind === "number" && sign !== undefined && term.value <= most) return sign * term.value;
   const [plus, minus] = Object.keys(signs);
   const remedy = `Write degrees with a direction: 46.95 ${plus} or 46.95 ${minus}, at most ${most}.`;
-  scope.faults.add(term.span, { kind: "wrongType", what: "This", wanted: "a position on earth", remedy });
+  scope.faults.add(term.span, { kind: "wrongType", what: writeTerm(term), wanted: "a position on earth", remedy });
   return undefined;
 }

@@ -20,8 +20,8 @@ export function bindTrigger(node: TriggerNode, scope: Scope): Trigger | undefine
       const every = bindDuration(node.every, scope);
       const ms = every && constantIn(every);
       if (ms !== undefined && ms > DAY && ms % DAY !== 0) {
-        const says = `"every ${writeTerm(node.every)}" has no moments: a length above a day is a number of whole days.`;
-        const remedy = "Write every 2 d, or a length up to a day; they begin anew at midnight.";
+        const says = `"every ${writeTerm(node.every)}" cannot be used: above a day, only whole days.`;
+        const remedy = "Write every 2 d, or up to a day; the times start again at midnight.";
         scope.faults.add(node.every.span, { kind: "backwards", says, remedy });
       }
       return every && { kind: "every", every, days: (node.days ?? EVERY_DAY) as readonly Weekday[] };
@@ -63,7 +63,8 @@ function bindChanges({ name, by }: Extract<OccasionNode, { kind: "changes" }>, s
   const bound = bindTerm({ kind: "name", text: name.text, span: name.span }, scope);
   if (bound?.expression.kind !== "value") return undefined;
   if (by && bound.type.kind !== "number") {
-    scope.faults.add(by.span, { kind: "wrongType", what: name.text, wanted: "a number to change by so much" });
+    const remedy = `Write ${name.text} changes.`;
+    scope.faults.add(by.span, { kind: "missing", what: `${name.text} is not a number and cannot change by an amount.`, remedy });
     return undefined;
   }
   const amount = by && bindValue(by, scope, differenceOf(bound.type));

@@ -21,7 +21,7 @@ export function bindPhysics(nodes: readonly PhysicsNode[], scope: Scope): RoomPh
     effects.push(effect);
     const empty = zonesOf(effect).find((name) => !zones.some(({ zone }) => zone === name));
     if (empty === undefined) continue;
-    const remedy = `Say how ${empty} behaves: zone ${empty} { volume … m³, loses … W/K, stores … MJ/K }.`;
+    const remedy = `Describe ${empty}: zone ${empty} { volume … m³, loses … W/K, stores … MJ/K }.`;
     scope.faults.add(entry.span, { kind: "notSimulated", what: `what acts on ${empty}, which has no physics,`, remedy });
   }
   return { zones, effects };
@@ -42,7 +42,7 @@ function bindZone(entry: Extract<PhysicsEntry, { kind: "zone" }>, scope: Scope):
   const lacks = names.filter((name) => said[name] === undefined && !entry.facts.some(({ kind }) => kind === name));
   if (lacks.length > 0) {
     const remedy = `Add ${lacks.map((name) => zoneFigures[name].example).join(", ")}.`;
-    scope.faults.add(entry.zone.span, { kind: "missing", what: `The physics of ${entry.zone.text} lacks figures.`, remedy });
+    scope.faults.add(entry.zone.span, { kind: "missing", what: `Zone ${entry.zone.text} lacks figures.`, remedy });
   }
   return zone && names.every((name) => said[name] !== undefined)
     ? { zone: zone.name, ...(said as Omit<ZonePhysics, "zone">) }

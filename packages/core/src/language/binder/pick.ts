@@ -15,7 +15,7 @@ export function bindPick(term: Pick, scope: Scope, want?: Type): BoundTerm | und
   const by = bindTerm(term.by, scope);
   if (!by) return undefined;
   if (by.type.kind !== "words" && by.type.kind !== "number") {
-    scope.faults.add(term.by.span, { kind: "wrongType", what: "What is picked by", wanted: "a number or a word" });
+    scope.faults.add(term.by.span, { kind: "wrongType", what: writeTerm(term.by), wanted: "a number or something with states" });
     return undefined;
   }
   checkCases(term, by.type, scope);
@@ -46,7 +46,7 @@ function bindHead(node: CaseNode, by: Expression, type: Type, scope: Scope): Cas
       return node.kind;
     case "words": {
       if (type.kind !== "words")
-        return void scope.faults.add(node.span, { kind: "wrongType", what: "A word", wanted: "a bound such as below 20 °C" });
+        return void scope.faults.add(node.span, { kind: "wrongType", what: "a word", wanted: "a limit such as below 20 °C" });
       const unknown = node.words.find(({ text }) => !type.words.includes(text));
       if (unknown) {
         const near = nearest(unknown.text, type.words);
@@ -85,8 +85,10 @@ function checkCases({ cases, span }: Pick, type: Type, scope: Scope): void {
     const twice = heads.find((head) => seen.has(head));
     if (twice !== undefined || (closed && node.kind !== "unknown")) {
       const says =
-        twice === undefined ? "This case is never reached: otherwise stands before it." : `${twice} has its case already.`;
-      scope.faults.add(node.span, { kind: "incompletePick", says, remedy: "Take it out, or put it further up." });
+        twice === undefined
+          ? "This case is never reached, because otherwise comes before it."
+          : `There are two cases for ${twice}.`;
+      scope.faults.add(node.span, { kind: "incompletePick", says, remedy: "Remove it, or move it up." });
     }
     for (const head of heads) seen.add(head);
     closed ||= node.kind === "otherwise";
@@ -117,8 +119,8 @@ function checkBounds(cases: readonly CaseNode[], heads: readonly (Case["if"] | u
     const beyond = before && (way === "up" ? limit - before.limit : before.limit - limit);
     const same = before !== undefined && equalNumbers(limit, before.limit);
     if (before && beyond !== undefined && (same ? strict || !before.strict : beyond > 0)) {
-      const says = `${node.bound} ${writeTerm(node.limit)} is covered by a case above it.`;
-      scope.faults.add(node.span, { kind: "incompletePick", says, remedy: "Take it out, or put it further up." });
+      const says = `${node.bound} ${writeTerm(node.limit)} is already covered by a case above.`;
+      scope.faults.add(node.span, { kind: "incompletePick", says, remedy: "Remove it, or move it up." });
     } else reach.set(way, { limit, strict });
   }
 }

@@ -40,7 +40,7 @@ import { differenceOf, type Type, typeOfValue } from "./type.js";
 export function bindRule(node: RuleNode, scope: Scope): Rule {
   if (node.sentences.length === 0 && !scope.faults.within(node.span)) {
     const remedy = "Add a sentence: while … hold …, keep … or when … do { … }.";
-    scope.faults.add(node.name.span, { kind: "missing", what: `Rule ${node.name.text} says nothing.`, remedy });
+    scope.faults.add(node.name.span, { kind: "missing", what: `Rule ${node.name.text} is empty.`, remedy });
   }
   const standing = (node.standing?.text ?? "plain") as Standing;
   const sentences = node.sentences.flatMap((sentence): (Sentence | undefined)[] =>
@@ -102,14 +102,14 @@ function bindKeep(node: KeepNode, scope: Scope): KeepSentence | undefined {
   const tolerance = bindTolerance(node, scope, type, free);
   const drives = bindDrives(node, scope, type);
   if ("low" in node.at && node.drives.length < 2) {
-    const remedy = "Name one to raise and one to lower; a wide band on one output is a while … until ….";
-    scope.faults.add(node.span, { kind: "missing", what: "keep between takes two outputs.", remedy });
+    const remedy = "Name one output to raise and one to lower. For a wide band on one output, write while … until ….";
+    scope.faults.add(node.span, { kind: "missing", what: "keep between needs two outputs.", remedy });
   }
   if ("low" in node.at && node.drives.some(({ proportion }) => proportion)) {
     scope.faults.add(node.span, {
       kind: "missing",
-      what: "keep between takes no proportion.",
-      remedy: "Keep it at one target: keep … at ….",
+      what: "keep between cannot be in proportion.",
+      remedy: "Use one target: keep … at ….",
     });
   }
   if (!value || !at || !drives || (!tolerance && !free)) return undefined;
@@ -130,21 +130,21 @@ function bindTolerance(node: KeepNode, scope: Scope, type: Type | undefined, fre
   if (!tolerance) {
     if (free) return undefined;
     const unit = type?.kind === "number" ? type.unit : "";
-    const remedy = `Say how far it may stray: ± 1 ${unit === "°C" ? "K" : unit}.`.replace(" .", ".");
+    const remedy = `Add how far the value may drift, for example ± 1 ${unit === "°C" ? "K" : unit}.`.replace(" .", ".");
     scope.faults.add(node.span, { kind: "missing", what: "This keep has no tolerance.", remedy });
     return undefined;
   }
   if (free) {
-    const remedy = "Leave the ± out: what follows in proportion has no band.";
-    scope.faults.add(tolerance.span, { kind: "missing", what: "Every output here follows in proportion.", remedy });
+    const remedy = "Remove the ±: an output in proportion has no band.";
+    scope.faults.add(tolerance.span, { kind: "missing", what: "Every output here works in proportion.", remedy });
     return undefined;
   }
   const bind = (term: Term) => (type ? bindValue(term, scope, differenceOf(type)) : void bindTerm(term, scope));
   if (!tolerance.above) {
     const both = bind(tolerance.below);
     if (both && (constantIn(both) ?? 1) <= 0) {
-      const remedy = "Write a number above zero: it is how far the value may stray to either side.";
-      scope.faults.add(tolerance.below.span, { kind: "backwards", says: "A tolerance of nothing switches without end.", remedy });
+      const remedy = "It is how far the value may drift to either side.";
+      scope.faults.add(tolerance.below.span, { kind: "backwards", says: "The tolerance must be greater than 0.", remedy });
     }
     return both && { below: both, above: both };
   }
@@ -154,10 +154,10 @@ function bindTolerance(node: KeepNode, scope: Scope, type: Type | undefined, fre
   const low = constantIn(below) ?? 0;
   const high = constantIn(above) ?? 0;
   if (low > 0 || high < 0) {
-    const remedy = "Write the part below first, with a minus: ± -0.4..+0.2 K.";
+    const remedy = "Write the lower part first: ± -0.4..+0.2 K.";
     scope.faults.add(tolerance.span, {
       kind: "backwards",
-      says: "A lopsided tolerance runs from below zero to above it.",
+      says: "An uneven tolerance needs a minus and a plus.",
       remedy,
     });
   }
@@ -173,10 +173,10 @@ function bindDrives(node: KeepNode, scope: Scope, type: Type | undefined): { rai
     const drive = bindDrive(one, scope, type);
     if (!drive) whole = false;
     else if (drives[key] !== undefined) {
-      const remedy = `Take one of the two ${one.way} with out.`;
-      scope.faults.add(one.span, { kind: "missing", what: `This keep says ${one.way} with twice.`, remedy });
+      const remedy = `Remove one of the two.`;
+      scope.faults.add(one.span, { kind: "missing", what: `This keep has ${one.way} with twice.`, remedy });
     } else if (drive.outputs.some((output) => used.has(output))) {
-      const what = `${drive.outputs.join(", ")} can not raise and lower.`;
+      const what = `${drive.outputs.join(", ")} cannot both raise and lower.`;
       scope.faults.add(one.output.span, { kind: "missing", what, remedy: "Name two different outputs." });
     } else drives[key] = drive;
     for (const output of drive?.outputs ?? []) used.add(output);
@@ -194,20 +194,20 @@ function bindDrive({ output, proportion }: DriveNode, scope: Scope, type: Type |
   const cycle = proportion.cycle && bindDuration(proportion.cycle, scope);
   const graded = symbols.every((symbol) => symbol.type?.kind === "number");
   if (!graded && !cycle && symbols.every((symbol) => isSwitch(symbol, output.span, scope))) {
-    const remedy = "Say in what time it is on for its share: , cycle 10 min.";
-    scope.faults.add(output.span, { kind: "missing", what: `${outputs[0]} is only on or off.`, remedy });
+    const remedy = "Add the time in which it is on for its share: , cycle 10 min.";
+    scope.faults.add(output.span, { kind: "missing", what: `${outputs[0]} can only be on or off.`, remedy });
     return undefined;
   }
   if (graded && cycle) {
     scope.faults.add(output.span, {
       kind: "missing",
-      what: `${outputs[0]} is graded and needs no cycle.`,
-      remedy: "Leave the cycle out.",
+      what: `${outputs[0]} has values in between and needs no cycle.`,
+      remedy: "Remove the cycle.",
     });
   }
   const reaches = over && constantIn(over);
   if (reaches !== undefined && reaches <= 0) {
-    const says = `In proportion over ${writeTerm(proportion.over)} there is nothing between off and full.`;
+    const says = `In proportion over ${writeTerm(proportion.over)}, nothing lies between off and full.`;
     scope.faults.add(proportion.over.span, { kind: "backwards", says, remedy: "Write a distance above zero, such as 2 K." });
   }
   return over && { outputs, proportion: { over, ...(cycle && { cycle }) } };
@@ -223,7 +223,7 @@ function checkTargets(node: KeepNode, at: Keep["at"], tolerance: Keep["tolerance
   const say = (base: number) => writeQuantity({ value: fromBase(base, unit), unit });
   const below = low - ((tolerance && constantIn(tolerance.below)) ?? 0);
   const above = high + ((tolerance && constantIn(tolerance.above)) ?? 0);
-  const numbers = `raising from ${say(below)} to ${say(low)}, lowering from ${say(above)} to ${say(high)}`;
+  const numbers = `it would raise from ${say(below)} to ${say(low)}, and lower from ${say(above)} to ${say(high)}`;
   scope.faults.add(node.span, { kind: "crossingTargets", numbers });
 }
 
@@ -258,13 +258,17 @@ function bindApart(node: ApartNode, scope: Scope): NeverTogether[] {
   const apart = node.apart && bindDuration(node.apart, scope);
   for (const output of found)
     if (!output.rests) {
-      const what = `Nothing says what ${output.name} does at rest.`;
-      scope.faults.add(node.span, { kind: "missing", what, remedy: "Say it where the output is declared: , at rest …." });
+      const what = `Output ${output.name} has no at-rest value.`;
+      scope.faults.add(node.span, { kind: "missing", what, remedy: "Add it where the output is declared: , at rest …." });
     }
   const outputs = [...new Set(found.map(({ name }) => name))];
   if (outputs.length > 1) return [{ outputs, ...(apart && { apart }) }];
   if (found.length > 0)
-    scope.faults.add(node.span, { kind: "missing", what: "One output alone runs with no other.", remedy: "Name two or more." });
+    scope.faults.add(node.span, {
+      kind: "missing",
+      what: "never together needs two outputs or more.",
+      remedy: "Name another one.",
+    });
   return [];
 }
 

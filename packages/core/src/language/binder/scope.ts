@@ -122,13 +122,12 @@ export class Scope {
       this.faults.add(
         word.span,
         {
-          kind: "wrongType",
-          what: `${found.name}, ${withArticle(found.kind)},`,
-          wanted: wanted === "thing" ? "something that can be told what to be" : withArticle(wanted),
-          ...(found.kind === "output" &&
-            wanted === "thing" && { remedy: `Rules move an output, or a person: person sets ${found.name} to ….` }),
+          kind: "wrongKind",
+          name: found.name,
+          found: found.kind,
+          remedy: remedyOf(found, kinds),
         },
-        [{ span: found.span, says: `${found.name} is declared here` }],
+        [{ span: found.span, says: found.name }],
       );
       return undefined;
     }
@@ -157,6 +156,16 @@ export class Scope {
       return name === "sensor" ? symbol.kind === "sensor" && symbol.type?.kind !== "press" : symbol.name.slice(dot + 1) === name;
     });
   }
+}
+
+/** What may be written in the place of a name that is of another kind. */
+function remedyOf({ name, kind }: HouseSymbol, kinds: readonly SymbolKind[]): string {
+  const said = kinds.filter((one) => one !== "group");
+  if (kind === "output" && said.includes("sensor"))
+    return `Rules or a person set an output. In a trial, write person sets ${name} to ….`;
+  if (said.length === 1) return `Use ${withArticle(said[0] as string)} here.`;
+  const all = said.map((one) => `${one}s`);
+  return `Only ${all.slice(0, -1).join(", ")} and ${all.at(-1)} are possible here.`;
 }
 
 function sayKinds(kinds: readonly SymbolKind[]): string {

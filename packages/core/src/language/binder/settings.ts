@@ -19,7 +19,11 @@ export function bindOwn(symbol: HouseSymbol | undefined, value: Term, scope: Sco
   const bound = bindValue(value, scope, typeOfValue(symbol.type), symbol.kind === "sensor" ? undefined : symbol.range);
   if (!bound) return undefined;
   if (!["word", "unknown", "colour"].includes(bound.kind) && constantIn(bound) === undefined) {
-    scope.faults.add(value.span, { kind: "wrongType", what: writeTerm(value), wanted: "a fixed value" });
+    scope.faults.add(value.span, {
+      kind: "wrongType",
+      what: writeTerm(value),
+      wanted: "a value that does not depend on anything",
+    });
     return undefined;
   }
   return bound;
@@ -30,8 +34,8 @@ export function bindMoment(term: Term, scope: Scope): Expression | undefined {
   const bound = bindTerm(term, scope);
   const isTime = bound?.type.kind === "time" || bound?.type.kind === "instant";
   if (bound && isTime && !isFixedTime(bound.expression)) {
-    const remedy = "Write it out: a trial goes by times that are known beforehand.";
-    scope.faults.add(term.span, { kind: "wrongType", what: writeTerm(term), wanted: "a fixed time", remedy });
+    const remedy = "Write the time itself: the times of a trial must be known beforehand.";
+    scope.faults.add(term.span, { kind: "wrongType", what: writeTerm(term), wanted: "a time that does not change", remedy });
     return undefined;
   }
   if (!bound || isTime) return bound?.expression;

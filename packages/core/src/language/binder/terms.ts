@@ -4,6 +4,7 @@ import { dayOfDate, SUN_EVENTS, type SunEvent } from "../../time/index.js";
 import { differenceInBase, dimensionOf, isUnit, type Unit, units, writeNumber, writeQuantity } from "../../units/index.js";
 import { nearest } from "../nearest.js";
 import type { Term, Word } from "../syntax.js";
+import type { Fault } from "../words.js";
 import { writeTerm } from "../write/terms.js";
 import { constantIn, crosses, dayTimeOf } from "./constant.js";
 import { facts } from "./facts.js";
@@ -53,7 +54,7 @@ export function bindCondition(term: Term, scope: Scope): Expression | undefined 
   }
   const remedy =
     bound.type.kind === "words"
-      ? `Say which of its words: ${what} is ${bound.type.words[0]}.`
+      ? `Name one of its states: ${what} is ${bound.type.words[0]}.`
       : `Compare it: ${what} above …, below …, between … and ….`;
   scope.faults.add(term.span, { kind: "notTruth", what, remedy });
   return undefined;
@@ -82,7 +83,7 @@ export function bindDuration(term: Term, scope: Scope): Expression | undefined {
   const ms = expression && constantIn(expression);
   if (ms !== undefined && ms <= 0) {
     const remedy = "Write a duration above zero, such as 10 min.";
-    scope.faults.add(term.span, { kind: "backwards", says: `${writeTerm(term)} is no time at all.`, remedy });
+    scope.faults.add(term.span, { kind: "backwards", says: `The duration ${writeTerm(term)} must be longer than 0.`, remedy });
     return undefined;
   }
   return expression;
@@ -117,7 +118,7 @@ export function bindTerm(term: Term, scope: Scope, want?: Type): MaybeBound {
     case "name":
       return bindName({ text: term.text, span: term.span }, scope, want);
     case "each":
-      throw new RangeError("an each stands only inside an any");
+      throw new RangeError("each is only allowed inside any");
     case "if":
       return bindIf(term, scope, want);
     case "pick":
@@ -191,11 +192,17 @@ function bindNumber({ value, unit, span }: Of<"number">, scope: Scope, want?: Ty
 
 function bindInstant({ date: day, ms, span }: Of<"instant">, scope: Scope, want?: Type): MaybeBound {
   if (localDay(day) === undefined) {
-    scope.faults.add(span, { kind: "noSuchDate", text: day });
+    scope.faults.add(span, noSuchDate(day));
     return undefined;
   }
   if (ms === undefined && want?.kind === "date") return { expression: { kind: "date", date: day }, type: date };
   return { expression: { kind: "instant", date: day, ms: ms ?? 0 }, type: instant };
+}
+
+/** Of a date as written. */
+export function noSuchDate(text: string): Fault {
+  const [year = 0, month = 0] = text.split("-").map(Number);
+  return { kind: "noSuchDate", text, year, month };
 }
 
 /** Days since 1970 of a date as written, or nothing where there is no such date. */
@@ -222,7 +229,12 @@ function bindName(word: Word, scope: Scope, want?: Type): MaybeBound {
     return undefined;
   }
   if (!found && want?.kind === "number" && scope.nearest(word.text, valueKinds).length === 0) {
-    scope.faults.add(word.span, { kind: "wrongType", what: `the word "${word.text}"`, wanted: `a number, ${sayType(want)},` });
+    scope.faults.add(word.span, {
+      kind: "wrongType",
+      what: `the word "${word.text}"`,
+      wanted: want.dimension === "plain" ? "a number" : sayType(want),
+      remedy: `Write a number, for example ${`20 ${want.unit}`.trim()}.`,
+    });
     return undefined;
   }
   if (!found && !want && !word.text.includes(".")) return bindFreeWord(word, scope);
@@ -238,8 +250,8 @@ function bindSymbol(symbol: HouseSymbol, word: Word, scope: Scope): MaybeBound {
   const typed = symbol.typed ? symbol.typed() : symbol;
   if (!typed?.type) return undefined;
   if (typed.type.kind === "press") {
-    const remedy = `Say: ${word.text} is pressed.`;
-    scope.faults.add(word.span, { kind: "wrongType", what: word.text, wanted: "something that has a value", remedy });
+    const remedy = `Write ${word.text} is pressed.`;
+    scope.faults.add(word.span, { kind: "wrongType", what: `${word.text}, a press`, wanted: "something with a value", remedy });
     return undefined;
   }
   const type = typeOfValue(typed.type);
@@ -421,7 +433,7 @@ function bindSides(leftTerm: Term, rightTerm: Term, scope: Scope): { left: Bound
   const right = bindTerm(rightTerm, scope, left?.type);
   if (!left || !right) return undefined;
   if (!fits(left.type, right.type)) {
-    mismatch(rightTerm, right.type, left.type, scope);
+    mismatch(rightTerm, right.type, left.type, scope, true);
     return undefined;
   }
   if (left.range && !scope.inTrial) checkRange(rightTerm, right.expression, left.type, left.range, scope);
@@ -430,8 +442,11 @@ function bindSides(leftTerm: Term, rightTerm: Term, scope: Scope): { left: Bound
 
 function wantsOrder(term: Term, type: Type, scope: Scope): boolean {
   if (type.kind === "words" ? type.ordered : type.kind !== "truth") return true;
-  const remedy = type.kind === "words" ? `Use is: ${writeTerm(term)} is ${type.words[0]}.` : "Compare a number.";
-  scope.faults.add(term.span, { kind: "wrongType", what: writeTerm(term), wanted: "something with an order", remedy });
+  const remedy =
+    type.kind === "words"
+      ? `Use is: ${writeTerm(term)} is ${type.words[0]}.`
+      : "Only numbers, times and ordered words can be compared like this.";
+  scope.faults.add(term.span, { kind: "wrongType", what: writeTerm(term), wanted: "a value with an order", remedy });
   return false;
 }
 
@@ -458,7 +473,7 @@ function bindBetween(term: Of<"between">, scope: Scope): MaybeBound {
   const top = constantIn(high.expression);
   if (bottom !== undefined && top !== undefined && bottom > top) {
     const says = `${writeTerm(term.low)} is above ${writeTerm(term.high)}.`;
-    scope.faults.add(term.low.span, { kind: "backwards", says, remedy: "Put the lower bound first." });
+    scope.faults.add(term.low.span, { kind: "backwards", says, remedy: "Write the lower limit first." });
   }
   return { expression: { kind: "between", value: left.expression, low: low.expression, high: high.expression }, type: truth };
 }
@@ -514,7 +529,7 @@ function bindSpecialIs({ left, right, negated }: Of<"is">, scope: Scope): { boun
     return { bound: undefined };
   }
   if (!scope.moments) {
-    const remedy = "A press is true for its instant only: use when … is pressed, or was pressed in the last ….";
+    const remedy = "A press is only true at its instant. Use when … is pressed, or was pressed in the last ….";
     scope.faults.add(left.span, { kind: "notHere", what: `${left.text} is pressed`, remedy });
     return { bound: undefined };
   }
@@ -541,8 +556,8 @@ function bindUntil(term: Of<"until">, scope: Scope): MaybeBound {
   }
   const compared = term.condition.kind === "for" ? term.condition.condition : term.condition;
   if (compared.kind !== "bound") {
-    const remedy = "Put what ends it in parentheses: until (…).";
-    const what = "A short until stands right behind above, below, at least or at most.";
+    const remedy = "Put the condition that ends it in parentheses: until (…).";
+    const what = "A short until must directly follow above, below, at least or at most.";
     scope.faults.add(term.span, { kind: "missing", what, remedy });
     return undefined;
   }
@@ -556,7 +571,7 @@ function bindUntil(term: Of<"until">, scope: Scope): MaybeBound {
     scope.faults.add(reset.value.span, {
       kind: "crossingTargets",
       numbers,
-      remedy: `It ends before it began: write ${compared.bound} ${writeTerm(reset.value)} until ${reset.bound} ${writeTerm(compared.right)}.`,
+      remedy: `It ends before it begins. Write ${compared.bound} ${writeTerm(reset.value)} until ${reset.bound} ${writeTerm(compared.right)}.`,
     });
   }
   const ends: Expression = lasts ? { kind: "for", condition: bound, duration: lasts } : bound;
@@ -581,20 +596,20 @@ function bindSaid(term: Of<"told" | "problem" | "sent">, scope: Scope): MaybeBou
 }
 
 /** Two sides that do not measure the same thing, or are not of one kind. */
-export function mismatch(term: Term, found: Type, wanted: Type, scope: Scope): void {
+export function mismatch(term: Term, found: Type, wanted: Type, scope: Scope, compared = false): void {
   const number = term.kind === "number" ? writeNumber(term.value) : undefined;
   if (found.kind === "number" && wanted.kind === "number") {
     // Humidity is measured in %RH, and everybody writes %.
     if (number !== undefined && found.dimension === "share" && wanted.dimension === "relative humidity")
       return scope.faults.add(term.span, { kind: "habit", written: `${number} %`, meant: `${number} %RH` });
-    scope.faults.add(term.span, { kind: "unitMismatch", left: sayType(found), right: sayType(wanted) });
+    scope.faults.add(term.span, { kind: "unitMismatch", found: sayType(found), wanted: sayType(wanted), compared });
     return;
   }
   // 7.30 has been read as 7.3.
   if (term.kind === "number" && term.unit === "" && wanted.kind === "time" && isClockNumber(term.value))
     return scope.faults.add(term.span, { kind: "timeByPoint", written: term.value.toFixed(2) });
-  const remedy = wanted.kind === "instant" ? "Put a date and a time here: 2026-03-14 08:00." : undefined;
-  const what = `${writeTerm(term)}, ${sayType(found)},`;
+  const remedy = wanted.kind === "instant" ? "Write a date and a time: 2026-03-14 08:00." : undefined;
+  const what = `${writeTerm(term)}, ${sayType(found)}`;
   scope.faults.add(term.span, { kind: "wrongType", what, wanted: sayType(wanted), ...(remedy && { remedy }) });
 }
 

@@ -1,6 +1,6 @@
 // What there is: types, ranges, attributes, groups, lets, countdowns, presets.
 import type { Countdown, Dial, Group, Let, Mode, Named, Output, Preset, Range, Sensor, ValueType } from "../../house/index.js";
-import { readUnit, type Unit, units } from "../../units/index.js";
+import { readUnit, type Unit, units, writeNumber } from "../../units/index.js";
 import { nearest } from "../nearest.js";
 import type { CountdownNode, GroupNode, LetNode, ModeNode, PresetNode, Term, ThingNode, TypeNode, Word } from "../syntax.js";
 import { dialAttributes } from "../vocabulary/dial.js";
@@ -12,7 +12,7 @@ import { bindRange, bindWord } from "./fixed.js";
 import { typeNames } from "./names.js";
 import type { HouseSymbol, Scope, Typed } from "./scope.js";
 import { bindTargets } from "./targets.js";
-import { type BoundTerm, bindCondition, bindDuration, bindTerm, bindValue, sayRange } from "./terms.js";
+import { type BoundTerm, bindCondition, bindDuration, bindTerm, bindValue } from "./terms.js";
 import { headingOf } from "./text.js";
 import { typeOfValue, valueTypeOf } from "./type.js";
 
@@ -41,7 +41,7 @@ function bindWords(words: readonly Word[], ordered: boolean, scope: Scope) {
   const [only] = words;
   if (words.length === 1 && only) {
     const remedy = `Name the other state too: ${only.text}/…`;
-    scope.faults.add(only.span, { kind: "missing", what: "A thing with states has at least two.", remedy });
+    scope.faults.add(only.span, { kind: "missing", what: "A thing with states needs at least two.", remedy });
   }
   return { type: { kind: "words", words: words.map(({ text }) => text), ordered } as const };
 }
@@ -89,15 +89,18 @@ export function bindOutput(node: ThingNode, scope: Scope, type: ValueType, range
   const attributes = bindAttributes(node.attributes, outputAttributes, { lists, numbers: none }, place);
   const rests = node.attributes.some(({ kind }) => kind === "atRest");
   if (!rests && range && (range[0] > 0 || range[1] < 0)) {
-    const remedy = `Say it, as 0 is not in its range: at rest ${sayRange(range, unitOf(type)).split("..")[0]} ….`;
-    scope.faults.add(node.name.span, { kind: "missing", what: `What ${node.name.text} does at rest is not said.`, remedy });
+    const remedy = `Add for example: at rest ${`${writeNumber(range[0])} ${unitOf(type)}`.trim()}.`;
+    scope.faults.add(node.name.span, {
+      kind: "missing",
+      what: `Output ${node.name.text} needs an at-rest value, because 0 is outside its range.`,
+      remedy,
+    });
   }
   if (type.kind === "press") {
-    const remedy = "Give it words, such as on/off, a range or a unit.";
+    const remedy = "Give it states such as on/off, a range or a unit.";
     scope.faults.add(node.type.span, {
-      kind: "wrongType",
-      what: "An output that is pressed",
-      wanted: "something that can be so",
+      kind: "missing",
+      what: "An output cannot be a press.",
       remedy,
     });
   }
@@ -117,8 +120,10 @@ export function bindDial(node: ThingNode, scope: Scope, type: ValueType, range: 
   const place = { scope, type, unit: unitOf(type), bounds: range };
   const attributes = bindAttributes(node.attributes, dialAttributes, { numbers: steps }, place);
   if (!node.attributes.some(({ kind }) => kind === "atFirst")) {
-    const remedy = "Say what it is until somebody sets it: at first ….";
-    scope.faults.add(node.name.span, { kind: "missing", what: `Dial ${node.name.text} has no first value.`, remedy });
+    const low = range ? `${writeNumber(range[0])} ${unitOf(type)}`.trim() : undefined;
+    const first = low ?? (type.kind === "words" ? type.words[0] : "…");
+    const remedy = `Add${first === "…" ? "" : " for example"}: at first ${first}.`;
+    scope.faults.add(node.name.span, { kind: "missing", what: `Dial ${node.name.text} has no starting value.`, remedy });
   }
   if (attributes.atFirst === undefined) return undefined;
   const heading = headingOf(node, scope.whole(node.name.text));
@@ -160,8 +165,8 @@ export function bindLetValue(node: LetNode, scope: Scope): (BoundTerm & { readon
     scope.faults.add(node.value.span, {
       kind: "wrongType",
       what: writeTerm(node.value),
-      wanted: "a value of one kind",
-      remedy: "Say the kind: let x: °C = ….",
+      wanted: "a value of a known kind",
+      remedy: "Name the kind: let x: °C = ….",
     });
     return undefined;
   }
@@ -184,7 +189,7 @@ export function bindPreset(node: PresetNode, scope: Scope): Preset {
     scope.faults.add(twice.name.span, {
       kind: "missing",
       what: `Preset ${node.name.text} gives ${twice.name.text} two values.`,
-      remedy: "Take one of them out.",
+      remedy: "Remove one of them.",
     });
   return { ...(headingOf(node) as Named), targets };
 }

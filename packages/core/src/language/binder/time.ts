@@ -6,6 +6,7 @@ import {
   type DatesRange,
   type FixedTime,
   type LocalTime,
+  monthNames,
   type Opening,
   type ProfileDay,
   type Weekday,
@@ -14,7 +15,7 @@ import type { DatesNode, ProfileNode, ScheduleNode, Term } from "../syntax.js";
 import { writeTerm } from "../write/terms.js";
 import { fixedTimeOf } from "./constant.js";
 import type { Scope, Typed } from "./scope.js";
-import { bindTerm, bindValue, localDay } from "./terms.js";
+import { bindTerm, bindValue, localDay, noSuchDate } from "./terms.js";
 import { headingOf, plainText } from "./text.js";
 import { bindType } from "./things.js";
 import { type Type, timeOfDay, typeOfValue, valueTypeOf } from "./type.js";
@@ -61,20 +62,20 @@ function bindDates(node: DatesNode, scope: Scope): DatesRange | undefined {
   if (node.kind === "yearly") {
     const wrong = [node.from, node.to].find(([month, day]) => localDay(`2028-${month}-${day}`) === undefined);
     if (!wrong) return { kind: "yearly", from: node.from, to: node.to };
-    scope.faults.add(node.span, { kind: "noSuchDate", text: `day ${wrong[1]} of month ${wrong[0]}` });
+    scope.faults.add(node.span, { kind: "noSuchDate", text: `${monthNames[wrong[0] - 1]} ${wrong[1]}`, month: wrong[0] });
     return undefined;
   }
   const from = localDay(node.from);
   const to = localDay(node.to);
   if (from === undefined || to === undefined) {
-    scope.faults.add(node.span, { kind: "noSuchDate", text: from === undefined ? node.from : node.to });
+    scope.faults.add(node.span, noSuchDate(from === undefined ? node.from : node.to));
     return undefined;
   }
   if (from > to)
     scope.faults.add(node.span, {
       kind: "backwards",
       says: "These dates end before they begin.",
-      remedy: "Put the earlier first.",
+      remedy: "Write the earlier date first.",
     });
   return { kind: "dates", from, to };
 }
@@ -85,7 +86,7 @@ function bindFixedTime(term: Term, scope: Scope): FixedTime | undefined {
   const time = bound && fixedTimeOf(bound);
   if (bound && !time) {
     const remedy = "Write a time such as 07:30, or sunset - 20 min; for a time that can be changed use: while clock from … to ….";
-    scope.faults.add(term.span, { kind: "wrongType", what: writeTerm(term), wanted: "a fixed time", remedy });
+    scope.faults.add(term.span, { kind: "wrongType", what: writeTerm(term), wanted: "a time that does not change", remedy });
   }
   if (time && time.sun === undefined && (time.ms < 0 || time.ms > DAY)) {
     scope.faults.add(term.span, { kind: "noSuchTime", text: writeTerm(term) });
@@ -124,12 +125,12 @@ export function bindProfileValue(
     if (point)
       scope.faults.add(point.from.span, {
         kind: "backwards",
-        says: `${writeTerm(point.from)} does not come after the time before it.`,
-        remedy: "Put the times of a day in order.",
+        says: `${writeTerm(point.from)} is not later than the time before it.`,
+        remedy: "Sort the times of the day.",
       });
   }
   if (node.ramped && type.kind !== "number") {
-    scope.faults.add(node.name.span, { kind: "wrongType", what: "A ramped profile", wanted: "numbers" });
+    scope.faults.add(node.name.span, { kind: "wrongType", what: "a ramped profile of words", wanted: "numbers" });
   }
   return { type, ...(said?.range && { range: said.range }), days };
 }

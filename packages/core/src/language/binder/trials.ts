@@ -85,7 +85,7 @@ function bindReplay(quoted: Quoted, scope: Scope, recordings: Recordings): Pick<
 function checkOrder(from: Expression, to: Expression, node: Term, scope: Scope): void {
   if (from.kind !== "instant" || to.kind !== "instant") return;
   if (to.date > from.date || (to.date === from.date && to.ms > from.ms)) return;
-  const remedy = "Let it end after it begins.";
+  const remedy = "Make it end after it begins.";
   scope.faults.add(node.span, { kind: "backwards", says: "This trial ends before it begins.", remedy });
 }
 
@@ -112,8 +112,8 @@ function bindHappening(node: HappeningNode, scope: Scope): Happening | undefined
   const what = row.bind(node.what.parts, scope);
   const when = bindWhen(node.when, scope);
   if (what?.kind === "moves to" && when && !("to" in when)) {
-    const remedy = "Say from when to when: from 07:40 to 08:10 … moves to ….";
-    scope.faults.add(node.span, { kind: "missing", what: "A move takes its time.", remedy });
+    const remedy = "Write from 07:40 to 08:10 … moves to ….";
+    scope.faults.add(node.span, { kind: "missing", what: "A move needs a start and an end.", remedy });
   }
   return what && when && { when, what };
 }

@@ -56,7 +56,8 @@ export function sayType(type: Type): string {
     case "truth":
       return "a condition";
     case "number":
-      return type.dimension === "plain" ? "a bare number" : `${sayDimension(type.dimension)} (${type.unit})`;
+      if (type.dimension === "plain") return "a bare number";
+      return type.dimension === "share" ? "a percentage" : `${sayDimension(type.dimension)} (${type.unit})`;
     case "words":
       return `one of ${type.words.join("/")}`;
     case "time":

@@ -220,9 +220,15 @@ export class Cursor {
     throw new Unparsed();
   }
 
-  fail(expected: readonly string[]): never {
+  fail(expected: readonly string[], remedy?: string): never {
     if (this.#hears(0)) this.asked?.close();
-    this.faults.add(this.token, { kind: "unexpected", found: say(this.token), expected, in: this.where });
+    this.faults.add(this.token, {
+      kind: "unexpected",
+      found: say(this.token),
+      expected,
+      in: this.where,
+      ...(remedy && { remedy }),
+    });
     throw new Unparsed();
   }
 

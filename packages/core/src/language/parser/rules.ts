@@ -21,6 +21,7 @@ import { trigger } from "./occasions.js";
 import { anyWord, condition, name, quoted, signed, sum, value } from "./terms.js";
 
 const actions: Readonly<Record<string, (c: Cursor) => ActionNode>> = { hold, keep, cycle };
+const actionWords = Object.keys(actions).map((word) => `"${word}"`);
 const ruleBegins = new Set(["while", "when", "note", ...Object.keys(actions)]);
 
 export function rule(c: Cursor): RuleNode {
@@ -61,8 +62,7 @@ function beginningByHabit(c: Cursor): string | undefined {
     word === "if" || word === "whenever"
       ? "while"
       : [...ruleBegins].find((one) => editDistance(word, one, 2) <= (one.length > 4 ? 2 : 1));
-  if (word === "unless")
-    c.missing(c.token, '"unless" is not how it is written here.', "Write while not, and parentheses: while not (…).");
+  if (word === "unless") c.missing(c.token, '"unless" is not part of the language.', "Write while not (…).");
   if (meant === undefined) return undefined;
   c.takeMeant(meant, [text]);
   return meant;
@@ -76,19 +76,19 @@ function explainAction(c: Cursor, hasHeld: boolean): void {
   if (stepWords.has(text) && !hasHeld)
     c.faults.add(c.token, {
       kind: "missing",
-      what: `Behind while stands what is so as long as it lasts: hold, keep or cycle, no ${text}.`,
-      remedy: "Write `hold X at V`; or, for steps that are done once, `when … do { … }`.",
+      what: `while needs hold, keep or cycle, which apply as long as it is true; found ${text}.`,
+      remedy: "Write `hold X at V`, or, for steps that run once, `when … do { … }`.",
     });
   else if (text === "else" && hasHeld)
     c.faults.add(c.token, {
       kind: "missing",
       what: "A while has no else.",
-      remedy: "Write a second sentence, `while not (…) hold …`; what an output does when nobody asks is its `at rest`.",
+      remedy: "Write a second sentence, `while not (…) hold …`. What an output does when no rule applies is its `at rest`.",
     });
   else if (text === "for" && hasHeld)
     c.faults.add(c.token, {
       kind: "missing",
-      what: "A hold lasts as long as its while.",
+      what: "A hold cannot have a time: it lasts as long as its while.",
       remedy: "For a time, write `when … do { set X to V for 10 min }`.",
     });
 }
@@ -97,7 +97,10 @@ function state(c: Cursor, meant: string | undefined): StateNode {
   const first = c.token;
   const during = meant === "while" || c.takeWord("while") ? condition(c) : undefined;
   if (during) explainAction(c, false);
-  else if (!c.choose(actions)) c.fail(['"while"', '"when"', ...Object.keys(actions).map((word) => `"${word}"`)]);
+  else if (!c.choose(actions)) {
+    const steps = stepWords.has(c.token.text) ? `; steps such as ${c.token.text} go inside do { … }` : "";
+    c.fail(actionWords, `A rule starts with while, when, hold, keep or cycle${steps}.`);
+  }
   const list: ActionNode[] = [action(c)];
   while (c.choose(actions)) list.push(action(c));
   explainAction(c, true);
@@ -106,7 +109,9 @@ function state(c: Cursor, meant: string | undefined): StateNode {
 
 function action(c: Cursor): ActionNode {
   const parse = c.choose(actions);
-  return parse ? parse(c) : c.fail(Object.keys(actions).map((word) => `"${word}"`));
+  return parse
+    ? parse(c)
+    : c.fail(actionWords, "A while goes on with and, or, until or for, and then needs hold, keep or cycle.");
 }
 
 function hold(c: Cursor): ActionNode {
@@ -175,11 +180,11 @@ function event(c: Cursor, hasBegun: boolean): EventNode {
   if (c.token.text in actions)
     c.faults.add(c.token, {
       kind: "missing",
-      what: `Behind when stand steps that are done once, no ${c.token.text}.`,
-      remedy: "For what is so as long as something lasts, write while instead of when; for steps, `do { set X to V }`.",
+      what: `when needs steps, which run once; found ${c.token.text}.`,
+      remedy: "For a state that lasts, write while instead of when. For steps, write `do { set X to V }`.",
     });
   else if (stepWords.has(c.token.text) && !c.isWord("do"))
-    c.faults.add(c.token, { kind: "missing", what: "Steps stand in braces.", remedy: `Write \`do { ${c.token.text} … }\`.` });
+    c.faults.add(c.token, { kind: "missing", what: "Steps need braces.", remedy: `Write \`do { ${c.token.text} … }\`.` });
   const begins = c.word("do");
   const list = readSteps(c, "the steps of do");
   const doSpan = c.span(begins);

@@ -385,7 +385,8 @@ export function anyWord(c: Cursor, what: string): Word {
   c.want(what);
   if (c.token.kind !== "word" || phrases.has(c.token.text)) c.fail([what]);
   const token = c.takeName();
-  if (reserved.has(token.text)) c.faults.add(token, { kind: "reservedName", name: token.text, why: "the language needs it" });
+  if (reserved.has(token.text))
+    c.faults.add(token, { kind: "reservedName", name: token.text, why: "it is a word of the language" });
   return { text: token.text, span: token };
 }
 

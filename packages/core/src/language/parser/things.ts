@@ -89,14 +89,14 @@ const attributes: Readonly<Record<ThingNode["kind"], Table>> = {
 /** What it is comes behind a colon; where that is missing it is told at the name, not at what happens to follow. */
 function typeSign(c: Cursor, kind: string, declared: Word): void {
   if (c.isSign("-") && c.peek().kind === "word")
-    c.missing(c.token, `The name ${declared.text}-${c.peek().text} has a hyphen.`, `Write ${declared.text}_${c.peek().text}.`);
+    c.missing(
+      c.token,
+      `The name ${declared.text}-${c.peek().text} contains a hyphen.`,
+      `Write ${declared.text}_${c.peek().text}.`,
+    );
   const example = kind === "sensor" ? "°C" : kind === "output" ? "on/off" : "15..25 °C";
   if (!c.isSign(":") && (c.token.leads || c.isSign("}")))
-    c.missing(
-      declared.span,
-      `Nothing says what ${declared.text} is.`,
-      `Write its kind behind a colon: ${declared.text}: ${example}.`,
-    );
+    c.missing(declared.span, `${declared.text} has no kind.`, `Add it after a colon, for example ${declared.text}: ${example}.`);
   c.sign(":");
 }
 
@@ -131,7 +131,7 @@ export function mode(c: Cursor): ModeNode {
   c.subject = list.words.map(({ text }) => text);
   const [usual] = list.words;
   if (!c.isSign(",") && !c.asked)
-    c.missing(head.name.span, `Nothing says what ${head.name.text} is at first.`, `Add it: , at first ${usual?.text}.`);
+    c.missing(head.name.span, `${head.name.text} has no starting value.`, `Add it: , at first ${usual?.text}.`);
   c.sign(",");
   c.words("at", "first");
   const start = anyWord(c, "one of its words");

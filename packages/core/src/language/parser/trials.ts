@@ -42,8 +42,8 @@ export function trial(c: Cursor): TrialNode {
     const found = part(c, begun);
     const place = order.indexOf(found.kind);
     if (place < last) {
-      const remedy = "A trial says, in this order: from, simulated, given, what happens, what to expect.";
-      c.faults.add(token, { kind: "missing", what: `"${token.text}" stands too late in the trial.`, remedy });
+      const remedy = "The order in a trial is: from, simulated, given, what happens, what to expect.";
+      c.faults.add(token, { kind: "missing", what: `"${token.text}" comes too late in the trial.`, remedy });
     }
     if (found.kind === "from") begun = true;
     last = Math.max(last, place);
@@ -83,7 +83,7 @@ function gather(c: Cursor, parts: readonly Part[], declared: Word, span: Span) {
     parts.filter((part): part is Extract<Part, { kind: Kind }> => part.kind === kind);
   const [begun] = of("from");
   if (!begun && !c.faults.within(span)) {
-    const remedy = "Begin it with: from 2026-03-14 07:00.";
+    const remedy = "Start it with: from 2026-03-14 07:00.";
     c.faults.add(declared.span, { kind: "missing", what: `Trial ${declared.text} does not say when it begins.`, remedy });
   }
   const [note] = of("note");

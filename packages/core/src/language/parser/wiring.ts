@@ -9,7 +9,7 @@ const begins: ReadonlySet<string> = new Set(firstWords(wiringRows));
 
 export function wire(c: Cursor): WireNode {
   const first = c.word("wire");
-  const declared = anyWord(c, "what it is wired by, as mqtt");
+  const declared = anyWord(c, "what it is wired by, e.g. mqtt");
   const entries = c.block(`wire ${declared.text}`, begins, () => readOne(c, wiringRows));
   return { kind: "wire", name: declared, entries, span: c.span(first) };
 }

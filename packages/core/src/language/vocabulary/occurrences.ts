@@ -1,4 +1,4 @@
-// Everything the language knows of what befalls a house in a trial, a row each: values, faults, deeds of people.
+// Everything the language knows of what befalls a house in a trial, a row each: values, faults, actions of people.
 import type { Expression, Occurrence } from "../../house/index.js";
 import type { Scope, SymbolKind } from "../binder/scope.js";
 import { bindMoment, bindOwn, bindSetting } from "../binder/settings.js";

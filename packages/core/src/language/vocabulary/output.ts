@@ -39,8 +39,12 @@ export const outputAttributes = {
         const then = bindWord(other, scope, type);
         const rest = bindDuration(rests, scope);
         if (then !== undefined && then === word) {
-          const remedy = "Name the other word.";
-          scope.faults.add(other.span, { kind: "missing", what: "The run ends with the word it has.", remedy });
+          const remedy = "Name the other state.";
+          scope.faults.add(other.span, {
+            kind: "missing",
+            what: "After a run, the output must change to another state.",
+            remedy,
+          });
         }
         if (word === undefined || !duration || then === undefined || !rest) return undefined;
         return { word, duration, then: { word: then, duration: rest } };

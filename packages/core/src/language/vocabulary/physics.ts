@@ -50,10 +50,10 @@ function figure(words: string, options: FigureOptions, behind: readonly Piece[] 
       if (unused) scope.faults.add(term.span, { kind: "notSimulated", ...unused });
       if (found === undefined) return undefined;
       if (found < 0 && least) {
-        const says = `${words} can not be below zero.`;
-        scope.faults.add(term.span, { kind: "backwards", says, remedy: "Leave the minus out." });
+        const says = `${words} cannot be below zero.`;
+        scope.faults.add(term.span, { kind: "backwards", says, remedy: "Remove the minus." });
       } else if (found === 0 && least === "above zero") {
-        const says = `${words} is more than nothing: every room has some air, and stores some heat.`;
+        const says = `${words} must be greater than 0: every room has some air and stores some heat.`;
         scope.faults.add(term.span, { kind: "backwards", says, remedy: "Write a figure above zero." });
       }
       return found * factor;
@@ -138,7 +138,7 @@ export function unbindFigures<Name extends string>(
 
 const gains = { heat: "W", water: "g/h", light: "lx" } as const;
 const effect = <Kind extends Effect["kind"]>() => row<OfKind<Effect, Kind>, At>();
-const thing = name("a zone's output or sensor, as bench.heater");
+const thing = name("an output or sensor of a zone, e.g. bench.heater");
 
 export const effectRows: { readonly [Kind in Effect["kind"]]: Row<OfKind<Effect, Kind>, At> } = {
   gives: effect<"gives">()([{ output: thing }, "gives", { amount: signed }, "of", { what: word('"heat", "water" or "light"') }], {

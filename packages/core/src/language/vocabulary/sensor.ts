@@ -29,8 +29,8 @@ export const sensorAttributes = {
     bind({ by }, place) {
       const scale = bindAmount(by, numberType(""), place.scope);
       if (scale === 0) {
-        const remedy = "Write what a reading is multiplied by, as scale 1.02.";
-        place.scope.faults.add(by.span, { kind: "backwards", says: "With scale 0 every reading is the same.", remedy });
+        const remedy = "Write the factor, for example scale 1.02.";
+        place.scope.faults.add(by.span, { kind: "backwards", says: "With scale 0, every reading is the same.", remedy });
       }
       return scale;
     },
@@ -49,7 +49,7 @@ export const sensorAttributes = {
         return raw === undefined || value === undefined ? undefined : { raw, value };
       });
       if (first && first.raw === second?.raw) {
-        const remedy = "Take the two readings at two different values.";
+        const remedy = "Use readings at two different values.";
         place.scope.faults.add(place.span, { kind: "backwards", says: "Both points have the same raw reading.", remedy });
       }
       return first && second && [first, second];

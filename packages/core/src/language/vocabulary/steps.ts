@@ -89,7 +89,7 @@ export const stepRows: { readonly [Kind in Step["kind"]]: StepRow<OfKind<Step, K
     bind: (parts, scope) =>
       symbolsOf(parts.name, scope).flatMap(({ name: what, type }): Step[] => {
         if (type?.kind === "words" && type.words.length === 2) return [{ kind: "toggle", name: what }];
-        scope.faults.add(parts.name.span, { kind: "wrongType", what, wanted: "something of exactly two words" });
+        scope.faults.add(parts.name.span, { kind: "wrongType", what, wanted: "something with exactly two states" });
         return [];
       }),
     unbind: ({ name: what }) => ({ name: wordOf(what) }),
@@ -127,7 +127,7 @@ export const stepRows: { readonly [Kind in Step["kind"]]: StepRow<OfKind<Step, K
       const found = scope.resolve(parts.output, ["output"]);
       const amount = bindValue(parts.amount, scope, numberType("ml"));
       if (found && !found.doses) {
-        const remedy = "Calibrate it: delivers 12 ml/s after 0.4 s.";
+        const remedy = "Calibrate it, for example: delivers 12 ml/s after 0.4 s.";
         scope.faults.add(parts.output.span, { kind: "wrongType", what: found.name, wanted: "an output that delivers", remedy });
         return [];
       }
@@ -260,8 +260,8 @@ export function bindSteps(nodes: readonly StepNode[], scope: Scope): Step[] {
   if (behind)
     scope.faults.add(behind.span, {
       kind: "missing",
-      what: "Nothing is done behind end here.",
-      remedy: "Take these steps out, or end later.",
+      what: "Steps after end here never run.",
+      remedy: "Remove them, or end later.",
     });
   return nodes.flatMap(({ kind, parts }) => stepRows[kind].bind(parts, scope));
 }

@@ -189,6 +189,6 @@ function checkWords(named: readonly Value[], { type, name: what }: HouseSymbol, 
   if (type?.kind !== "words" || !place) return;
   const missing = type.words.filter((one) => !named.includes(one));
   if (missing.length === 0) return;
-  const remedy = `Add what it is for ${missing.join(", ")}.`;
-  scope.faults.add(place.span, { kind: "missing", what: `The wiring of ${what} does not name every word.`, remedy });
+  const remedy = `Add the message for ${missing.join(", ")}.`;
+  scope.faults.add(place.span, { kind: "missing", what: `The wiring of ${what} does not cover every state.`, remedy });
 }

@@ -1,7 +1,7 @@
 // What a person does to a running house: looked up and checked when it is said, done when its instant comes.
 import { baseOf, misfit, type Value } from "../house/index.js";
 
-import type { Deed } from "./deed.js";
+import type { PersonAction } from "./person-action.js";
 import type { Program } from "./program.js";
 
 /** What a running house lets a person do; things by their numbers, values in base units. */
@@ -19,46 +19,46 @@ export interface Hands {
 }
 
 /**
- * The act that a deed is.
+ * The act that an action of a person is.
  * @throws RangeError when the house has no such output, rule, preset or countdown, or the value does not fit
  */
-export function actOf(deed: Deed, program: Program, hands: Hands): () => void {
-  if ("lasts" in deed && deed.lasts !== undefined && !(deed.lasts >= 0 && Number.isFinite(deed.lasts)))
-    throw new RangeError(`what a person does lasts for some milliseconds, from 0 on, not for ${deed.lasts}`);
-  switch (deed.kind) {
+export function actOf(action: PersonAction, program: Program, hands: Hands): () => void {
+  if ("lasts" in action && action.lasts !== undefined && !(action.lasts >= 0 && Number.isFinite(action.lasts)))
+    throw new RangeError(`what a person does lasts for some milliseconds, from 0 on, not for ${action.lasts}`);
+  switch (action.kind) {
     case "switches": {
-      const [output, value] = outputValue(program, deed.output, deed.value);
-      return () => hands.switch(output, value, deed.lasts);
+      const [output, value] = outputValue(program, action.output, action.value);
+      return () => hands.switch(output, value, action.lasts);
     }
     case "releases": {
-      const output = placeOf(program.outputs, "output", deed.output);
+      const output = placeOf(program.outputs, "output", action.output);
       return () => hands.endHand(output);
     }
     case "pauses": {
-      const rule = placeOf(program.rules, "rule", deed.rule);
-      return () => hands.pause(rule, deed.lasts);
+      const rule = placeOf(program.rules, "rule", action.rule);
+      return () => hands.pause(rule, action.lasts);
     }
     case "resumes": {
-      const rule = placeOf(program.rules, "rule", deed.rule);
+      const rule = placeOf(program.rules, "rule", action.rule);
       return () => hands.resume(rule);
     }
     case "applies": {
-      const { preset } = deed;
+      const { preset } = action;
       if (!program.presets.has(preset)) throw new RangeError(`the house has no preset "${preset}"`);
       return () => hands.apply(preset);
     }
     case "starts":
     case "stops": {
-      const countdown = placeOf(program.countdowns, "countdown", deed.countdown);
-      return () => (deed.kind === "starts" ? hands.start(countdown) : hands.stop(countdown));
+      const countdown = placeOf(program.countdowns, "countdown", action.countdown);
+      return () => (action.kind === "starts" ? hands.start(countdown) : hands.stop(countdown));
     }
     case "runs": {
-      const rule = placeOf(program.rules, "rule", deed.rule);
-      if (program.rules[rule]?.events[0] === undefined) throw new RangeError(`rule "${deed.rule}" has no steps to run`);
+      const rule = placeOf(program.rules, "rule", action.rule);
+      if (program.rules[rule]?.events[0] === undefined) throw new RangeError(`rule "${action.rule}" has no steps to run`);
       return () => hands.run(rule);
     }
     default:
-      throw new RangeError(`no such deed: ${JSON.stringify(deed satisfies never)}`);
+      throw new RangeError(`no such action: ${JSON.stringify(action satisfies never)}`);
   }
 }
 
@@ -68,7 +68,7 @@ export function actOf(deed: Deed, program: Program, hands: Hands): () => void {
  */
 export function outputValue(program: Program, name: string, value: Value): [output: number, base: number] {
   const cell = program.cells.get(name);
-  const why = cell?.kind === "output" ? misfit(cell, value) : "it is no output";
+  const why = cell?.kind === "output" ? misfit(cell, value) : "it is not an output";
   if (!cell || why) throw new RangeError(`"${name}" cannot be ${value}: ${why}`);
   return [placeOf(program.outputs, "output", name), baseOf(value, cell.type)];
 }

@@ -2,7 +2,7 @@
 import type { Value } from "../house/index.js";
 
 /** What a person does. */
-export type Deed =
+export type PersonAction =
   /** Switches an output by hand, for so many milliseconds; without, until a mode changes or `hand lasts` is over. */
   | { readonly kind: "switches"; readonly output: string; readonly value: Value; readonly lasts?: number }
   | { readonly kind: "releases"; readonly output: string }
