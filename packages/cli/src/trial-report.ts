@@ -32,6 +32,8 @@ export interface TrialReport {
   readonly verdicts: readonly VerdictReport[];
   /** What went wrong while it ran, each as `at 08:10 refused: z.t reads 200: …`. */
   readonly problems: readonly string[];
+  /** Why it could not be played to its end. */
+  readonly broken?: string;
 }
 
 /** Runs a trial; with `chart`, failures come with a small chart of what they are about. */
@@ -39,6 +41,8 @@ export function reportOf(house: House, trial: Trial, chart: boolean): TrialRepor
   const begun = performance.now();
   const result = runTrial(house, trial);
   const seconds = (performance.now() - begun) / 1000;
+  const about = { trial: trial.name, ...(trial.title && { title: trial.title }), passed: result.passed, seconds };
+  if (result.broken !== undefined) return { ...about, verdicts: [], problems: [], broken: result.broken };
   const verdicts = result.verdicts.map(({ expectation, ...verdict }) => ({
     ...verdict,
     ...(!verdict.passed && { lines: explainFailure({ expectation, ...verdict }, result, house, chart) }),
@@ -46,7 +50,7 @@ export function reportOf(house: House, trial: Trial, chart: boolean): TrialRepor
   const { past, from, to } = result.run;
   const clock = clockOf(house.clock);
   const problems = past.problems(from, to).map(({ at, code, text }) => `at ${sayInstant(clock, at, from)} ${code}: ${text}`);
-  return { problems, trial: trial.name, ...(trial.title && { title: trial.title }), passed: result.passed, seconds, verdicts };
+  return { ...about, problems, verdicts };
 }
 
 function explainFailure(verdict: Verdict, { run }: TrialResult, house: House, chart: boolean): string[] {

@@ -1,5 +1,16 @@
 // Whole runs: the simulated room, what is measured, judged and explained of it.
-import { createPhysics, type Explanation, isSound, measure, parseHouse, runTrials, simulate, type Weather, why } from "modrik";
+import {
+  createPhysics,
+  type Explanation,
+  isSound,
+  measure,
+  parseHouse,
+  passes,
+  runTrials,
+  simulate,
+  type Weather,
+  why,
+} from "modrik";
 import { describe, expect, test } from "vitest";
 import { parseLindenYard, traps } from "./examples.js";
 
@@ -276,7 +287,7 @@ describe("why", () => {
     const limited = "z.damp above 70 %RH until below 60 %RH, at most 10 min then pause 5 min";
     expect(at("08:10")).toContain(`${limited}: true since 08:05`);
     expect(at("08:17")).toContain(`${limited}: not true since 08:15`);
-    expect(at("08:22")).toContain(`${limited}: holds since 08:20`);
+    expect(at("08:22")).toContain(`${limited}: true since 08:20`);
   });
   test("throws outside the run", () => {
     expect(() => explain("damp_hands", "bench.dryer", "2026-03-15T06:20Z")).toThrow("outside the run");
@@ -286,4 +297,19 @@ describe("why", () => {
 
 test("an example house may be run", () => {
   expect(isSound(parseLindenYard())).toBe(true);
+});
+
+test("a trial that cannot be played fails with its reason, and the others run", () => {
+  const { house } = parseHouse({
+    "a.modrik": `house "A" { clock "UTC" } zone z { sensor d: open/closed output o: on/off } rule r { while z.d is open hold z.o at on }
+      trial good { from 2026-03-14 08:00 given z.d is open expect z.o is on }`,
+  });
+  const [good] = house.trials as [(typeof house.trials)[number]];
+  const given = [{ name: "z.gone", value: { kind: "word", word: "open", of: ["open", "closed"] } }] as const;
+  const results = runTrials({ ...house, trials: [{ ...good, name: "bad", given }, good] });
+  expect(results.map(({ trial, passed, broken }) => [trial.name, passed, broken])).toEqual([
+    ["bad", false, expect.stringMatching(/z\.gone/)],
+    ["good", true, undefined],
+  ]);
+  expect(passes(house, { ...good, given })).toBe(false);
 });

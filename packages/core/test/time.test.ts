@@ -88,6 +88,115 @@ test("where the sun stays up for weeks, that is said once", () => {
     event.kind === "problem" ? [event.text.replace(/2026-0[48]-../, "day")] : [],
   );
   // The last sunset comes a night before the last sunrise; in August they come back, which needs no saying.
-  expect(told.sort()).toEqual(["sunrise", "sunset"].map((event) => `there is no ${event} from day on; rules that use it wait`));
+  expect(told.sort()).toEqual(
+    ["sunrise", "sunset"].map((event) => `there is no ${event} from day on; a trigger at it waits until it comes again`),
+  );
   expect(engine.value("z.lamp")).toBe("off");
+});
+
+/** Height of the sun with refraction, in degrees: the formulas of NOAA's solar calculator (gml.noaa.gov/grad/solcalc). */
+function noaaElevation(latitude: number, longitude: number, instant: number): number {
+  const rad = Math.PI / 180;
+  const sin = (degrees: number) => Math.sin(degrees * rad);
+  const cos = (degrees: number) => Math.cos(degrees * rad);
+  const century = (instant / 86_400e3 + 2_440_587.5 - 2_451_545) / 36_525;
+  const mean = 280.46646 + century * (36_000.76983 + century * 0.0003032);
+  const anomaly = 357.52911 + century * (35_999.05029 - 0.0001537 * century);
+  const eccentricity = 0.016708634 - century * (0.000042037 + 0.0000001267 * century);
+  const centre =
+    sin(anomaly) * (1.914602 - century * (0.004817 + 0.000014 * century)) +
+    sin(2 * anomaly) * (0.019993 - 0.000101 * century) +
+    sin(3 * anomaly) * 0.000289;
+  const node = 125.04 - 1934.136 * century;
+  const seconds = 21.448 - century * (46.815 + century * (0.00059 - century * 0.001813));
+  const tilt = 23 + (26 + seconds / 60) / 60 + 0.00256 * cos(node);
+  const declination = Math.asin(sin(tilt) * sin(mean + centre - 0.00569 - 0.00478 * sin(node))) / rad;
+  const y = Math.tan((tilt / 2) * rad) ** 2;
+  const equation =
+    (4 / rad) *
+    (y * sin(2 * mean) -
+      2 * eccentricity * sin(anomaly) +
+      4 * eccentricity * y * sin(anomaly) * cos(2 * mean) -
+      0.5 * y * y * sin(4 * mean) -
+      1.25 * eccentricity * eccentricity * sin(2 * anomaly));
+  const hour = (((instant / 60e3) % 1440) + equation + 4 * longitude) / 4 - 180;
+  const height = Math.asin(sin(latitude) * sin(declination) + cos(latitude) * cos(declination) * cos(hour)) / rad;
+  const tan = Math.tan(height * rad);
+  if (height > 85) return height;
+  if (height > 5) return height + (58.1 / tan - 0.07 / tan ** 3 + 0.000086 / tan ** 5) / 3600;
+  if (height <= -0.575) return height - 20.774 / tan / 3600;
+  return height + (1735 + height * (-518.2 + height * (103.4 + height * (-12.79 + height * 0.711)))) / 3600;
+}
+
+test("the height of the sun is that of NOAA's formulas within 0.05°, from -18° to 90°", () => {
+  const bands = new Map<number, number>();
+  for (let place = 0; place < 30; place++) {
+    const [latitude, longitude] = [((place * 7.3) % 132) - 66, ((place * 53.7) % 360) - 180].map((one) => Math.round(one)) as [
+      number,
+      number,
+    ];
+    const said = `${Math.abs(latitude)} ${latitude < 0 ? "S" : "N"}, ${Math.abs(longitude)} ${longitude < 0 ? "W" : "E"}`;
+    const journal = new Journal();
+    createEngine(parseHouse({ "a.modrik": `house "A" { place ${said} clock "UTC" }` }).house, { at: 0, journal });
+    for (let index = 0; index < 100; index++) {
+      const instant = Date.UTC(2020, 0, 1) + Math.round((index * 100 + place) * 86_400e3 * 0.36137);
+      const expected = noaaElevation(latitude, longitude, instant);
+      if (expected < -18) continue;
+      const error = Math.abs(journal.value({ kind: "sun", what: "elevation" }, instant) - expected);
+      const band = Math.floor(expected / 6);
+      bands.set(band, Math.max(bands.get(band) ?? 0, error));
+    }
+  }
+  expect(bands.size).toBe(18);
+  expect([...bands].filter(([, error]) => !(error <= 0.05))).toEqual([]);
+});
+
+describe("where the sun stays up or down, a span is all of the day or none of it", () => {
+  // Longyearbyen: down from 26 October to 16 February, up from 18 April to 24 August.
+  const days = ["2026-12-21", "2026-03-21", "2026-06-21"];
+  test.each<[string, string[]]>([
+    ["sunset to sunrise", ["00:00..24:00", "00:00..05:44 18:29..24:00", ""]],
+    ["sunrise to sunset", ["", "05:44..18:29", "00:00..24:00"]],
+    ["sunset + 20 min to sunrise - 20 min", ["00:00..24:00", "00:00..05:24 18:49..24:00", ""]],
+    ["sunrise + 2 h to sunset - 2 h", ["", "07:44..16:29", "00:00..24:00"]],
+    ["sunrise + 7 h to sunset - 7 h", ["", "", "00:00..24:00"]],
+    ["dusk to dawn", ["00:00..24:00", "00:00..03:57 20:18..24:00", ""]],
+    ["sunset to dusk", ["", "18:29..20:18", ""]],
+    ["sunset to 23:00", ["12:00..23:00", "18:29..23:00", ""]],
+    ["06:00 to sunset", ["06:00..12:00", "06:00..18:29", "06:00..24:00"]],
+  ])("%s", (span, expected) => {
+    const text = `house "Far north" { place 78.2 N, 15.6 E clock "Arctic/Longyearbyen" }
+      zone z { output lamp: on/off } schedule s { daily ${span} } rule r { while during s hold z.lamp at on }`;
+    const { house, problems } = parseHouse({ "a.modrik": text });
+    expect(problems).toEqual([]);
+    const said = days.map((date) => {
+      const midnight = clockOf(house.clock).instant(day(date), 0);
+      const engine = createEngine(house, { at: midnight - DAY });
+      const lit = Array.from({ length: 1440 }, (_, minute) => {
+        engine.advanceTo(midnight + minute * 60e3 + 59e3);
+        return engine.value("z.lamp") === "on";
+      });
+      const show = (minute: number) =>
+        `${String(Math.floor(minute / 60)).padStart(2, "0")}:${String(minute % 60).padStart(2, "0")}`;
+      const begins = lit.flatMap((on, minute) => (on && !lit[minute - 1] ? [minute] : []));
+      return begins
+        .map((from) => `${show(from)}..${show(lit.indexOf(false, from) < 0 ? 1440 : lit.indexOf(false, from))}`)
+        .join(" ");
+    });
+    expect(said).toEqual(expected);
+  });
+});
+
+test("a sunset after midnight belongs to the day before: the clock is never above it until then", () => {
+  // Trondheim, 20 June 2026: the sun sets at 23:37; by a clock an hour ahead, at 00:37.
+  const { house } = parseHouse({
+    "a.modrik": `house "A" { place 63.4 N, 10.4 E clock "Europe/Helsinki" } zone z { output o: on/off }
+    rule r { while clock.time above sunset hold z.o at on }`,
+  });
+  const midnight = clockOf(house.clock).instant(day("2026-06-20"), 0);
+  const engine = createEngine(house, { at: midnight });
+  for (let hour = 0; hour <= 23; hour++) {
+    engine.advanceTo(midnight + hour * 3600e3);
+    expect([hour, engine.value("z.o")]).toEqual([hour, "off"]);
+  }
 });

@@ -202,10 +202,11 @@ function sayEnd(passed: number, failed: number, left: number, io: Io): string {
   return failed === 0 ? io.paint.green(counts) : io.paint.red(counts);
 }
 
-function asJson({ trial, passed, verdicts, problems }: TrialReport) {
+function asJson({ trial, passed, verdicts, problems, broken }: TrialReport) {
   return {
     trial,
     passed,
+    ...(broken !== undefined && { broken }),
     ...(problems.length > 0 && { problems }),
     verdicts: verdicts.map(({ lines: _, ...verdict }) => verdict),
   };
@@ -214,21 +215,26 @@ function asJson({ trial, passed, verdicts, problems }: TrialReport) {
 /** Problems of one trial that are shown. */
 const SHOWN = 5;
 
-function writeReport({ trial, title, passed, verdicts, problems }: TrialReport, io: Io): string {
+function writeReport({ trial, title, passed, verdicts, problems, broken }: TrialReport, io: Io): string {
   const head = `${passed ? io.paint.green("passed") : io.paint.red("failed")}  ${trial}${title ? `  ${io.paint.dim(title)}` : ""}`;
   const failures = verdicts.flatMap(({ lines = [] }) =>
     lines.map((line, index) => `        ${index < 2 ? line : io.paint.dim(line)}`),
   );
   // Of a trial that passes they may be what it is about.
   const wrong = passed ? [] : problems.slice(0, SHOWN).map((text) => `        ${io.paint.yellow(`while running, ${text}`)}`);
-  return [head, ...failures, ...wrong].join("\n");
+  const ended = broken === undefined ? [] : [`        it could not be run to its end: ${broken}`];
+  return [head, ...ended, ...failures, ...wrong].join("\n");
 }
 
 function writeResults(file: string, house: House, reports: readonly TrialReport[], io: Io): void {
-  const cases = reports.map(({ trial, passed, seconds, verdicts }) => {
+  const cases = reports.map(({ trial, passed, seconds, verdicts, broken }) => {
     const wrong = verdicts.filter((verdict) => !verdict.passed);
     const details = wrong.flatMap(({ lines = [] }) => lines).join("\n");
-    return { name: trial, seconds, ...(!passed && { failure: { says: wrong.map(({ says }) => says).join("; "), details } }) };
+    return {
+      name: trial,
+      seconds,
+      ...(!passed && { failure: { says: broken ?? wrong.map(({ says }) => says).join("; "), details } }),
+    };
   });
   writeResult(file, writeJunit(house.name, cases), io);
 }

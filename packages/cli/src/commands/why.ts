@@ -130,7 +130,8 @@ function runOf(house: House, options: WhyOptions, io: Io): { span: Span; run: (k
   }
   const trial = oneOf(house.trials, options.trial, "trial");
   const run = (keepAt?: number) => {
-    const { run } = runTrial(house, trial, keepAt === undefined ? {} : { keepAt });
+    const { run, broken } = runTrial(house, trial, keepAt === undefined ? {} : { keepAt });
+    if (broken !== undefined) throw new CallError(`Trial ${trial.name} could not be run to its end: ${broken}.`);
     return { run, about: `trial ${trial.name}` };
   };
   return { span: trialSpan(house, trial), run };

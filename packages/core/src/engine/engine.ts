@@ -806,7 +806,10 @@ class Runner implements Engine, StepHost, Hands {
     const { clock } = this.#sky;
     const { day } = clock.local(this.now);
     for (const event of this.#sunless.newly(this.#sky, this.now))
-      this.recorder.problem("no-sun", `there is no ${event} from ${dateOfDay(day)} on; rules that use it wait`);
+      this.recorder.problem(
+        "no-sun",
+        `there is no ${event} from ${dateOfDay(day)} on; a trigger at it waits until it comes again`,
+      );
     this.agenda.set(this.program.day.timer, clock.instant(day + 1, 0));
   }
 

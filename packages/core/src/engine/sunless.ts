@@ -1,4 +1,4 @@
-// Days on which the sun does not rise, or not set: what goes by it waits, which is said once and not every day.
+// Days on which the sun does not rise, or not set: a trigger at it waits, which is reported once and not every day.
 import type { House } from "../house/index.js";
 import { type Sky, SUN_EVENTS, type SunEvent, sunEventOn } from "../time/index.js";
 

@@ -7,7 +7,7 @@ import {
   profileAt,
   type SunEvent,
   stretchOf,
-  sunEventOn,
+  sunTimeOn,
   weekdayOf,
 } from "../time/index.js";
 import { eventsOf, type Graph, type Node } from "./graph.js";
@@ -53,8 +53,7 @@ export class Calendar {
     const { day } = this.#state.sky.clock.local(this.#state.now);
     if (op === "date") return day;
     if (op === "weekday") return weekdayOf(day);
-    const instant = sunEventOn(this.#state.sky, event as SunEvent, day);
-    return instant === undefined ? Number.NaN : this.#state.sky.clock.local(instant).ms;
+    return sunTimeOn(this.#state.sky, event as SunEvent, day) ?? Number.NaN;
   }
 
   /** How long it is until a schedule turns: nothing where it is already so. */

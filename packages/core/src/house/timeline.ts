@@ -1,5 +1,5 @@
 // A trial's timeline: when it begins and ends, and what happens in between.
-import { clockOf, DAY, type Sky, sunEventOn } from "../time/index.js";
+import { clockOf, DAY, type Sky, sunTimeOn } from "../time/index.js";
 import type { Expression } from "./expression.js";
 import type { Expectation, Happening, House, Trial } from "./house.js";
 
@@ -102,10 +102,8 @@ function timeOf(expression: Expression, sky: Sky, day: number): number | undefin
       return expression.ms;
     case "number":
       return expression.value;
-    case "sun time": {
-      const instant = sunEventOn(sky, expression.event, day);
-      return instant === undefined ? undefined : sky.clock.local(instant).ms;
-    }
+    case "sun time":
+      return sunTimeOn(sky, expression.event, day);
     case "plus":
     case "minus": {
       const [left, right] = [timeOf(expression.left, sky, day), timeOf(expression.right, sky, day)];

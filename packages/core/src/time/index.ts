@@ -28,4 +28,14 @@ export {
   type Stretch,
   stretchOf,
 } from "./schedule.js";
-export { type Place, type Sky, SUN_EVENTS, type SunEvent, sunAzimuth, sunElevation, sunEventOn } from "./sun.js";
+export {
+  type Place,
+  type Sky,
+  SUN_EVENTS,
+  type SunEvent,
+  staysUp,
+  sunAzimuth,
+  sunElevation,
+  sunEventOn,
+  sunTimeOn,
+} from "./sun.js";

@@ -1,6 +1,6 @@
 // Weekly schedules and profiles. Spans are half open and may pass midnight; such a span belongs to the day it begins on.
-import { dayOfYear, type Weekday, weekdayOf } from "./calendar.js";
-import { type Sky, type SunEvent, sunEventOn } from "./sun.js";
+import { DAY, dayOfYear, type Weekday, weekdayOf } from "./calendar.js";
+import { isOfMorning, type Sky, type SunEvent, staysUp, sunEventOn } from "./sun.js";
 
 /** A time of day: milliseconds since midnight, or so long after an event of the sun. */
 export interface FixedTime {
@@ -87,16 +87,45 @@ function spansOn({ openings, except, only }: Calendar, sky: Sky, day: number): [
   for (const { days, spans: list } of openings) {
     if (!days.includes(weekday)) continue;
     for (const { from, to } of list) {
-      const begin = instantOn(sky, from, day);
-      const same = instantOn(sky, to, day);
-      if (begin === undefined || same === undefined) continue;
-      // A span whose end does not lie behind its beginning ends on the next day.
-      const passes = from.sun === undefined && to.sun === undefined ? to.ms <= from.ms : same <= begin;
-      const end = passes ? instantOn(sky, to, day + 1) : same;
+      const begin = neverComes(sky, from, day) ? undefined : edgeOn(sky, from, day);
+      const same = edgeOn(sky, to, day);
+      if (begin === undefined || same === undefined || neitherComes(sky, from, to, day)) continue;
+      const end = passesMidnight(from, to, begin, same) ? edgeOn(sky, to, day + 1) : same;
       if (end !== undefined && end > begin) spans.push([begin, end]);
     }
   }
   return spans.sort((a, b) => a[0] - b[0]);
+}
+
+/** The sun stays up all evening, or down all morning: nothing begins then. */
+function neverComes(sky: Sky, { sun }: FixedTime, day: number): boolean {
+  return sun !== undefined && sunEventOn(sky, sun, day) === undefined && staysUp(sky, sun, day) !== isOfMorning(sun);
+}
+
+/** Both ends are of one half of the day, as sunset and dusk, and the sun does neither. */
+function neitherComes(sky: Sky, from: FixedTime, to: FixedTime, day: number): boolean {
+  if (!from.sun || !to.sun || isOfMorning(from.sun) !== isOfMorning(to.sun)) return false;
+  return sunEventOn(sky, from.sun, day) === undefined && sunEventOn(sky, to.sun, day) === undefined;
+}
+
+/** A span whose end is not after its beginning ends on the next day; but what goes from morning to evening is over by then. */
+function passesMidnight(from: FixedTime, to: FixedTime, begin: number, end: number): boolean {
+  if (from.sun === undefined && to.sun === undefined) return to.ms <= from.ms;
+  if (from.sun && to.sun && isOfMorning(from.sun) && !isOfMorning(to.sun)) return false;
+  return end <= begin;
+}
+
+/**
+ * An end of a span on a local day. Where the sun has no such event then, its half of the day is all before it or all after
+ * it: mornings last until noon, evenings begin there. So `sunset to sunrise` goes on all through a polar night, and does not
+ * begin in a polar day. Undefined without a place.
+ */
+function edgeOn(sky: Sky, time: FixedTime, day: number): number | undefined {
+  const { sun } = time;
+  const known = instantOn(sky, time, day);
+  if (known !== undefined || sun === undefined || !sky.place) return known;
+  const up = staysUp(sky, sun, day);
+  return sky.clock.instant(day, !up ? DAY / 2 : isOfMorning(sun) ? 0 : DAY);
 }
 
 function isWithin(dates: DatesRange, day: number): boolean {

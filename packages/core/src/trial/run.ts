@@ -48,7 +48,10 @@ export interface TrialResult {
   readonly trial: Trial;
   readonly passed: boolean;
   readonly verdicts: readonly Verdict[];
+  /** As far as it got. */
   readonly run: Run;
+  /** Why it could not be played to its end; it then has no verdicts. */
+  readonly broken?: string;
 }
 
 /** Runs every trial of a house, or those that `choose` takes, in the order written. */
@@ -62,17 +65,30 @@ export interface TrialOptions {
   readonly keepAt?: number;
 }
 
-/** Runs one trial of a house and judges each of its expectations. */
+/** Runs one trial of a house and judges each of its expectations. One that breaks fails with its reason, and throws nothing. */
 export function runTrial(house: House, trial: Trial, { keepAt }: TrialOptions = {}): TrialResult {
   const journal = new Journal();
-  const { kept, timeline, verdicts } = judgeTrial(house, trial, { journal, margins: true, keepAt });
-  const run: Run = { past: journal, from: timeline.from, to: timeline.to, ...(kept && { kept }) };
-  return { trial, passed: verdicts.every(({ passed }) => passed), verdicts, run };
+  try {
+    const { kept, timeline, verdicts } = judgeTrial(house, trial, { journal, margins: true, keepAt });
+    const run: Run = { past: journal, from: timeline.from, to: timeline.to, ...(kept && { kept }) };
+    return { trial, passed: verdicts.every(({ passed }) => passed), verdicts, run };
+  } catch (error) {
+    const from = Number.isFinite(journal.beginning) ? journal.beginning : 0;
+    return { trial, passed: false, verdicts: [], run: { past: journal, from, to: from }, broken: reasonOf(error) };
+  }
 }
 
 /** Whether a trial passes; nothing is written down of its run, and no margin is reckoned. */
 export function passes(house: House, trial: Trial): boolean {
-  return judgeTrial(house, trial, {}).verdicts.every(({ passed }) => passed);
+  try {
+    return judgeTrial(house, trial, {}).verdicts.every(({ passed }) => passed);
+  } catch {
+    return false;
+  }
+}
+
+function reasonOf(error: unknown): string {
+  return error instanceof Error ? error.message : String(error);
 }
 
 interface Judging {

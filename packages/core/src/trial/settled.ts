@@ -15,7 +15,7 @@ import {
   stretchOf,
   sunAzimuth,
   sunElevation,
-  sunEventOn,
+  sunTimeOn,
   weekdayOf,
 } from "../time/index.js";
 
@@ -222,10 +222,8 @@ export class Settled {
         return place ? sunElevation(place, at) : Number.NaN;
       case "azimuth":
         return place ? sunAzimuth(place, at) : Number.NaN;
-      case "sun time": {
-        const instant = sunEventOn(this.sky, name as SunEvent, day);
-        return instant === undefined ? Number.NaN : clock.local(instant).ms;
-      }
+      case "sun time":
+        return sunTimeOn(this.sky, name as SunEvent, day) ?? Number.NaN;
       case "begins in":
       case "ends in": {
         const until = this.stretches(name).find(({ to }) => to > at)?.to ?? Number.POSITIVE_INFINITY;
