@@ -17,7 +17,7 @@ const withinHouse = (path: string) => path.replace(/^.*linden-yard\//, "");
 
 /** The calendars beside it, read. */
 export const lindenYardCalendars = Object.fromEntries(
-  Object.entries(calendars).map(([path, text]) => [withinHouse(path), readCalendar(text)]),
+  Object.entries(calendars).map(([path, text]) => [withinHouse(path), readCalendar(text, { from: Date.now() })]),
 );
 
 export const lindenYard: Readonly<Record<string, string>> = Object.fromEntries(

@@ -91,7 +91,7 @@ export function readHouse(house: string | undefined, io: Io): HouseFiles {
   for (const name of unreadable) {
     io.err.write(`${name}  is not UTF-8 text.\n  Save it as UTF-8, or move it out of the house's folder.\n`);
   }
-  const { calendars, broken } = readCalendars(texts);
+  const { calendars, broken } = readCalendars(texts, io.now());
   const alone = openHouse(files, { calendars });
   // A calendar that no schedule is read from does not matter.
   for (const { file = "" } of alone.house.schedules) {
@@ -118,12 +118,12 @@ function readRecordings(names: readonly string[], path: (name: string) => string
   return recordings;
 }
 
-function readCalendars(texts: FoundFiles["calendars"]) {
+function readCalendars(texts: FoundFiles["calendars"], now: number) {
   const calendars: Record<string, CalendarEvent[]> = {};
   const broken = new Map<string, string>();
   for (const [name, text] of Object.entries(texts)) {
     try {
-      calendars[name] = readCalendar(text);
+      calendars[name] = readCalendar(text, { from: now });
     } catch (error) {
       if (!(error instanceof FormatError)) throw error;
       calendars[name] = [];

@@ -195,6 +195,7 @@ export {
   type Unit,
   units,
   writeDuration,
+  writeFigure,
   writeQuantity,
   writeReading,
 } from "./units/index.js";

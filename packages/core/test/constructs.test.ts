@@ -177,6 +177,19 @@ describe("conditions", () => {
       ["30 o on", "310 o off"],
     ],
     [
+      "over a silence: what was true before it has not become true again",
+      hold("count(z.x above 20 °C over 30 min) at least 2"),
+      {},
+      [
+        [0, "z.x", 15],
+        [10, "z.x", 25],
+        [700, "z.x", 25],
+        [710, "z.x", 15],
+        [720, "z.x", 25],
+      ],
+      ["720 o on", "1810 o off"],
+    ],
+    [
       "the highest over a window",
       hold("max(z.y over 1 min) above 25 °C"),
       {},

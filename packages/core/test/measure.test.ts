@@ -143,6 +143,25 @@ describe("what is kept", () => {
       });
   });
 
+  test("what moves by itself is followed between reports", () => {
+    // The mean rises from 18 to 22 in the ten minutes from 600 on: half of them within 19 and 21, one K off on average.
+    const mean = "rule r { keep mean(z.x over 10 min) at 20 °C ± 1 K raise with z.o }";
+    const rises: Input[] = [0, 300, 600, 900, 1200].map((second) => [second, "z.x", second < 600 ? 18 : 22]);
+    // The target rises from 16 to 22 in an hour: it is within 18 and 20 for a third of it, and 1.5 K off on average.
+    const ramp =
+      "profile warm ramped { daily 16 °C from 12:00, 22 °C from 13:00 } rule r { keep z.x at warm ± 1 K raise with z.o }";
+    const steady: Input[] = Array.from({ length: 12 }, (_, index) => [index * 300, "z.x", 19]);
+    for (const [rules, inputs, span, share, distance] of [
+      [mean, rises, [600, 1200], 1 / 2, 1],
+      [ramp, steady, [0, 3600], 1 / 3, 1.5],
+    ] as const) {
+      const [figures] = kept(inputs, span, rules);
+      expect(figures?.inBand).toBeCloseTo(share, 3);
+      expect(figures?.meanDistance).toBeCloseTo(distance, 3);
+    }
+    expect(kept(rises, [600, 1200], mean)[0]).toMatchObject({ lowest: 18, highest: expect.closeTo(22, 3) });
+  });
+
   test("a distance has the size of the thing's own unit", () => {
     const rules = "zone f { sensor t: °F output o: on/off } rule r { keep f.t at 68 °F ± 1 K raise with f.o }";
     const [figures] = measured(rules, [[0, "f.t", 77]], [0, 60]).kept;

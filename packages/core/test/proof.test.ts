@@ -85,18 +85,83 @@ describe("margins", () => {
             expect([trial.name, says, passed ? margin.value >= 0 : margin.value <= 0]).toEqual([trial.name, says, true]);
   });
 
-  test("tell by how much a bound could be moved: no less keeps the verdict, no more turns it", () => {
-    const claims = ["always z.x above 18 °C", "never z.x above 25 °C", "always z.x at most 26 °C", "never z.x at most 17 °C"];
-    for (const claim of claims) {
-      const at = (moved: string) =>
-        runTrials(small(rule, trialOf(`given z.x is 24 °C at 08:10 z.x is 19.3 °C expect ${moved}`)))[0];
-      const margin = at(claim)?.verdicts[0]?.margin?.value as number;
-      const [, head = "", bound = "", number = ""] = /^(.* )(above|at most) ([\d.]+)/.exec(claim) ?? [];
-      const adverse = (bound === "above") === claim.startsWith("always") ? 1 : -1;
-      const verdict = (share: number) =>
-        at(`${head}${bound} ${(Number(number) + adverse * margin * share).toFixed(4)} °C`)?.passed;
-      expect([claim, verdict(0.99), verdict(1.01)]).toEqual([claim, true, false]);
-    }
+  // Where the number in braces moves by less than the margin the verdict stays, by more it turns; up or down is the way that fails.
+  test.each<[string, "up" | "down"]>([
+    ["always z.x above {18} °C", "up"],
+    ["always z.x above {22} °C", "up"],
+    ["never z.x above {25} °C", "down"],
+    ["never z.x above {23.5} °C", "down"],
+    ["always z.x at most {26} °C", "down"],
+    ["never z.x at most {17} °C", "up"],
+    ["never z.x below {20} °C", "up"],
+    ["always z.x between {18} °C and 30 °C", "up"],
+    ["always z.x between 10 °C and {22} °C", "down"],
+    ["z.x at least {23} °C at 08:30", "up"],
+    ["z.x below {30} °C at 08:30", "down"],
+    ["z.x above {20} °C at 08:15", "up"],
+    ["z.x above {30} °C", "up"],
+    ["z.x above {18} °C from 08:05 to 08:15", "up"],
+    ["always (z.x above {18} °C and z.x below 30 °C)", "up"],
+    ["always (z.x above {25} °C or z.x below 20 °C)", "up"],
+    ["always (z.x above {18} °C or z.y above 40 °C)", "up"],
+    ["never (z.x above {26} °C and z.x below 40 °C)", "down"],
+    ["always not (z.x below {18} °C)", "up"],
+    ["always mean(z.x over 10 min) above {18} °C", "up"],
+    ["always mean(z.x over 10 min) above {22} °C", "up"],
+    ["never z.x.age above {3} min", "down"],
+    ["never z.x.age above {30} s", "down"],
+    ["time(z.o is on) at least {9} min", "up"],
+    ["time(z.o is on) at most {8} min", "down"],
+    ["time(z.o is on) between {2} min and 20 min", "up"],
+    ["share(z.o is on) below {20} %", "down"],
+    ["share(z.o is on) at least {25} %", "up"],
+    ["count(z.o is on) at most {3.5}", "down"],
+    ["whenever z.x below 20 °C then z.fan is on within {2} min", "down"],
+  ])("tell by how much a number could be moved: %s", (claim, way) => {
+    const fan = "rule f { when z.x has been below 20 °C for 1 min do { set z.fan to on for 2 min } }".replace(
+      "has been below 20 °C for",
+      "below 20 °C for",
+    );
+    const [, head = "", number = "", tail = ""] = /^(.*)\{([\d.]+)\}(.*)$/.exec(claim) ?? [];
+    const judged = (value: string) => {
+      const body = `given z.x is 24 °C at 08:10 z.x is 19.3 °C at 08:20 z.x is 24 °C expect ${head}${value}${tail}`;
+      const [verdict] = runTrials(small(`${rule} ${fan}`, trialOf(body)))[0]?.verdicts ?? [];
+      return verdict as NonNullable<typeof verdict>;
+    };
+    const { margin, passed } = judged(number);
+    const units: Record<string, number> = { min: 60_000, s: 1000 };
+    const size = (margin?.value ?? Number.NaN) / (margin?.unit === "ms" ? (units[/^ (min|s)\b/.exec(tail)?.[1] ?? ""] ?? 1) : 1);
+    const moved = (share: number) => judged((Number(number) + (way === "up" ? 1 : -1) * size * share).toFixed(5)).passed;
+    expect([passed ? size > 0 : size < 0, moved(0.98), moved(1.02)]).toEqual([true, passed, !passed]);
+  });
+
+  // Of a state it is the time of the expectation that could be moved.
+  test.each<[string]>([
+    ["z.o is on by 08:13"],
+    ["z.o is on by 08:18"],
+    ["z.o is on by 08:07"],
+    ["z.o is off by 08:17"],
+    ["z.o is on at 08:12"],
+    ["z.o is on at 08:18"],
+    ["z.o is off at 08:25"],
+  ])("tell by how much a time could be moved: %s", (claim) => {
+    const [, head = "", time = ""] = /^(.* )(\d\d:\d\d)$/.exec(claim) ?? [];
+    const judged = (at: string) => {
+      const body = `given z.x is 24 °C at 08:10 z.x is 19.3 °C at 08:20 z.x is 24 °C expect ${head}${at}`;
+      const [verdict] = runTrials(small(rule, trialOf(body)))[0]?.verdicts ?? [];
+      return verdict as NonNullable<typeof verdict>;
+    };
+    const { margin, passed } = judged(time);
+    const seconds = Number(time.slice(0, 2)) * 3600 + Number(time.slice(3)) * 60;
+    const two = (number: number) => String(number).padStart(2, "0");
+    const clock = (second: number) =>
+      `${two(Math.floor(second / 3600))}:${two(Math.floor(second / 60) % 60)}:${two(second % 60)}`;
+    const moved = (ms: number) => {
+      const both = [1, -1].map((way) => judged(clock(seconds + Math.round((way * Math.abs(ms)) / 1000))).passed);
+      return passed ? both.every((one) => one) : both.some((one) => one);
+    };
+    const size = margin?.value ?? Number.NaN;
+    expect([moved(size * 0.98), moved(size * 1.02)]).toEqual([passed, !passed]);
   });
 });
 

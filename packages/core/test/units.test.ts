@@ -1,5 +1,16 @@
 // Quantities: converting them, and writing them as people read them.
-import { convert, fromBase, quantity, toBase, type Unit, units, writeDuration, writeQuantity, writeReading } from "modrik";
+import {
+  convert,
+  fromBase,
+  quantity,
+  toBase,
+  type Unit,
+  units,
+  writeDuration,
+  writeFigure,
+  writeQuantity,
+  writeReading,
+} from "modrik";
 import { describe, expect, test } from "vitest";
 
 const all = Object.keys(units) as Unit[];
@@ -58,6 +69,15 @@ describe("writing", () => {
     [writeReading(20, "°C", 20), "20 °C"],
     [writeReading(19.99999, "°C", 20), "19.99999 °C"],
     [writeReading(21.26, "°C", Number.NaN), "21.3 °C"],
+    [writeReading(0.0043, "m³"), "0.0043 m³"],
+    [writeReading(0.5, "%"), "0.5 %"],
+    [writeReading(0.04, "K"), "0.04 K"],
+    [writeReading(0, "%"), "0 %"],
+    [writeFigure(20.05, "°C"), "20.05 °C"],
+    [writeFigure(0.003, "m³"), "0.003 m³"],
+    [writeFigure(60.25, "%RH"), "60.25 %RH"],
+    [writeFigure(55 / 3, "°C"), "18.333 °C"],
+    [writeFigure(42, "%RH"), "42 %RH"],
   ])("%s reads %s", (written, reads) => {
     expect(written).toBe(reads);
   });

@@ -572,7 +572,7 @@ const stories: readonly Story[] = [
     rules: "schedule s { daily 11:00 to 13:00 } rule r { while during s hold z.o at on }",
     inputs: [],
     seconds: 30,
-    why: ["z.o is on, since the beginning", "  rule r holds it", "    outside s: it ends 13:00"],
+    why: ["z.o is on, since the beginning", "  rule r holds it", "    it is during s until 13:00"],
     whyNot: ["z.o is on, not off", "  rule r sets it to on"],
   },
   {
@@ -584,7 +584,7 @@ const stories: readonly Story[] = [
       "z.o is off, since the beginning",
       "  no rule is active, so it is at rest",
       "  rule r would set it to on, but not now",
-      "    outside s: it ends 13:00",
+      "    it is during s until 13:00",
     ],
     whyNot: ["z.o is off, not on", "  rule r would set it to on, but not now", "    outside s: it ends 13:00"],
   },
@@ -724,7 +724,7 @@ describe("whatever has a name", () => {
     ["z.target", 1, ["z.target is 20 °C, since the beginning"]],
     ["m", 1, ["m is day, since the beginning"]],
     ["c", 1, ["c is not running"]],
-    ["s", 1, ["outside s: it ends 13:00"]],
+    ["s", 1, ["it is during s until 13:00"]],
     ["goal", 1, ["goal is 20 °C: if m is day then z.target else 16 °C", "  m is day", "  z.target is 20 °C"]],
     [
       "cold",
@@ -755,9 +755,9 @@ describe("whatever has a name", () => {
         'rule r "Warm"',
         "  rule r is paused by hand until 12:15",
         "  while during s keep z.x at goal ± 1 K raise with z.o",
-        "    outside s: it ends 13:00",
+        "    it is during s until 13:00",
         "  while during s keep z.x at goal raise with z.l in proportion over 4 K",
-        "    outside s: it ends 13:00",
+        "    it is during s until 13:00",
       ],
     ],
     [
@@ -770,7 +770,7 @@ describe("whatever has a name", () => {
         "    goal is 20 °C: if m is day then z.target else 16 °C",
         "      m is day",
         "      z.target is 20 °C",
-        "    outside s: it ends 13:00",
+        "    it is during s until 13:00",
       ],
     ],
     [

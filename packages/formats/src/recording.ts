@@ -75,7 +75,12 @@ interface SenmlRecord {
   readonly v?: unknown;
   readonly vs?: unknown;
   readonly vb?: unknown;
+  readonly bv?: unknown;
+  readonly bver?: unknown;
 }
+
+/** Of SenML, in `bver`. */
+const VERSION = 10;
 
 /** Times below it are relative to now (RFC 8428, 4.5.3), which a recording has not. */
 const RELATIVE = 2 ** 28;
@@ -87,17 +92,24 @@ function readSenml(text: string): Recorded[] {
   } catch (error) {
     throw new FormatError(`It is not SenML: ${(error as Error).message}.`);
   }
-  let [baseName, baseTime, baseUnit] = ["", 0, ""];
+  let [baseName, baseTime, baseUnit, baseValue] = ["", 0, "", 0];
   return (pack as SenmlRecord[]).flatMap((record, index) => {
     if (typeof record !== "object" || record === null) throw new FormatError(`Record ${index + 1} is not a SenML record.`);
     baseName = typeof record.bn === "string" ? record.bn : baseName;
     baseUnit = typeof record.bu === "string" ? record.bu : baseUnit;
     baseTime = typeof record.bt === "number" ? record.bt : baseTime;
+    baseValue = typeof record.bv === "number" ? record.bv : baseValue;
+    const unknown = Object.keys(record).find((field) => field.endsWith("_"));
+    if (unknown !== undefined)
+      throw new FormatError(`Record ${index + 1} has the field "${unknown}", which must be understood (RFC 8428, 4.4).`);
+    if (typeof record.bver === "number" && record.bver > VERSION)
+      throw new FormatError(`Record ${index + 1} is of SenML version ${record.bver}; ${VERSION} is the latest that is read.`);
     const name = `${baseName}${typeof record.n === "string" ? record.n : ""}`;
     const seconds = baseTime + (typeof record.t === "number" ? record.t : 0);
     if (name === "") throw new FormatError(`Record ${index + 1} has no name.`);
     if (!(seconds >= RELATIVE)) throw new FormatError(`Record ${index + 1} has no absolute time.`);
-    const value = record.v ?? record.vs ?? record.vb;
+    const value = typeof record.v === "number" ? record.v + baseValue : (record.vs ?? record.vb);
+    // A sum (s, on its base bs) is the integral of a value over time, and no reading.
     if (value === undefined) return [];
     const at = Math.round(seconds * 1000);
     const says = typeof record.u === "string" ? record.u : baseUnit;

@@ -38,6 +38,24 @@ test.each([
   expect(result?.verdicts.filter(({ passed }) => !passed).map(({ says }) => says)).toEqual([]);
 });
 
+test("base values of SenML are added to each value, and sums are no readings", () => {
+  const read = readRecording(
+    JSON.stringify([
+      { bn: "z.", bt: 1773473400, bv: 20, bver: 10, n: "x", v: 1.5 },
+      { n: "x", t: 60, v: 2, s: 7 },
+      { n: "x", t: 120, s: 9 },
+      { bv: -1, n: "x", t: 180, v: 3 },
+      { n: "word", t: 180, vs: "open" },
+    ]),
+  );
+  expect(read.map(({ at, name, value }) => [at / 1000 - 1773473400, name, value])).toEqual([
+    [0, "z.x", 21.5],
+    [60, "z.x", 22],
+    [180, "z.x", 2],
+    [180, "z.word", "open"],
+  ]);
+});
+
 test("units of SenML are understood, and told from one another", () => {
   const pack = JSON.stringify([
     { bn: "z.", bt: 1773475800, bu: "Cel", n: "x", v: 20 },
@@ -76,6 +94,8 @@ test.each([
   ["broken JSON", "[{", /It is not SenML/],
   ["a relative time", '[{"n":"z.x","v":1,"t":-5}]', /Record 1 has no absolute time/],
   ["a unit of nothing here", '[{"n":"z.x","bt":1773473400,"u":"lm","v":1}]', /Record 1 is in "lm"/],
+  ["a field that must be understood", '[{"n":"z.x","bt":1773473400,"v":1,"turbo_":2}]', /Record 1 has the field "turbo_"/],
+  ["a later version", '[{"bver":11,"n":"z.x","bt":1773473400,"v":1}]', /Record 1 is of SenML version 11/],
   ["a record without a name", '[{"v":1,"bt":1773473400}]', /Record 1 has no name/],
 ])("%s is told", (_, text, says) => {
   expect(() => readRecording(text)).toThrow(FormatError);

@@ -2,7 +2,7 @@
 import { type Bound, type Condition, type Expression, isIn, type Sensor } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { MINUTE } from "../time/index.js";
-import { differenceUnit, plainMove, stepOf, type Unit, units, writeReading } from "../units/index.js";
+import { differenceUnit, plainMove, stepOf, type Unit, units, writeFigure } from "../units/index.js";
 import { type Ask, conjuncts, risingOf } from "./asks.js";
 import type { Draft } from "./finding.js";
 import type { Inquiry } from "./inquiry.js";
@@ -195,7 +195,7 @@ function fineBands(inquiry: Inquiry): Draft[] {
           const coarse = sensor ? graininess(inquiry, sensor) : undefined;
           if (!sensor || !coarse || !(width < coarse.size)) return [];
           const difference = differenceUnit(unit);
-          const say = (size: number) => writeReading(size / units[difference].factor, difference);
+          const say = (size: number) => writeFigure(size / units[difference].factor, difference);
           return [
             {
               code: "chatter",

@@ -12,7 +12,7 @@ import {
   visitExpressions,
 } from "../house/index.js";
 import { HOUR, MINUTE } from "../time/index.js";
-import { fromBase, type Unit, writeReading } from "../units/index.js";
+import { equalNumbers, fromBase, type Unit, writeFigure, writeReading } from "../units/index.js";
 import { type Ask, asksOf } from "./asks.js";
 import type { Draft } from "./finding.js";
 import { Scene, type Stage } from "./scene.js";
@@ -35,7 +35,8 @@ export class Inquiry {
 
   /** A base value as people read it. */
   say(base: number, unit: Unit, beside = base): string {
-    return writeReading(fromBase(base, unit), unit, fromBase(beside, unit));
+    const value = fromBase(base, unit);
+    return equalNumbers(base, beside) ? writeFigure(value, unit) : writeReading(value, unit, fromBase(beside, unit));
   }
 
   /** Whether the search looks at conditions in full, so that what it does not find can never be. */

@@ -1,10 +1,14 @@
 // Nodes that go by the clock, the days and the sun. Without a sky they are unknown.
+
+import type { House } from "../house/index.js";
 import {
   DAY,
   EVERY_DAY,
   instantOn,
   type ProfileDay,
+  type ProfileStretch,
   profileAt,
+  type Sky,
   type SunEvent,
   stretchOf,
   sunTimeOn,
@@ -19,12 +23,14 @@ export class Calendar {
   readonly #state: State;
   /** Profiles by their nodes, with the nodes of their values. */
   readonly #profiles = new Map<number, readonly ProfileDay<number>[]>();
+  /** The stretch each profile was last found in: it holds until its end. */
+  readonly #stretches = new Map<number, { readonly sky: Sky; readonly stretch: ProfileStretch<number> }>();
 
   constructor(graph: Graph, state: State) {
     this.#graph = graph;
     this.#state = state;
     graph.nodes.forEach(({ op, name, args }, node) => {
-      if (op === "profile" || op === "ramped profile") this.#profiles.set(node, this.#profileOf(name, args));
+      if (op === "profile" || op === "ramped profile") this.#profiles.set(node, profileOf(graph.house, name, args));
     });
   }
 
@@ -95,25 +101,35 @@ export class Calendar {
 
   /** The stretch of a profile at an instant, with the nodes of its values. */
   profileAt(node: number, instant: number): ReturnType<typeof profileAt<number>> {
-    return this.#state.sky && profileAt(this.#profiles.get(node) ?? [], this.#state.sky, instant);
+    const { sky } = this.#state;
+    if (!sky) return undefined;
+    const last = this.#stretches.get(node);
+    if (last?.sky === sky && instant >= last.stretch.since && instant < last.stretch.until) return last.stretch;
+    const stretch = profileAt(this.#profiles.get(node) ?? [], sky, instant);
+    if (stretch) this.#stretches.set(node, { sky, stretch });
+    return stretch;
   }
 
   /** Between the points of a ramped profile. */
   ramp(node: number, instant: number): number {
-    const stretch = this.profileAt(node, instant);
-    if (!stretch) return Number.NaN;
-    const from = this.#state.values[stretch.value] as number;
-    const to = this.#state.values[stretch.next] as number;
-    if (!Number.isFinite(stretch.until)) return from;
-    return from + ((to - from) * (instant - stretch.since)) / (stretch.until - stretch.since);
+    return rampAt(this.profileAt(node, instant), instant, (point) => this.#state.values[point] as number);
   }
+}
 
-  #profileOf(name: string, args: readonly number[]): ProfileDay<number>[] {
-    const profile = this.#graph.house.profiles.find((one) => one.name === name);
-    let place = 0;
-    return (profile?.days ?? []).map(({ days, points }) => ({
-      days,
-      points: points.map(({ from }) => ({ from, value: args[place++] as number })),
-    }));
-  }
+/** The days of a profile, its values by their nodes. */
+export function profileOf({ profiles }: Pick<House, "profiles">, name: string, args: readonly number[]): ProfileDay<number>[] {
+  const profile = profiles.find((one) => one.name === name);
+  let place = 0;
+  return (profile?.days ?? []).map(({ days, points }) => ({
+    days,
+    points: points.map(({ from }) => ({ from, value: args[place++] as number })),
+  }));
+}
+
+/** The straight line between two points of a ramped profile. */
+export function rampAt(stretch: ProfileStretch<number> | undefined, instant: number, valueOf: (node: number) => number): number {
+  if (!stretch) return Number.NaN;
+  const [from, to] = [valueOf(stretch.value), valueOf(stretch.next)];
+  if (!Number.isFinite(stretch.until)) return from;
+  return from + ((to - from) * (instant - stretch.since)) / (stretch.until - stretch.since);
 }

@@ -1,7 +1,8 @@
 // Keys of expressions, and the lines of those that were not written down as a whole: put together from their parts, where
 // they remember nothing.
 import type { Expression, House } from "../house/index.js";
-import { clockOf, type Sky, sunAzimuth, sunElevation } from "../time/index.js";
+import { clockOf, profileAt, type Sky, sunAzimuth, sunElevation } from "../time/index.js";
+import { profileOf, rampAt } from "./calendar.js";
 import { pure } from "./functions.js";
 import { GraphBuilder, type Node } from "./graph.js";
 import { ops } from "./ops.js";
@@ -47,7 +48,7 @@ export class Keys {
   }
 
   #value(node: number, at: number, known: (key: string) => Series | undefined): number {
-    const { op, args, constant, moving } = this.#graph.nodes[node] as Node;
+    const { op, args, constant, moving, name } = this.#graph.nodes[node] as Node;
     const part = (place: number) => this.#value(args[place] as number, at, known);
     if (moving && ops[op].window) return this.#over(node, at, part(1), known);
     if (moving && ops[op].pure) {
@@ -56,6 +57,10 @@ export class Keys {
         args.map((_, place) => part(place)),
         constant,
       );
+    }
+    if (op === "ramped profile") {
+      const stretch = profileAt(profileOf(this.#graph.house, name, args), this.#sky, at);
+      return rampAt(stretch, at, (point) => this.#value(point, at, known));
     }
     if (op === "time of day") return this.#sky.clock.local(at).ms;
     const { place } = this.#sky;

@@ -53,7 +53,9 @@ export class Window {
   }
 
   #forget(before: number): void {
-    const first = this.#entryAt(before);
+    let first = this.#entryAt(before);
+    // What was last known before a silence decides whether what comes after it is a change.
+    while (first > this.#head && Number.isNaN(this.#values[first] as number)) first--;
     if (first > this.#head) this.#head = first;
     if (this.#head < 1024 || this.#head * 2 < this.#times.length) return;
     for (const list of [this.#times, this.#values, this.#sums, this.#known]) list.splice(0, this.#head);
@@ -120,12 +122,16 @@ export class Window {
     return Number.NaN;
   }
 
-  /** How often the value became 1 within (at - over, at]. */
+  /** How often the value became 1 within (at - over, at], from what it was last known to be. */
   rises(at: number, over: number): number {
     let count = 0;
+    let before = this.#values[this.#head] as number;
     for (let entry = this.#head + 1; entry < this.#times.length; entry++) {
       const time = this.#times[entry] as number;
-      if (time > at - over && time <= at && this.#values[entry] === 1 && this.#values[entry - 1] !== 1) count++;
+      const value = this.#values[entry] as number;
+      if (Number.isNaN(value)) continue;
+      if (time > at - over && time <= at && value === 1 && before !== 1) count++;
+      before = value;
     }
     return count;
   }

@@ -5,7 +5,7 @@ export { baseOfNumber, givenIn, ownValue, recordedValue, unitOf } from "./given.
 export type * from "./house.js";
 export { bandOf, crossingOf, switchPoints, targetsOf } from "./keep.js";
 export { typeOf, unitOfExpression } from "./kinds.js";
-export { isIn, lastsOf, modesMentioned, restOf, type Thing, thingsBehind, thingsOf, titleOf } from "./lookup.js";
+export { isIn, lastsOf, modesMentioned, movesByItself, restOf, type Thing, thingsBehind, thingsOf, titleOf } from "./lookup.js";
 export {
   baseOf,
   clampTo,

@@ -4,7 +4,7 @@ import { dimensionOf } from "../units/index.js";
 import type { Expression } from "./expression.js";
 import type { Dial, House, Let, Mode, Output, Profile, Rule, Sensor } from "./house.js";
 import type { Value } from "./types.js";
-import { thingsIn } from "./visit.js";
+import { thingsIn, visitExpressions } from "./visit.js";
 
 /** A thing that holds a value. */
 export type Thing =
@@ -43,6 +43,20 @@ export function thingsBehind({ lets }: Pick<House, "lets">, holder: unknown): Se
   };
   thingsIn(holder).forEach(follow);
   return names;
+}
+
+const movingKinds: ReadonlySet<string> = new Set<Expression["kind"]>(["over", "age", "remaining", "begins in", "ends in", "sun"]);
+
+/** Whether the value of an expression may change between reports and deadlines: a window, an age, the sun, a ramped profile. */
+export function movesByItself(house: Pick<House, "lets" | "profiles">, expression: Expression): boolean {
+  const named = thingsBehind(house, expression);
+  if (house.profiles.some(({ name, ramped }) => ramped && named.has(name))) return true;
+  const lets = house.lets.filter(({ name }) => named.has(name)).map(({ value }) => value);
+  let moves = false;
+  visitExpressions([expression, lets], (part) => {
+    moves ||= movingKinds.has(part.kind) || (part.kind === "clock" && part.what === "time");
+  });
+  return moves;
 }
 
 /** How long a reading of a sensor counts: what it says itself, else what the house says of all that measure a number. */

@@ -1,7 +1,8 @@
 // What a run was like: how often and how long each output worked, and how near each kept value stayed to its target.
 import type { Run } from "../engine/index.js";
 import type { Series } from "../expression/index.js";
-import { type Expression, type Keep, type Output, unitOfExpression } from "../house/index.js";
+import { type Expression, type Keep, movesByItself, type Output, unitOfExpression } from "../house/index.js";
+import { MINUTE } from "../time/index.js";
 import { fromBase, greatest, least, type Unit, units } from "../units/index.js";
 
 /** Lengths of finished cycles, in milliseconds; a length cut off by the beginning or the end of the run does not count. */
@@ -125,8 +126,10 @@ function measureKept(run: Run, keep: Keep, applies: Expression | undefined) {
   const [low, high] = "low" in keep.at ? [keep.at.low, keep.at.high] : [keep.at, keep.at];
   const nothing: Keep["value"] = { kind: "number", value: 0, unit: "" };
   const { below: under, above: over } = keep.tolerance ?? { below: nothing, above: nothing };
-  const lines = [keep.value, low, high, under, over].map((part) => past.line(part));
+  const parts = [keep.value, low, high, under, over];
+  const lines = parts.map((part) => past.line(part));
   const when = applies ? [past.line(applies)] : [];
+  const moving = parts.some((part) => movesByItself(past.house, part));
   let applied = 0;
   let within = 0;
   let known = 0;
@@ -140,6 +143,22 @@ function measureKept(run: Run, keep: Keep, applies: Expression | undefined) {
     applied += lasts;
     if (Number.isNaN(x + bottom + top + below + above)) continue;
     known += lasts;
+    if (moving) {
+      for (const [begins, ends, length] of steps(from, to, (at) => parts.map((part) => past.value(part, at)))) {
+        const at = (place: number) => [begins[place] as number, ends[place] as number] as const;
+        const [value, bottom, top, below, above] = [at(0), at(1), at(2), at(3), at(4)];
+        const far = [0, 1].map((end) => [
+          (value[end] as number) - (bottom[end] as number) + (below[end] as number),
+          (top[end] as number) + (above[end] as number) - (value[end] as number),
+        ]) as [[number, number], [number, number]];
+        within += length * shareAbove([far[0][0], far[1][0]], [far[0][1], far[1][1]]);
+        distances +=
+          length * (meanAbove(bottom[0] - value[0], bottom[1] - value[1]) + meanAbove(value[0] - top[0], value[1] - top[1]));
+        lowest = Math.min(lowest, ...value);
+        highest = Math.max(highest, ...value);
+      }
+      continue;
+    }
     distances += Math.max(0, bottom - x, x - top) * lasts;
     if (x >= bottom - below - 1e-9 && x <= top + above + 1e-9) within += lasts;
     lowest = Math.min(lowest, x);
@@ -156,6 +175,50 @@ function measureKept(run: Run, keep: Keep, applies: Expression | undefined) {
     lowest: fromBase(lowest, unit),
     highest: fromBase(highest, unit),
   };
+}
+
+/** What moves is followed in straight lines of at most this length. */
+const STEP = MINUTE;
+
+type Values = readonly number[];
+
+/** A stretch in steps: the values at the beginning and, just before what comes after, at the end of each. */
+function* steps(
+  from: number,
+  to: number,
+  valuesAt: (at: number) => Values,
+): Generator<[begins: Values, ends: Values, lasts: number]> {
+  let begins = valuesAt(from);
+  for (let at = from; at < to; ) {
+    const next = Math.min(to, at + STEP);
+    const ends = valuesAt(next === to ? Math.max(at, to - 1) : next);
+    if (![...begins, ...ends].some(Number.isNaN)) yield [begins, ends, next - at];
+    begins = ends;
+    at = next;
+  }
+}
+
+/** For what share of a step two straight lines are both at or above zero. */
+function shareAbove(...lines: readonly (readonly [begins: number, ends: number])[]): number {
+  let [low, high] = [0, 1];
+  for (const [begins, ends] of lines) {
+    if (begins >= -TINY && ends >= -TINY) continue;
+    if (begins < -TINY && ends < -TINY) return 0;
+    const root = begins / (begins - ends);
+    if (begins < 0) low = Math.max(low, root);
+    else high = Math.min(high, root);
+  }
+  return Math.max(0, high - low);
+}
+
+const TINY = 1e-9;
+
+/** Mean of what a straight line has above zero. */
+function meanAbove(begins: number, ends: number): number {
+  if (begins <= 0 && ends <= 0) return 0;
+  if (begins >= 0 && ends >= 0) return (begins + ends) / 2;
+  const positive = Math.max(begins, ends);
+  return (positive * positive) / (2 * Math.abs(begins - ends));
 }
 
 interface Piece {

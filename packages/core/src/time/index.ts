@@ -24,6 +24,7 @@ export {
   nextOccurrence,
   type Opening,
   type ProfileDay,
+  type ProfileStretch,
   profileAt,
   type Stretch,
   stretchOf,

@@ -6,7 +6,7 @@ import { compile, type Engine, Journal, type Program } from "../engine/index.js"
 import { type Condition, type Expression, type House, skyOf, type Trial, timelineOf, unitOfExpression } from "../house/index.js";
 import type { SpokenOf } from "../language/index.js";
 import { writeExpression, writeSentence } from "../language/index.js";
-import { equalNumbers, fromBase, plainMove, stepOf, units, writeReading } from "../units/index.js";
+import { equalNumbers, fromBase, plainMove, stepOf, units, writeFigure } from "../units/index.js";
 import {
   type BoundTest,
   boundsIn,
@@ -165,7 +165,7 @@ class Study {
     const name = writeExpression(left);
     const isSensor = left.kind === "value" && this.#house.sensors.some((sensor) => sensor.name === left.of);
     const figure = settled.value(settled.node(right), { at: settled.beginning, values: this.#search.settings });
-    const say = (base: number) => writeReading(fromBase(base, unit), unit);
+    const say = (base: number) => writeFigure(fromBase(base, unit), unit);
     const written = writeExpression(right);
     const number = figure === undefined || Number.isNaN(figure) ? undefined : say(figure);
     const target = number === undefined || number === written ? written : `${number} (${written})`;

@@ -3,10 +3,11 @@
 // and Pappas 2009, Theoretical Computer Science 410; Donzé and Maler 2010, FORMATS). What is only true or false counts by
 // time, as theirs does: how much earlier or later it would have had to turn.
 
+import { lastNotAfter } from "../engine/index.js";
 import type { Window } from "../house/index.js";
 import { baseOfNumber, type Expectation, type Expression, type House, unitOfExpression } from "../house/index.js";
 import { differenceUnit, dimensionOf, greatest, least, stepOf, type Unit, units } from "../units/index.js";
-import { at, type Line, numberWith, within } from "./verdict.js";
+import { at, type Line, numberWith, rises, within } from "./verdict.js";
 
 /** A distance; above zero where the expectation was met, below where it was not. */
 export interface Margin {
@@ -62,7 +63,7 @@ function numberOf(condition: Expression): Expression | undefined {
 }
 
 function leastOf(which: "min" | "max", of: readonly Expression[]): Expression {
-  return { kind: "of several", function: which, of, known: of.length };
+  return { kind: "of several", function: which, of, known: 1 };
 }
 
 /** What a margin is reckoned from. */
@@ -109,15 +110,25 @@ function valuesWithin(line: Line, window: Window): number[] {
   return [at(line, window.from), ...values].filter((value) => !Number.isNaN(value));
 }
 
-/** How much before its time it had come true and stayed so; below zero how much after it. */
+/** How far its time could be moved, earlier or later, until it would not be true; below zero how far until it would be. */
 function earlierBy(due: number, { line, passed }: Seen): number | undefined {
-  const turns = line.times.filter((_, index) => line.values[index] === 1);
-  if (!passed) {
-    const late = turns.find((time) => time > due);
-    return late === undefined ? undefined : due - late;
-  }
-  const since = turns.findLast((time) => time <= due);
-  return since === undefined ? undefined : due - since;
+  const place = lastNotAfter(line.times, due);
+  const since = line.times[place];
+  const until = line.times[place + 1];
+  const nearest = least([
+    ...(since === undefined || place === 0 ? [] : [due - since]),
+    ...(until === undefined ? [] : [until - due]),
+  ]);
+  if (passed) return Number.isFinite(nearest) ? nearest : undefined;
+  const wrong = line.times.flatMap((time, index) =>
+    line.values[index] === 1 ? [awayFrom(due, time, line.times[index + 1])] : [],
+  );
+  return wrong.length === 0 ? undefined : -least(wrong);
+}
+
+/** How far an instant is from the stretch [from, to), which goes on where it has no end. */
+function awayFrom(instant: number, from: number, to = Number.POSITIVE_INFINITY): number {
+  return instant < from ? from - instant : Math.max(0, instant - to);
 }
 
 /** Of a state: how near the window, or the instant, a turn comes; of one that fails how long it was wrong. */
@@ -156,10 +167,8 @@ function momentSlack(claim: Expectation["claim"], window: Window, line: Line): n
 
 /** The least time that was left when an answer came. */
 function slackOf(window: Window, line: Line, answer: Line, limit: number): number | undefined {
-  const rises = line.times.filter(
-    (time, index) => line.values[index] === 1 && (line.moments || line.values[index - 1] !== 1) && within(window, time),
-  );
-  const slacks = rises.map((time) => {
+  const risen = line.times.filter((time, place) => rises(line, place) && within(window, time));
+  const slacks = risen.map((time) => {
     if (!answer.moments && at(answer, time) === 1) return limit;
     const came = answer.times.find((other, index) => other >= time && answer.values[index] === 1);
     return came === undefined ? Number.POSITIVE_INFINITY : time + limit - came;

@@ -4,6 +4,7 @@ import {
   type Expectation,
   type Expression,
   type House,
+  movesByItself,
   skyOf,
   type Trial,
   timelineOf,
@@ -115,10 +116,22 @@ function judgeTrial(house: House, trial: Trial, { journal, margins = false, keep
     const { conditions, distance } = watched[index] as Watched;
     const own = lines.slice(next, next + conditions.length);
     next += own.length;
-    const far = distance && { line: lines[next++] as Line, unit: unitOfExpression(house, distance) };
+    const far = distance && {
+      line: withApproaches(lines[next++] as Line, house, distance, journal),
+      unit: unitOfExpression(house, distance),
+    };
     return judge(expectation, timeline.windows[index] as Window, own, far, timeline.to);
   });
   return { kept, timeline, verdicts };
+}
+
+/** A value that moves by itself is also taken just before each step, where it has gone farthest. */
+function withApproaches(line: Line, house: House, distance: Expression, journal: Journal | undefined): Line {
+  if (!journal || !movesByItself(house, distance)) return line;
+  const times = line.times.flatMap((time, place) =>
+    place > 0 && time - 1 > (line.times[place - 1] as number) ? [time - 1, time] : [time],
+  );
+  return { ...line, times, values: times.map((time) => journal.value(distance, time)) };
 }
 
 function watchedOf(house: House, expectation: Expectation, margins: boolean): Watched {
@@ -141,7 +154,9 @@ function judge(
   const [first, second] = lines as [Line, Line];
   const wrongAt = then ? firstUnanswered(window, first, second, limitOf(expectation)) : firstWrong(claim, window, first);
   const passed = wrongAt === undefined;
-  const margin = marginOf(expectation, window, { line: first, answer: second, far, ends, passed });
+  const seen = marginOf(expectation, window, { line: first, answer: second, far, ends, passed });
+  // Where something unknown decided, no distance of a number did.
+  const margin = seen && (passed ? seen.value >= 0 : seen.value <= 0) ? seen : undefined;
   return { ...base, passed, ...(wrongAt !== undefined && { wrongAt }), ...(margin && { margin }) };
 }
 

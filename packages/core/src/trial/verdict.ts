@@ -47,12 +47,17 @@ export function at({ times, values }: Line, instant: number): number {
   return values[lastNotAfter(times, instant)] ?? Number.NaN;
 }
 
-/** How often a condition became true within the window; true at its beginning counts when it rose there. */
-export function countRises(line: Line, window: Window): number {
-  return line.times.filter((time, index) => {
-    const rises = line.values[index] === 1 && (line.moments || (index > 0 && line.values[index - 1] !== 1));
-    return rises && within(window, time);
-  }).length;
+/** Whether a condition became true at a place of its line, from what it was last known to be, as triggers see it. */
+export function rises({ values, moments }: Line, place: number): boolean {
+  if (values[place] !== 1 || moments) return values[place] === 1;
+  let before = place - 1;
+  while (before >= 0 && Number.isNaN(values[before] as number)) before--;
+  return values[before] !== 1;
+}
+
+/** How often a condition became true within the window; true from the beginning of the run on, it did not. */
+function countRises(line: Line, window: Window): number {
+  return line.times.filter((time, place) => (place > 0 || line.moments) && rises(line, place) && within(window, time)).length;
 }
 
 /** Whether a claim about counts and what is joined with them holds; undefined where it cannot be told. */
@@ -149,8 +154,7 @@ export function figureOf({ kind }: Counted, line: Line, window: Window): number 
 /** The first time a condition became true within the window that was not answered in time. */
 export function firstUnanswered(window: Window, line: Line, answer: Line, limit: number): number | undefined {
   return line.times.find((time, index) => {
-    const rises = line.values[index] === 1 && (line.moments || line.values[index - 1] !== 1);
-    if (!rises || !within(window, time) || time + limit > window.to) return false;
+    if (!rises(line, index) || !within(window, time) || time + limit > window.to) return false;
     const already = !answer.moments && at(answer, time) === 1;
     return !already && !comesWithin(answer, time, time + limit);
   });

@@ -12,4 +12,4 @@ export {
   toBase,
 } from "./quantity.js";
 export { plainMove, stepOf } from "./step.js";
-export { writeDuration, writeNumber, writeQuantity, writeReading, writeTimeOfDay } from "./write.js";
+export { writeDuration, writeFigure, writeNumber, writeQuantity, writeReading, writeTimeOfDay } from "./write.js";

@@ -41,12 +41,32 @@ export function writeQuantity({ value, unit }: Quantity): string {
  * equal to, it has as many digits as tell them apart: what is below 50 %RH never reads 50 %RH.
  */
 export function writeReading(value: number, unit: Unit, beside = value): string {
-  const usual = unit === "lx" || unit === "ppm" || unit === "%" ? 0 : 1;
-  const round = (number: number, digits: number) => Math.round(number * 10 ** digits) / 10 ** digits;
   const different = Number.isFinite(beside) && !equalNumbers(value, beside);
-  let digits = usual;
-  while (different && digits < 9 && round(value, digits) === round(beside, digits)) digits++;
+  let digits = usualDigits(value, unit);
+  while (different && digits < MOST_DIGITS && round(value, digits) === round(beside, digits)) digits++;
   return writeQuantity({ value: round(value, digits), unit });
+}
+
+/** A number that somebody wrote, or that follows from such: with all its digits, up to two more than a measured one has. */
+export function writeFigure(value: number, unit: Unit): string {
+  const usual = usualDigits(value, unit);
+  let digits = usual;
+  while (digits < usual + 2 && !equalNumbers(round(value, digits), value)) digits++;
+  return writeQuantity({ value: round(value, digits), unit });
+}
+
+const MOST_DIGITS = 9;
+
+const round = (number: number, digits: number) => Math.round(number * 10 ** digits) / 10 ** digits;
+
+/** By how much of itself a number may be rounded. */
+const ROUNDED = 0.05;
+
+/** Behind the point: what matters for the unit, and more of what is small. */
+function usualDigits(value: number, unit: Unit): number {
+  let digits = unit === "lx" || unit === "ppm" || unit === "%" ? 0 : 1;
+  while (digits < MOST_DIGITS && Math.abs(round(value, digits) - value) > ROUNDED * Math.abs(value)) digits++;
+  return digits;
 }
 
 /** Milliseconds since midnight as `07:30`, `22:15:30` or `22:15:30.5`. */

@@ -35,7 +35,7 @@ import {
   writeType,
 } from "../language/index.js";
 import { type Calendar, type Clock, clockOf, nextOccurrence, stretchOf } from "../time/index.js";
-import { fromBase, writeReading } from "../units/index.js";
+import { fromBase, writeFigure } from "../units/index.js";
 import { askersOf } from "./askers.js";
 import { type Explanation, explanation } from "./condition.js";
 import { sayInstant } from "./moments.js";
@@ -208,7 +208,7 @@ export class Teller {
     const drive = (way === "raise" ? keep.raiseWith : keep.lowerWith) as Drive;
     const unit = unitOfExpression(this.#house, keep.value);
     const [low, high] = endsOf(keep).map((end) => this.#number(end)) as [number, number];
-    const say = (base: number) => (Number.isNaN(base) ? "an unknown value" : writeReading(fromBase(base, unit), unit));
+    const say = (base: number) => (Number.isNaN(base) ? "an unknown value" : writeFigure(fromBase(base, unit), unit));
     if (drive.proportion) {
       const over = this.#number(drive.proportion.over);
       const [none, all] = way === "raise" ? [low, low - over] : [high, high + over];
@@ -259,7 +259,7 @@ export class Teller {
     return boundsIn(holder).map((bound) => {
       const unit = unitOfExpression(this.#house, bound);
       const base = this.#number(bound);
-      const value = Number.isNaN(base) ? "unknown now" : `${writeReading(fromBase(base, unit), unit)} now`;
+      const value = Number.isNaN(base) ? "unknown now" : `${writeFigure(fromBase(base, unit), unit)} now`;
       return `${writeExpression(bound)} is ${value}`;
     });
   }

@@ -4,7 +4,7 @@ import type { Reason, Run } from "../engine/index.js";
 import { type Condition, type EventSentence, type Output, readValue, type Trigger, unitOfExpression } from "../house/index.js";
 import { writeExpression, writePermit, writeTrigger } from "../language/index.js";
 import { nextOccurrence, stretchOf } from "../time/index.js";
-import { differenceUnit, fromBase, units, writeReading } from "../units/index.js";
+import { differenceUnit, fromBase, units, writeFigure, writeReading } from "../units/index.js";
 import { type Explanation, explanation, Narrator } from "./condition.js";
 import { lacking } from "./lacking.js";
 import { sayPause } from "./why.js";
@@ -127,7 +127,7 @@ class Missing {
     const reading = `${writeExpression(left)} is ${narrator.reading(left, narrator.at, point)}`;
     if (Number.isNaN(now) || Number.isNaN(point))
       return [explanation(`${reading} and cannot be compared with its target`, narrator.unknownBehind(condition))];
-    const said = writeReading(fromBase(point, unit), unit);
+    const said = writeFigure(fromBase(point, unit), unit);
     const difference = differenceUnit(unit);
     const by = writeReading(Math.abs(now - point) / units[difference].factor, difference);
     return [

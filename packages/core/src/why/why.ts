@@ -12,7 +12,7 @@ import {
   unitOfExpression,
 } from "../house/index.js";
 import { writeExpression, writeNeverTogether } from "../language/index.js";
-import { differenceUnit, equalNumbers, fromBase, units, writeReading } from "../units/index.js";
+import { differenceUnit, equalNumbers, fromBase, units, writeFigure, writeReading } from "../units/index.js";
 import { type Explanation, explanation, Narrator } from "./condition.js";
 
 /**
@@ -150,7 +150,7 @@ class OutputStory {
   #points(keep: Keep, way: "raise" | "lower"): { starts: string; startsAt: number; stops: string; stopsAt: number } {
     const narrator = this.#narrator;
     const unit = unitOfExpression(this.#narrator.house, keep.value);
-    const say = (base: number) => writeReading(fromBase(base, unit), unit);
+    const say = (base: number) => writeFigure(fromBase(base, unit), unit);
     const [low, high] = "low" in keep.at ? [keep.at.low, keep.at.high] : [keep.at, keep.at];
     const below = keep.tolerance ? narrator.value(keep.tolerance.below) : 0;
     const above = keep.tolerance ? narrator.value(keep.tolerance.above) : 0;
@@ -159,7 +159,7 @@ class OutputStory {
       way === "raise" ? [narrator.value(low), narrator.value(high)] : [narrator.value(high), narrator.value(low)];
     const sign = way === "raise" ? -1 : 1;
     const [near, far] = way === "raise" ? [below, above] : [above, below];
-    const step = writeReading(near, unit).replace(unit, "").trim();
+    const step = writeFigure(near / units[unit].factor, "");
     const startsAt = target + sign * near;
     const starts = `${say(startsAt)} (${say(target)} ${sign < 0 ? "-" : "+"} ${step})`;
     const stopsAt = both ? target : equalNumbers(target, other) ? other - sign * far : other;

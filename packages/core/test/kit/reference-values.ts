@@ -199,7 +199,10 @@ export class Values {
       case "time":
         return lasted.filter((truth) => truth === 1).length * SECOND;
       case "count":
-        return [...past, present].filter((truth, at, all) => at > begins && truth === 1 && all[at - 1] !== 1).length;
+        return [...past, present].filter((truth, at, all) => {
+          const before = all.slice(0, at).findLast((one) => one !== undefined);
+          return at > begins && truth === 1 && before !== 1;
+        }).length;
       default:
         throw new RangeError(`no such window: ${expression satisfies never}`);
     }

@@ -11,7 +11,7 @@ import {
   type Value,
   type ValueType,
 } from "../../house/index.js";
-import { differenceUnit, type Unit, writeDuration } from "../../units/index.js";
+import { differenceUnit, type Unit, writeDuration, writeNumber } from "../../units/index.js";
 import { crosses } from "../binder/constant.js";
 import type { Argument, CaseNode, Quoted, Reset, Term, Word } from "../syntax.js";
 import type { Span } from "../token.js";
@@ -27,8 +27,15 @@ const named = (text: string): Term => ({ kind: "name", text, span });
 /** A number with its unit; a duration in its parts. */
 export function numberTerm(value: number, unit: Unit): Term {
   if (unit === "ms") return { kind: "duration", ms: value, unit: "ms", text: writeDuration(value), span };
+  if (unit === "K" && isLong(value) && !isLong(value * K_IN_F))
+    return { kind: "number", value: value * K_IN_F, unit: "°F", span };
   return { kind: "number", value, unit, span };
 }
+
+/** So many °F are one kelvin. A difference that somebody wrote in °F is a round number there. */
+const K_IN_F = 9 / 5;
+
+const isLong = (value: number) => writeNumber(value).length > 6;
 
 /** A difference, in the size of a unit. */
 export function differenceTerm(value: number, unit: Unit): Term {
