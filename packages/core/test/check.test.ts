@@ -108,7 +108,7 @@ test("what is certain is shown by the timeline it prints", () => {
     return certain.map(({ code }) => code);
   });
   expect(new Set(shown)).toEqual(
-    new Set(["chatter", "already-past", "overlap", "gap", "looked-at-once", "no-way-back", "no-unknown-case"]),
+    new Set(["chatter", "already-past", "overlap", "gap", "looked-at-once", "no-way-back", "no-unknown-case", "ordered-word"]),
   );
 });
 
@@ -136,6 +136,32 @@ test.each<[string, string, string]>([
     "already-past",
     "a switch by a schedule",
     "schedule s { daily 08:00 to 18:00 } rule r { when s begins do { set z.o to on } when s ends do { set z.o to off } }",
+  ],
+  [
+    "conflict",
+    "events on two measured values",
+    "zone y { sensor h: %RH, unknown after 10 min } rule r { when z.x above 29 °C do { set z.o to on } } rule s { when y.h below 41 %RH do { set z.o to off } }",
+  ],
+  [
+    "ordered-word",
+    "a middle word, and nothing for those above",
+    "zone y { sensor air: good < fair < poor } rule r { while y.air is fair hold z.o at on }",
+  ],
+  [
+    "crossing-targets",
+    "two dials that can be set across each other",
+    "zone y { dial low: 15..25 °C, at first 18 °C dial high: 20..30 °C, at first 24 °C output k: on/off } rule r { keep z.x between y.low and y.high ± 0.5 K raise with z.o lower with y.k }",
+  ],
+  ["never-happens", "a silence that never comes", 'rule r { when z.door is unknown do { tell "The door is silent." } }'],
+  [
+    "short-cycles",
+    "a small room with a strong heater and a narrow band",
+    "rule r { keep z.x at 20 °C ± 0.1 K raise with z.o } physics { zone z { volume 30 m³, loses 60 W/K, stores 60 kJ/K } z.o gives 2 kW of heat } weather cold { outdoors 0 °C, swings 2 K }",
+  ],
+  [
+    "wrong-zone",
+    "a held output that looks at another zone, which its own could tell",
+    "zone y { sensor x: °C, unknown after 10 min output q: on/off } rule r { while z.x below 18 °C until above 20 °C hold y.q at on }",
   ],
   ["already-past", "a dose at a crossing", "rule r { when z.x above 30 °C do { dose z.pump 100 ml } }"],
   [
@@ -256,6 +282,19 @@ test.each<[string, string]>([
   ],
   ["a toggle of a button", "rule r { when z.bell is pressed do { toggle z.o } }"],
   ["a protected switch", "rule r { while z.x below 20 °C hold z.kept at on }"],
+  [
+    "events of a value and a contact, of which the later is meant to win",
+    "rule r { when z.x above 29 °C do { set z.o to on } } rule s { when z.door is open do { set z.o to off } }",
+  ],
+  ["the last of several words", "zone y { sensor air: good < fair < poor } rule r { while y.air is poor hold z.o at on }"],
+  [
+    "a word for each of several",
+    "zone y { sensor air: good < fair < poor } rule r { while y.air is fair hold z.lamp at 20 % while y.air is poor hold z.lamp at 80 % }",
+  ],
+  [
+    "two dials that cannot cross",
+    "zone y { dial low: 15..20 °C, at first 18 °C dial high: 22..30 °C, at first 24 °C } rule r { keep z.x between y.low and y.high ± 0.5 K raise with z.o lower with z.kept }",
+  ],
   ["a band", "rule r { while z.x below 20 °C until above 21 °C hold z.o at on }"],
   ["a bound that must last", "rule r { while z.x below 20 °C for 10 min hold z.o at on }"],
   ["a smoothed value that moves a lamp with it", "rule r { hold z.lamp at scale(z.x, 10..30 °C to 0..100 %) }"],

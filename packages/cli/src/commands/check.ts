@@ -59,9 +59,9 @@ function sayEnd(house: House, problems: number, findings: readonly Finding[], so
   const warnings = problems + findings.length;
   if (warnings === 0) return `${io.paint.green("Nothing wrong")} in ${house.name}: ${sayHouse(house)}.`;
   const certain = findings.filter((finding) => finding.certain).length;
-  const which = certain < warnings ? `, ${certain} of them` : "";
+  const which = certain < warnings ? `, ${certain} of them` : ",";
   const timelines = show ? "" : " `modrik check --show` prints how.";
-  const shown = certain > 0 ? `${which}, confirmed by running the house.${timelines}` : ".";
+  const shown = certain > 0 ? `${which} confirmed by running the house.${timelines}` : ".";
   return `${io.paint.yellow(`${warnings} ${warnings === 1 ? "warning" : "warnings"}`)} in ${house.name}${shown}`;
 }
 

@@ -1,8 +1,7 @@
 // Two keeps that pull one air apart, and heaters and humidifiers that undo each other in turn.
 import { type Condition, isIn, type Keep, type Sensor, switchPoints } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
-import { simulate } from "../physics/index.js";
-import { DAY, MINUTE } from "../time/index.js";
+import { MINUTE } from "../time/index.js";
 import { dimensionOf, stepOf } from "../units/index.js";
 import type { Ask } from "./asks.js";
 import type { Draft } from "./finding.js";
@@ -94,7 +93,7 @@ export function alternating(inquiry: Inquiry): Draft[] {
   );
   const simulated = couples.filter(([up]) => house.physics.zones.some(({ zone }) => isIn(zone, up.output)));
   if (simulated.length === 0) return [];
-  const { past, from } = simulate(house, { lasts: DAY, every: 5 * MINUTE });
+  const { past, from } = inquiry.day;
   return simulated.flatMap(([up, down]): Draft[] => {
     const starts = past.records.flatMap(({ event, at }) =>
       at >= from && event.kind === "sent" && event.value === "on" && (event.output === up.output || event.output === down.output)

@@ -4,6 +4,8 @@ import { type Allowance, allowanceFor, type HouseText, nearest, problemCodes } f
 import { alternating, workingAgainst } from "./against.js";
 import { chatter } from "./chatter.js";
 import { conflicts } from "./conflict.js";
+import { crossingTargets } from "./crossing.js";
+import { opposingEvents } from "./events.js";
 import { type Draft, type Finding, findingCodes } from "./finding.js";
 import { type Check, Inquiry } from "./inquiry.js";
 import { lastsForEver } from "./lasts-for-ever.js";
@@ -11,15 +13,20 @@ import { loops } from "./loop.js";
 import { mirroredPermits } from "./mirrored.js";
 import { alreadyPast, lookedAtOnce, permittedOnce, startsInTheMiddle, toggles } from "./moments.js";
 import { noWayBack } from "./no-way-back.js";
-import { neverHappens, reaches } from "./reach.js";
+import { neverHappens, neverUnknown, reaches } from "./reach.js";
+import { shortCycles } from "./short-cycles.js";
 import { splits } from "./split.js";
 import { doubleWiring, halfSet, nearNames, restsOn, unused, wrongZones } from "./things.js";
 import { noUnknownCase, unknownElsewhere } from "./unknowns.js";
 import { looseFors, oneSidedWaits, slowReports } from "./waits.js";
+import { singleWords } from "./words.js";
 
 const checks: readonly Check[] = [
   splits,
   conflicts,
+  opposingEvents,
+  crossingTargets,
+  singleWords,
   noWayBack,
   chatter,
   alreadyPast,
@@ -37,8 +44,10 @@ const checks: readonly Check[] = [
   loops,
   reaches,
   neverHappens,
+  neverUnknown,
   workingAgainst,
   alternating,
+  shortCycles,
   wrongZones,
   doubleWiring,
   halfSet,

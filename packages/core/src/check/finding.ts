@@ -8,6 +8,7 @@ export const findingCodes = [
   "gap",
   "overlap",
   "conflict",
+  "ordered-word",
   "no-way-back",
   "chatter",
   "already-past",
@@ -23,6 +24,7 @@ export const findingCodes = [
   "never-happens",
   "working-against",
   "alternating",
+  "short-cycles",
   "wrong-zone",
   "one-source-twice",
   "one-topic-twice",
@@ -34,6 +36,7 @@ export const findingCodes = [
   "shared-order",
   "loose-for",
   "allows-nothing",
+  "crossing-targets",
 ] as const;
 
 /** The code of a problem that reasoning can find. */

@@ -11,7 +11,8 @@ import {
   unitOfExpression,
   visitExpressions,
 } from "../house/index.js";
-import { HOUR, MINUTE } from "../time/index.js";
+import { type Simulation, simulate } from "../physics/index.js";
+import { DAY, HOUR, MINUTE } from "../time/index.js";
 import { equalNumbers, fromBase, type Unit, writeFigure, writeReading } from "../units/index.js";
 import { type Ask, asksOf } from "./asks.js";
 import type { Draft } from "./finding.js";
@@ -23,10 +24,17 @@ export type Check = (inquiry: Inquiry) => Draft[];
 export class Inquiry {
   readonly scene: Scene;
   readonly asks: readonly Ask[];
+  #day: Simulation | undefined;
 
   constructor(readonly house: House) {
     this.scene = new Scene(house);
     this.asks = asksOf(house);
+  }
+
+  /** A day of the simulated house in its first weather, run when it is first asked for. */
+  get day(): Simulation {
+    this.#day ??= simulate(this.house, { lasts: DAY, every: MINUTE });
+    return this.#day;
   }
 
   unitOf(expression: Expression): Unit {

@@ -1,5 +1,5 @@
 // Sentences that can never apply, conditions that are never or always true, moments that never come.
-import { type Condition, type Expression, hasPress, type Schedule, visitExpressions } from "../house/index.js";
+import { type Condition, type Expression, hasPress, isIn, lastsOf, type Schedule, visitExpressions } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { stretchOf, type Weekday, weekdayOf } from "../time/index.js";
 import type { Found } from "../trial/index.js";
@@ -110,6 +110,32 @@ function ofSchedule({ name }: Schedule): Draft {
     reason: `Schedule ${name} never occurs in the year after the first trial.`,
     remedy: "Check its weekdays, `only` and `except`.",
   };
+}
+
+/** `x is unknown` of a sensor that, once it has reported, never is. */
+export function neverUnknown(inquiry: Inquiry): Draft[] {
+  const { house } = inquiry;
+  const seen = new Set<string>();
+  return house.rules.flatMap((rule) =>
+    rule.sentences.flatMap((sentence, index): Draft[] => {
+      const drafts: Draft[] = [];
+      visitExpressions(sentence, (part) => {
+        if (part.kind !== "is" || part.right.kind !== "unknown" || part.left.kind !== "value") return;
+        const { of } = part.left;
+        const sensor = house.sensors.find(({ name }) => name === of);
+        const watched = house.wirings.some((wiring) => wiring.kind === "alive" && isIn(wiring.zone, of));
+        if (!sensor || sensor.lastsForEver || watched || lastsOf(house, sensor) || seen.has(of)) return;
+        seen.add(of);
+        drafts.push({
+          code: "never-happens",
+          about: { kind: "sentence", rule: rule.name, sentence: index },
+          reason: `${of} is unknown only before its first report, because its readings never expire.`,
+          remedy: `Write \`unknown after 15 min\` where ${of} is declared, or a longer time if it reports only changes.`,
+        });
+      });
+      return drafts;
+    }),
+  );
 }
 
 /** `when at 07:30 on Sat` with a `provided` that is never so then. */

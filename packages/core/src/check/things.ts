@@ -8,8 +8,8 @@ import type { Inquiry } from "./inquiry.js";
 /** Regulating a zone that the output does not serve. */
 export function wrongZones(inquiry: Inquiry): Draft[] {
   return inquiry.asks.flatMap((ask): Draft[] => {
-    if (!ask.keep || ask.keep.keep === undefined) return [];
-    const sensors = inquiry.measuredIn(ask.keep.keep.value);
+    if (ask.way !== "held") return [];
+    const sensors = inquiry.measuredIn(ask.keep ? ask.keep.keep.value : ask.conditions);
     const output = inquiry.house.outputs.find(({ name }) => name === ask.output);
     const zone = ask.output.split(".")[0] as string;
     const served = [zone, ...(output?.serves ?? [])];
@@ -17,6 +17,8 @@ export function wrongZones(inquiry: Inquiry): Draft[] {
     const [sensor] = sensors;
     const own = inquiry.house.sensors.find(({ name }) => name === `${zone}.${sensor?.name.split(".")[1]}`);
     const other = sensor?.name.split(".")[0];
+    // What is merely held may well look elsewhere, unless its own zone has such a sensor.
+    if (!ask.keep && !own) return [];
     return [
       {
         code: "wrong-zone",

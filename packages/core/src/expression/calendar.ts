@@ -127,9 +127,9 @@ export function profileOf({ profiles }: Pick<House, "profiles">, name: string, a
 }
 
 /** The straight line between two points of a ramped profile. */
-export function rampAt(stretch: ProfileStretch<number> | undefined, instant: number, valueOf: (node: number) => number): number {
+export function rampAt(stretch: ProfileStretch<number> | undefined, instant: number, at: (node: number) => number): number {
   if (!stretch) return Number.NaN;
-  const [from, to] = [valueOf(stretch.value), valueOf(stretch.next)];
+  const [from, to] = [at(stretch.value), at(stretch.next)];
   if (!Number.isFinite(stretch.until)) return from;
   return from + ((to - from) * (instant - stretch.since)) / (stretch.until - stretch.since);
 }

@@ -34,7 +34,6 @@ export {
   type Sky,
   SUN_EVENTS,
   type SunEvent,
-  staysUp,
   sunAzimuth,
   sunElevation,
   sunEventOn,
