@@ -83,6 +83,13 @@ export function writeRange(range: Range, unit: Unit): string {
   return writeTypeNode(unbindRange(range, unit));
 }
 
+/** The declarations of some kinds as one writes them, each a list of lines. */
+export function writeDeclarations(house: House, kinds: readonly ("profile" | "wire")[]): string[][] {
+  return unbindHouse(house)
+    .filter(({ kind }) => (kinds as readonly string[]).includes(kind))
+    .map((node) => writeDeclaration(node).map(({ text, indent }) => "  ".repeat(indent) + text));
+}
+
 /** What is said of a thing behind its type, each as text: `unknown after 15 min`. */
 export function writeAttributes(
   thing: Sensor | Output | Dial,

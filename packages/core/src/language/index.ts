@@ -4,6 +4,7 @@ export { type Fixed, type FixedLine, fixHouse } from "./fix.js";
 export { type Formatted, formatHouse } from "./format.js";
 export {
   writeAttributes,
+  writeDeclarations,
   writeExpectation,
   writeExpression,
   writeHouse,

@@ -2,6 +2,7 @@
 // points as numbers, when schedules and moments next come, and what uses each dial.
 import { createEngine, type Engine } from "../engine/index.js";
 import {
+  type DayTime,
   type Drive,
   type Expression,
   type Guard,
@@ -10,6 +11,9 @@ import {
   type Let,
   modesMentioned,
   type Output,
+  ownOf,
+  type Preset,
+  type Profile,
   type Range,
   type Rule,
   restOf,
@@ -23,9 +27,11 @@ import {
   unitOfExpression,
   type Value,
   type ValueType,
+  visitExpressions,
 } from "../house/index.js";
 import {
   writeAttributes,
+  writeDeclarations,
   writeExpression,
   writeNeverTogether,
   writePermit,
@@ -34,7 +40,7 @@ import {
   writeTrigger,
   writeType,
 } from "../language/index.js";
-import { type Calendar, type Clock, clockOf, nextOccurrence, stretchOf } from "../time/index.js";
+import { type Calendar, type Clock, clockOf, EVERY_DAY, nextOccurrence, profileAt, stretchOf } from "../time/index.js";
 import { fromBase, writeFigure } from "../units/index.js";
 import { askersOf } from "./askers.js";
 import { type Explanation, explanation } from "./condition.js";
@@ -62,6 +68,7 @@ export class Teller {
   readonly #at: number;
   readonly #clock: Clock;
   readonly #numbers: ReadonlyMap<Expression, number>;
+  readonly #profileValues: ReadonlyMap<string, Expression>;
   readonly #engine: Engine;
   readonly #values: Readonly<Record<string, Value>>;
 
@@ -70,7 +77,8 @@ export class Teller {
     this.#at = at;
     this.#values = values;
     this.#clock = clockOf(house.clock);
-    const watch = house.rules.flatMap(({ sentences }) => sentences.flatMap(figuresIn));
+    this.#profileValues = new Map(house.profiles.map((profile) => [profile.name, valueOf(profile)]));
+    const watch = [...house.rules.flatMap(({ sentences }) => sentences.flatMap(figuresIn)), ...this.#profileValues.values()];
     this.#numbers = new Map(watch.map((expression, index) => [expression, index]));
     this.#engine = createEngine(house, { at, given: values, watch });
     this.#engine.advanceTo(at);
@@ -80,7 +88,8 @@ export class Teller {
     const house = this.#house;
     const section = (says: string, parts: readonly Explanation[]) => (parts.length === 0 ? [] : [explanation(says, parts)]);
     return [
-      ...house.zones.flatMap((zone) => section(`Zone ${sayThing(zone)}`, this.#inZone(zone.name))),
+      ...(house.note === undefined ? [] : [explanation(`note: ${house.note}`)]),
+      ...house.zones.flatMap((zone) => section(`Zone ${sayThing(zone)}`, [...noteOf(zone), ...this.#inZone(zone.name)])),
       ...section(
         "Outputs and what controls them, the strongest first",
         house.outputs.map((output) => this.#output(output)),
@@ -101,9 +110,22 @@ export class Teller {
         "Lets",
         house.lets.map((one) => this.#let(one)),
       ),
+      ...section("Groups, presets and countdowns", [
+        ...house.groups.map((one) => explanation(`${sayThing(one)}: ${one.members.join(", ")}`, noteOf(one))),
+        ...house.presets.map((one) => this.#preset(one)),
+        ...house.countdowns.map((one) => explanation(`${sayThing(one)}: runs for ${writeExpression(one.lasts)}`, noteOf(one))),
+      ]),
       ...section(
         "Schedules",
         house.schedules.map((schedule) => this.#schedule(schedule)),
+      ),
+      ...section(
+        "Profiles",
+        house.profiles.map((profile) => this.#profile(profile)),
+      ),
+      ...section(
+        "Wiring",
+        writeDeclarations(house, ["wire"]).flatMap((lines) => lines.slice(1, -1).map((line) => explanation(line.trim()))),
       ),
     ];
   }
@@ -140,24 +162,46 @@ export class Teller {
     // Its range is told with its type.
     const attributes = writeAttributes(sensor, "sensor").filter(({ name }) => name !== "range");
     const parts = [sayType(sensor.type, sensor.range), ...attributes.map(({ text }) => text)];
-    return explanation(`${sayThing(sensor)}: ${parts.join(", ")}`);
+    return explanation(`${sayThing(sensor)}: ${parts.join(", ")}`, noteOf(sensor));
+  }
+
+  #preset(preset: Preset): Explanation {
+    const targets = preset.targets.map(({ output, value }) => `${output} at ${writeExpression(value)}`);
+    return explanation(`${sayThing(preset)}: ${targets.join(", ")}`, noteOf(preset));
+  }
+
+  /** Its value now and until when, and its lines. */
+  #profile(profile: Profile): Explanation {
+    const sky = { clock: this.#clock, place: this.#house.place };
+    const stretch = profileAt(profile.days, sky, this.#at);
+    const until =
+      stretch && Number.isFinite(stretch.until)
+        ? `, ${profile.ramped ? "on its way until" : "until"} ${this.#when(stretch.until)}`
+        : "";
+    const [lines = []] = writeDeclarations({ ...this.#house, profiles: [profile] }, ["profile"]);
+    const now = this.#number(this.#profileValues.get(profile.name) as Expression);
+    const value = Number.isNaN(now) ? "unknown" : sayValue(profile.type, ownOf(now, profile.type));
+    return explanation(`${sayThing(profile)}: ${value} now${until}`, [
+      ...noteOf(profile),
+      ...lines.slice(1, -1).map((line) => explanation(line.trim())),
+    ]);
   }
 
   #guard(guard: Guard): Explanation {
-    return explanation(
-      sayThing(guard),
-      [...guard.permits.map(writePermit), ...(guard.neverTogether ?? []).map(writeNeverTogether)].map((text) =>
+    return explanation(sayThing(guard), [
+      ...noteOf(guard),
+      ...[...guard.permits.map(writePermit), ...(guard.neverTogether ?? []).map(writeNeverTogether)].map((text) =>
         explanation(text),
       ),
-    );
+    ]);
   }
 
-  #let({ name, value }: Let): Explanation {
-    return explanation(`${name} = ${writeExpression(value)}`);
+  #let(named: Let): Explanation {
+    return explanation(`${sayThing(named)} = ${writeExpression(named.value)}`, noteOf(named));
   }
 
   #schedule(schedule: Schedule): Explanation {
-    return explanation(`${sayThing(schedule)}: ${this.next(schedule)}`);
+    return explanation(`${sayThing(schedule)}: ${this.next(schedule)}`, noteOf(schedule));
   }
 
   // ── Who may claim what ──────────────────────────────────────────────────────────────────────────────────────────────
@@ -186,7 +230,14 @@ export class Teller {
     const others = attributes.filter(({ name }) => !protects(name)).map(({ text }) => text);
     const kept = protection.length === 0 ? [] : [explanation(`protected: ${protection.join(", ")}`)];
     const kind = [sayType(output.type, output.range), ...others].join(", ");
-    return explanation(`${sayThing(output)}: ${kind}`, [...permits, explanation(hand), ...askers, explanation(idle), ...kept]);
+    return explanation(`${sayThing(output)}: ${kind}`, [
+      ...noteOf(output),
+      ...permits,
+      explanation(hand),
+      ...askers,
+      explanation(idle),
+      ...kept,
+    ]);
   }
 
   /** What a sentence asks of an output, in a few words. */
@@ -225,10 +276,10 @@ export class Teller {
 
   #rule(rule: Rule): Explanation {
     const standing = rule.standing === "plain" ? "" : ` as ${rule.standing}`;
-    return explanation(
-      `${sayThing(rule)}${standing}`,
-      rule.sentences.map((sentence) => explanation(writeSentence(sentence), this.#figures(sentence))),
-    );
+    return explanation(`${sayThing(rule)}${standing}`, [
+      ...noteOf(rule),
+      ...rule.sentences.map((sentence) => explanation(writeSentence(sentence), this.#figures(sentence))),
+    ]);
   }
 
   /** Its switch points and other numbers, and when its moments next come. */
@@ -245,7 +296,23 @@ export class Teller {
   /** What numbers in its conditions are now, and when its moments next come. */
   figures(sentence: Sentence): string[] {
     const moments = "do" in sentence ? sentence.when.flatMap((trigger) => this.#nextOf(trigger)) : [];
-    return [...new Set([...this.#bounds(sentence), ...moments])];
+    return [...new Set([...this.#bounds(sentence), ...this.#stretches(sentence), ...moments])];
+  }
+
+  /** Until when the schedules and spans of a sentence are as they are. */
+  #stretches(sentence: Sentence): string[] {
+    const said: string[] = [];
+    visitExpressions(sentence, (part) => {
+      if (part.kind === "during") {
+        const schedule = this.#house.schedules.find(({ name }) => name === part.schedule);
+        if (schedule) said.push(`${part.schedule}: ${this.next(schedule)}`);
+      }
+      if (part.kind !== "clock between" || part.from.time.kind !== "time" || part.to.time.kind !== "time") return;
+      const end = ({ sun, time }: DayTime) => ({ ...(sun && { sun }), ms: time.kind === "time" ? time.ms : 0 });
+      const openings = [{ days: EVERY_DAY, spans: [{ from: end(part.from), to: end(part.to) }] }];
+      said.push(`${writeExpression(part)}: ${this.next({ openings })}`);
+    });
+    return said;
   }
 
   /** When a trigger next comes, or what it waits for. */
@@ -286,7 +353,7 @@ export class Teller {
     const used = users.length === 0 ? "not used" : `used by ${users.join(", ")}`;
     const setters = this.#house.rules.filter((rule) => setsIn(rule).has(thing.name)).map((rule) => rule.name);
     const set = setters.length === 0 ? "" : `; set by ${setters.join(", ")}`;
-    return explanation(`${sayThing(thing)}: ${value}${range}; ${used}${set}`);
+    return explanation(`${sayThing(thing)}: ${value}${range}; ${used}${set}`, noteOf(thing));
   }
 
   /** Rules, guards and lets that read a thing. */
@@ -341,6 +408,14 @@ function boundsIn(holder: unknown): Expression[] {
 
 const boundKinds: ReadonlySet<string> = new Set(["above", "below", "at least", "at most"]);
 const constants: ReadonlySet<Expression["kind"]> = new Set(["number", "word", "time"]);
+
+function valueOf({ name }: { readonly name: string }): Expression {
+  return { kind: "value", of: name };
+}
+
+function noteOf({ note }: { readonly note?: string }): Explanation[] {
+  return note === undefined ? [] : [explanation(`note: ${note}`)];
+}
 
 function sayThing({ name, title }: { readonly name: string; readonly title?: string }): string {
   return title === undefined ? name : `${name} "${title}"`;
