@@ -233,6 +233,7 @@ const wirings: Readonly<Record<Wiring["kind"], string>> = {
 
 const effects: Readonly<Record<Effect["kind"], string>> = {
   gives: "z.o gives 800 W of heat",
+  "word gives": "z.o on gives 90 m³/h of air from outdoors",
   leak: "z.door open adds 7 /h of leak to outdoors",
   passes: "z beside w passes 30 W/K",
 };
@@ -255,6 +256,7 @@ const roomWith = (text: string) => {
 const weathers: Readonly<Record<Exclude<keyof Weather, keyof Named>, string>> = {
   outdoors: "weather cold { outdoors -3 °C }",
   swings: "weather cold { outdoors -3 °C, swings 6 K }",
+  seasons: "weather cold { outdoors 9 °C, seasons 18 K }",
   humidity: "weather cold { outdoors -3 °C, humidity 80 %RH }",
   cloud: "weather cold { outdoors -3 °C, cloud 40 % }",
   fronts: "weather cold { outdoors -3 °C, fronts every 4 d }",

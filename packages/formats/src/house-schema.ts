@@ -385,8 +385,10 @@ const zone = object<ZonePhysics>({
   soaks: number,
   window: number,
 });
+const given = oneOf("heat", "water", "light", "air");
 const effect = kinds<Effect>({
-  gives: { output: name, what: oneOf("heat", "water", "light"), amount: number },
+  gives: { output: name, what: given, amount: number, from: maybe(name) },
+  "word gives": { output: name, word: text, what: given, amount: number, from: maybe(name) },
   leak: { sensor: name, word: text, perHour: number, to: name },
   passes: { zone: name, other: name, amount: number },
 });
@@ -395,6 +397,7 @@ const weather = object<Weather>({
   recording: maybe(text),
   outdoors: number,
   swings: number,
+  seasons: maybe(number),
   humidity: number,
   cloud: number,
   fronts: maybe(number),

@@ -386,10 +386,22 @@ export interface ZonePhysics {
   readonly window: number;
 }
 
+/** What can be given to a zone. */
+export type Given = "heat" | "water" | "light" | "air";
+
 /** What an output gives to its zone, what an open door lets through, what two zones exchange. */
 export type Effect =
-  /** An output on, or at 100 %, gives so much: heat in W, water in g/h, light in lx. */
-  | { readonly kind: "gives"; readonly output: string; readonly what: "heat" | "water" | "light"; readonly amount: number }
+  /** An output on, or at 100 %, gives so much: heat in W, water in g/h, light in lx, or air in m³/h from somewhere. */
+  | { readonly kind: "gives"; readonly output: string; readonly what: Given; readonly amount: number; readonly from?: string }
+  /** The same of an output while it has a word. */
+  | {
+      readonly kind: "word gives";
+      readonly output: string;
+      readonly word: string;
+      readonly what: Given;
+      readonly amount: number;
+      readonly from?: string;
+    }
   /** A sensor's word adds air changes per hour with outdoors, or with another zone. */
   | { readonly kind: "leak"; readonly sensor: string; readonly word: string; readonly perHour: number; readonly to: string }
   /** W/K between two zones. */
@@ -402,12 +414,15 @@ export interface Weather extends Named {
   readonly outdoors: number;
   /** K from the coldest to the warmest hour */
   readonly swings: number;
+  /** K from the coldest to the warmest time of the year; `outdoors` is then the mean of the year */
+  readonly seasons?: number;
   /** %RH at the day's mean temperature */
   readonly humidity: number;
   /** % of the sky */
   readonly cloud: number;
-  /** ms between two fronts */
+  /** ms in which fronts change the air, as a time constant; without, every day is like the next */
   readonly fronts?: number;
+  /** Of the fronts. @default 1 */
   readonly seed?: number;
 }
 

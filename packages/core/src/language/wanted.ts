@@ -60,6 +60,7 @@ const wantedWords: Readonly<Record<string, readonly NameList[]>> = {
   "the name of a zone": ["zones"],
   '"outdoors" or a zone': ["zones"],
   '"gives", or a word of the sensor': ["states"],
+  "a state of the output": ["states"],
   "what there are several of: battery, sensor": ["tails"],
 };
 

@@ -7,105 +7,150 @@
 // With z_i = √C_i x_i the matrix is symmetric, A = V Λ Vᵀ, and z(t) = V (e^Λt Vᵀ z(0) + (e^Λt - 1)/Λ Vᵀ b): the method of
 // eigenvalues for linear systems (e.g. Golub & Van Loan, Matrix Computations, 4th ed., 9.1 and 8.5 for Jacobi's rotations).
 
-/** One room: `capacity` C, `loss` L to what is `outside` o, and a steady `gain` g. */
-export interface Store {
-  readonly capacity: number;
-  readonly loss: number;
-  readonly outside: number;
-  readonly gain: number;
+/** What each room is like, by its number: `capacity` C, `loss` L to what is `outside` o, and a steady `gain` g. */
+export interface Stores {
+  readonly capacity: Float64Array;
+  readonly loss: Float64Array;
+  readonly outside: Float64Array;
+  readonly gain: Float64Array;
+}
+
+export function storesFor(rooms: number): Stores {
+  const list = () => new Float64Array(rooms);
+  return { capacity: list(), loss: list(), outside: list(), gain: list() };
 }
 
 /** What passes between two rooms for each unit by which they differ, K. */
 export interface Passage {
   readonly one: number;
   readonly other: number;
-  readonly passes: number;
+  passes: number;
 }
 
-/** The eigenvalues and eigenvectors of rooms that exchange something, and what they were found for. */
-interface Modes {
-  readonly of: readonly number[];
-  readonly values: readonly number[];
-  /** Column k is the vector of value k. */
-  readonly vectors: readonly (readonly number[])[];
-}
+/** Rooms that exchange something, with the eigenvalues and eigenvectors of what they were last found for. */
+class Group {
+  readonly rooms: readonly number[];
+  /** The passages between them, by their places. */
+  readonly #within: readonly number[];
+  /** Capacities and losses of its rooms, then what passes. */
+  readonly #of: Float64Array;
+  readonly #roots: Float64Array;
+  readonly #begin: Float64Array;
+  readonly #drive: Float64Array;
+  #rates: readonly number[] = [];
+  /** Column k is the vector of rate k. */
+  #vectors: readonly (readonly number[])[] = [];
 
-/** Rooms by their numbers. What was found for the same capacities, losses and passages is used again. */
-export class Exchange {
-  readonly #known = new Map<number, Modes>();
+  constructor(rooms: readonly number[], passages: readonly Passage[]) {
+    this.rooms = rooms;
+    this.#within = passages.flatMap(({ one, passes }, place) => (passes > 0 && rooms.includes(one) ? [place] : []));
+    this.#of = new Float64Array(2 * rooms.length + this.#within.length).fill(Number.NaN);
+    this.#roots = new Float64Array(rooms.length);
+    this.#begin = new Float64Array(rooms.length);
+    this.#drive = new Float64Array(rooms.length);
+  }
 
-  /** The values after so many seconds. */
-  after(values: readonly number[], stores: readonly Store[], passages: readonly Passage[], seconds: number): number[] {
-    const after = [...values];
-    for (const group of groupsOf(stores.length, passages)) {
-      const [first] = group as [number];
-      if (group.length === 1) after[first] = alone(values[first] as number, stores[first] as Store, seconds);
-      else this.#together(group, values, stores, passages, seconds, after);
+  /** Puts the values after so many seconds in the place of those before. */
+  advance(values: Float64Array, stores: Stores, passages: readonly Passage[], seconds: number): void {
+    const { rooms } = this;
+    const [first] = rooms as readonly [number];
+    if (rooms.length === 1) {
+      values[first] = alone(values[first] as number, stores, first, seconds);
+      return;
     }
-    return after;
+    this.#refresh(stores, passages);
+    for (let place = 0; place < rooms.length; place++) {
+      const room = rooms[place] as number;
+      const root = this.#roots[place] as number;
+      this.#begin[place] = root * (values[room] as number);
+      this.#drive[place] =
+        ((stores.gain[room] as number) + (stores.loss[room] as number) * (stores.outside[room] as number)) / root;
+      values[room] = 0;
+    }
+    for (let mode = 0; mode < rooms.length; mode++) {
+      const rate = this.#rates[mode] as number;
+      let [from, by] = [0, 0];
+      for (let place = 0; place < rooms.length; place++) {
+        const part = (this.#vectors[place] as readonly number[])[mode] as number;
+        from += part * (this.#begin[place] as number);
+        by += part * (this.#drive[place] as number);
+      }
+      const end = from * Math.exp(rate * seconds) + by * (rate === 0 ? seconds : Math.expm1(rate * seconds) / rate);
+      for (let place = 0; place < rooms.length; place++) {
+        const room = rooms[place] as number;
+        values[room] =
+          (values[room] as number) +
+          (((this.#vectors[place] as readonly number[])[mode] as number) * end) / (this.#roots[place] as number);
+      }
+    }
   }
 
-  #together(
-    group: readonly number[],
-    values: readonly number[],
-    stores: readonly Store[],
-    passages: readonly Passage[],
-    seconds: number,
-    after: number[],
-  ): void {
-    const roots = group.map((room) => Math.sqrt((stores[room] as Store).capacity));
-    const { values: rates, vectors } = this.#modes(group, stores, passages, roots);
-    const begin = group.map((room, place) => (roots[place] as number) * (values[room] as number));
-    const drive = group.map((room, place) => {
-      const { gain, loss, outside } = stores[room] as Store;
-      return (gain + loss * outside) / (roots[place] as number);
-    });
-    const along = (vector: readonly number[], of: readonly number[]) =>
-      vector.reduce((sum, part, place) => sum + part * (of[place] as number), 0);
-    const ends = rates.map((rate, mode) => {
-      const vector = vectors.map((row) => row[mode] as number);
-      const grows = rate === 0 ? seconds : Math.expm1(rate * seconds) / rate;
-      return along(vector, begin) * Math.exp(rate * seconds) + along(vector, drive) * grows;
-    });
-    group.forEach((room, place) => {
-      after[room] = along(vectors[place] as readonly number[], ends) / (roots[place] as number);
-    });
-  }
-
-  #modes(group: readonly number[], stores: readonly Store[], passages: readonly Passage[], roots: readonly number[]): Modes {
-    const within = passages.filter(({ one }) => group.includes(one));
-    const of = [
-      ...group.flatMap((room) => [room, (stores[room] as Store).capacity, (stores[room] as Store).loss]),
-      ...within.flatMap(({ one, other, passes }) => [one, other, passes]),
-    ];
-    const first = group[0] as number;
-    const known = this.#known.get(first);
-    if (known && known.of.length === of.length && known.of.every((figure, place) => figure === of[place])) return known;
-    const matrix = group.map((room, row) => {
-      const { loss, capacity } = stores[room] as Store;
-      return group.map((_, column) => (row === column ? -loss / capacity : 0));
-    });
-    const add = (row: number, column: number, amount: number) => {
-      (matrix[row] as number[])[column] =
-        (matrix[row]?.[column] ?? 0) + amount / ((roots[row] as number) * (roots[column] as number));
+  /** Finds eigenvalues anew where a capacity, a loss or a passage has changed. */
+  #refresh({ capacity, loss }: Stores, passages: readonly Passage[]): void {
+    let place = 0;
+    let changed = false;
+    const note = (figure: number) => {
+      if (this.#of[place] !== figure) changed = true;
+      this.#of[place++] = figure;
     };
-    for (const { one, other, passes } of within) {
-      const [row, column] = [group.indexOf(one), group.indexOf(other)];
+    for (const room of this.rooms) {
+      note(capacity[room] as number);
+      note(loss[room] as number);
+    }
+    for (const within of this.#within) note((passages[within] as Passage).passes);
+    if (!changed) return;
+    const { rooms } = this;
+    rooms.forEach((room, index) => {
+      this.#roots[index] = Math.sqrt(capacity[room] as number);
+    });
+    const matrix = rooms.map((room, row) =>
+      rooms.map((_, column) => (row === column ? -(loss[room] as number) / (capacity[room] as number) : 0)),
+    );
+    const add = (row: number, column: number, amount: number) => {
+      const line = matrix[row] as number[];
+      line[column] = (line[column] as number) + amount / ((this.#roots[row] as number) * (this.#roots[column] as number));
+    };
+    for (const within of this.#within) {
+      const { one, other, passes } = passages[within] as Passage;
+      const [row, column] = [rooms.indexOf(one), rooms.indexOf(other)];
       add(row, row, -passes);
       add(column, column, -passes);
       add(row, column, passes);
       add(column, row, passes);
     }
-    const found = { of, ...modesOf(matrix) };
-    this.#known.set(first, found);
-    return found;
+    const { values, vectors } = modesOf(matrix);
+    this.#rates = values;
+    this.#vectors = vectors;
   }
 }
 
-function alone(value: number, { capacity, loss, outside, gain }: Store, seconds: number): number {
-  if (loss === 0) return value + (gain * seconds) / capacity;
-  const rate = loss / capacity;
-  return value + (outside + gain / loss - value) * -Math.expm1(-rate * seconds);
+/** Rooms by their numbers. What was found for the same capacities, losses and passages is used again. */
+export class Exchange {
+  readonly #rooms: number;
+  #groups: readonly Group[] = [];
+  /** Which passages were open when the groups were found. */
+  #open = "none yet";
+
+  constructor(rooms: number) {
+    this.#rooms = rooms;
+  }
+
+  /** Puts the values after so many seconds in the place of those before. */
+  advance(values: Float64Array, stores: Stores, passages: readonly Passage[], seconds: number): void {
+    let open = "";
+    for (const { passes } of passages) open += passes > 0 ? "o" : "-";
+    if (open !== this.#open) {
+      this.#open = open;
+      this.#groups = groupsOf(this.#rooms, passages).map((group) => new Group(group, passages));
+    }
+    for (const group of this.#groups) group.advance(values, stores, passages, seconds);
+  }
+}
+
+function alone(value: number, { capacity, loss, outside, gain }: Stores, room: number, seconds: number): number {
+  const [c, l, o, g] = [capacity[room] as number, loss[room] as number, outside[room] as number, gain[room] as number];
+  if (l === 0) return value + (g * seconds) / c;
+  return value + (o + g / l - value) * -Math.expm1((-l / c) * seconds);
 }
 
 /** Rooms that exchange something, each group in the order of their numbers. */

@@ -19,6 +19,11 @@ export class Visitor {
   #shuts = Number.POSITIVE_INFINITY;
   #turns: number;
 
+  /** l/h of CO₂, where that is said. */
+  get breathes(): number | undefined {
+    return this.#habit.breathes;
+  }
+
   constructor(habit: PeopleHabit, calendar: Calendar, sky: Sky, from: number, random: () => number) {
     this.#habit = habit;
     this.#calendar = calendar;

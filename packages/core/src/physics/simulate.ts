@@ -3,7 +3,8 @@ import { createEngine, Journal, type Run } from "../engine/index.js";
 import { givenIn, type House, type Trial, type Value, type Weather } from "../house/index.js";
 import { clockOf, DAY, HOUR, MINUTE } from "../time/index.js";
 import { type Dimension, dimensionOf, fromBase } from "../units/index.js";
-import { createPhysics } from "./physics.js";
+import { createPhysics, type Physics } from "./physics.js";
+import type { Air } from "./rooms.js";
 import { World } from "./world.js";
 
 /** Which stretch of time is simulated, under which weather, with which dials and seed. */
@@ -36,8 +37,8 @@ export interface Simulation extends Run {
 export const calm: Weather = { name: "calm", title: "Calm", outdoors: 8, swings: 6, humidity: 75, cloud: 50 };
 
 /**
- * Runs the rules on the simulated house. The day before `from` is run too, and not shown, so that rooms and memories are
- * those of a house that has been lived in. A sensor that no room moves goes on saying what the house's example begins
+ * Runs the rules on the simulated house. The day before `from` is run too, and not shown, again and
+ * again until it begins and ends alike, so that rooms and memories are those of a house that has been lived in. A sensor that no room moves goes on saying what the house's example begins
  * with: its first simulated trial, else its first.
  * @throws RangeError when a name or value of `set` does not fit the house, or `lasts` or `every` is not above zero
  */
@@ -48,13 +49,21 @@ export function simulate(house: House, options: SimulationOptions = {}): Simulat
   const to = from + lasts;
   const start = from - DAY;
   const journal = new Journal();
-  const physics = createPhysics(house, { from: start, weather, seed, given: homely(house) });
-  const engine = createEngine(house, { at: start, journal });
-  for (const [name, value] of Object.entries(options.set ?? {})) engine.set(name, value, start);
-  const world = new World(engine, start, every, physics);
-  const example = exampleTrial(house);
-  for (const [name, value] of Object.entries(example ? givenIn(house, example) : {}))
-    if (house.sensors.some((sensor) => sensor.name === name) && !physics.sensors.includes(name)) world.tell(name, value, start);
+  const begin = (airs: Physics["airs"] | undefined, reports: number, written?: Journal) => {
+    const physics = createPhysics(house, { from: start, weather, seed, given: homely(house), ...(airs && { airs }) });
+    const engine = createEngine(house, { at: start, ...(written && { journal: written }) });
+    for (const [name, value] of Object.entries(options.set ?? {})) engine.set(name, value, start);
+    const world = new World(engine, start, reports, physics);
+    const example = exampleTrial(house);
+    for (const [name, value] of Object.entries(example ? givenIn(house, example) : {}))
+      if (house.sensors.some((sensor) => sensor.name === name) && !physics.sensors.includes(name)) world.tell(name, value, start);
+    return { physics, engine, world };
+  };
+  const { engine, world } = begin(
+    livedIn(from, (airs) => begin(airs, Math.max(every, SETTLING))),
+    every,
+    journal,
+  );
   let kept: Run["kept"];
   for (let at = start; at < to; ) {
     onProgress?.((at - start) / (to - start));
@@ -64,6 +73,35 @@ export function simulate(house: House, options: SimulationOptions = {}): Simulat
     if (at === keepAt) kept = { at, snapshot: engine.snapshot() };
   }
   return { past: journal, from, to, weather, seed, ...(kept && { kept }) };
+}
+
+/** How often sensors report until rooms are as they are when lived in. */
+const SETTLING = 5 * MINUTE;
+
+/** Days that are tried, one after another, until rooms that have been lived in begin and end them alike. */
+const RUN_UP = 12;
+
+/** The air of rooms that have been lived in under this weather: the day before is run until it repeats itself. */
+function livedIn(
+  from: number,
+  begin: (airs: Physics["airs"] | undefined) => { readonly physics: Physics; readonly world: World },
+): Physics["airs"] | undefined {
+  let airs: Physics["airs"] | undefined;
+  for (let day = 0; day < RUN_UP; day++) {
+    const { physics, world } = begin(airs);
+    const before = physics.airs;
+    if (before.size === 0) return undefined;
+    world.passTo(from);
+    airs = physics.airs;
+    if ([...airs].every(([zone, air]) => isAlike(air, before.get(zone)))) break;
+  }
+  return airs;
+}
+
+/** Within 0.1 K and 0.5 %RH. */
+function isAlike(one: Air, other: Air | undefined): boolean {
+  if (!other) return false;
+  return Math.abs(one.temperature - other.temperature) <= 0.1 && Math.abs(one.humidity - other.humidity) <= 0.5;
 }
 
 /** Local midnight of the first simulated trial, else of the first; without trials a day in winter. */

@@ -1,7 +1,8 @@
 // The air and the light outdoors at an instant.
 import { absoluteHumidity, relativeHumidity } from "../expression/index.js";
 import type { Weather } from "../house/index.js";
-import { type Clock, DAY, HOUR, type Place, sunElevation } from "../time/index.js";
+import { type Clock, MINUTE, type Place, sunElevation } from "../time/index.js";
+import { AirOutdoors } from "./weather.js";
 
 export interface Outdoors {
   /** °C */
@@ -12,50 +13,79 @@ export interface Outdoors {
   readonly daylight: number;
 }
 
-/** The warmest hour of the day, by the wall clock. */
-const WARMEST = 15 * HOUR;
+/** What a weather is at instants of a place. */
+export class Sky {
+  readonly #weather: Weather;
+  readonly #clock: Clock;
+  readonly #place: Place;
+  readonly #air: AirOutdoors;
+  /** The light between two looks at the sun. */
+  #light = { from: Number.NaN, begins: 0, ends: 0 };
 
-export function outdoorsAt(weather: Weather, clock: Clock, place: Place, instant: number): Outdoors {
-  const { outdoors, swings, humidity, cloud } = weather;
-  const day = (2 * Math.PI * (clock.local(instant).ms - WARMEST)) / DAY;
-  const temperature = outdoors + (swings / 2) * Math.cos(day);
-  // The air keeps its water through the day, as far as it can hold it.
-  const water = absoluteHumidity(outdoors, humidity);
-  return {
-    temperature,
-    humidity: Math.min(100, relativeHumidity(temperature, water)),
-    daylight: daylightAt(sunElevation(place, instant), cloud / 100),
-  };
+  constructor(weather: Weather, clock: Clock, place: Place) {
+    this.#weather = weather;
+    this.#clock = clock;
+    this.#place = place;
+    this.#air = new AirOutdoors(weather, clock, place);
+  }
+
+  at(instant: number): Outdoors {
+    const { humidity, cloud } = this.#weather;
+    const temperature = this.#air.temperature(instant);
+    // The air keeps its water through the day, as far as it can hold it.
+    const water = absoluteHumidity(this.#air.mean(this.#clock.local(instant).day), humidity);
+    return {
+      temperature,
+      humidity: Math.min(100, relativeHumidity(temperature, water)),
+      daylight: this.#daylight(instant, cloud / 100),
+    };
+  }
+
+  /** A straight line between two looks at the sun. */
+  #daylight(instant: number, cloud: number): number {
+    const from = instant - (instant % LOOK);
+    if (this.#light.from !== from) {
+      const [begins, ends] = [from, from + LOOK].map((at) => daylightAt(sunElevation(this.#place, at), cloud)) as [
+        number,
+        number,
+      ];
+      this.#light = { from, begins, ends };
+    }
+    const { begins, ends } = this.#light;
+    return begins + ((ends - begins) * (instant - from)) / LOOK;
+  }
 }
 
-interface Sky {
-  readonly extinction: number;
-  readonly base: number;
-  readonly gain: number;
-  readonly power: number;
-  /** Whether the sun's disc is seen. */
-  readonly sun: boolean;
-}
+/** How often the sun is looked at, ms. */
+const LOOK = 5 * MINUTE;
 
-const clear: Sky = { extinction: 0.21, base: 0.8, gain: 15.5, power: 0.5, sun: true };
-const overcast: Sky = { extinction: 0, base: 0.3, gain: 21, power: 1, sun: false };
+/** lg of the light of a clear sky, sun and all, on level ground, by the height of the sun from which on it counts. */
+const clear: readonly (readonly [from: number, ...terms: number[]])[] = [
+  [20, 3.74, 3.97, -4.07, 1.47],
+  [5, 3.05, 13.28, -45.98, 64.33],
+  [-0.8, 2.88, 22.26, -207.64, 1034.3],
+  [-5, 2.88, 21.81, -258.11, -858.36],
+  [-12, 2.7, 12.17, -431.69, -1899.83],
+  [-18, 13.84, 262.72, 1447.42, 2797.93],
+];
 
 /**
- * lx on level ground for a height of the sun in degrees and a share of cloud.
- * Source: IESNA Lighting Handbook, daylight availability (Gillette and Pierpoint 1982), clear and overcast skies mixed
- * by cloud; twilight fades out in a straight line down to 6° below the horizon.
+ * lx on level ground for a height of the sun in degrees and a share of cloud from 0 to 1.
+ * Clear sky: lg E = a0 + a1 x + a2 x² + a3 x³ with x = h/90 (Seidelmann 1992, Explanatory Supplement to the Astronomical
+ * Almanac, 9.33). Overcast: 300 + 21,000 sin h (IESNA Lighting Handbook, after Gillette and Pierpoint 1982); below the horizon
+ * as much less than the clear sky as there.
  */
 export function daylightAt(elevation: number, cloud: number): number {
-  if (elevation <= -6) return 0;
-  if (elevation <= 0) return ((elevation + 6) / 6) * mixed(0, cloud);
-  return mixed(Math.sin((elevation * Math.PI) / 180), cloud);
+  const light = clearSky(elevation);
+  const height = Math.sin((elevation * Math.PI) / 180);
+  const overcast = elevation > 0 ? 300 + 21_000 * height : light * (300 / clearSky(0));
+  return (1 - cloud) * light + cloud * Math.min(light, overcast);
 }
 
-function mixed(height: number, cloud: number): number {
-  return (1 - cloud) * skyLight(clear, height) + cloud * skyLight(overcast, height);
-}
-
-function skyLight({ extinction, base, gain, power, sun }: Sky, height: number): number {
-  const direct = sun && height > 0 ? 127500 * Math.exp(-extinction / height) * height : 0;
-  return direct + 1000 * (base + gain * height ** power);
+function clearSky(elevation: number): number {
+  const row = clear.find(([from]) => elevation >= from);
+  if (!row) return 0;
+  const x = elevation / 90;
+  const [, a = 0, b = 0, c = 0, d = 0] = row;
+  return 10 ** (a + x * (b + x * (c + x * d)));
 }

@@ -23,6 +23,8 @@ export class World {
   readonly #voices = new Map<string, Voice | undefined>();
   /** What each simulated sensor said last. */
   readonly #said = new Map<string, Value>();
+  /** What is so of a sensor that is told by hand, whatever it says: a door is open though its contact sticks. */
+  readonly #true = new Map<string, Value>();
   readonly #stuck = new Set<string>();
   readonly #muted = new Set<string>();
   /** How often a sensor reports, where that was said: also after it was silent. */
@@ -60,6 +62,11 @@ export class World {
 
   /** Tells a sensor a value from an instant on, whatever its room is like. */
   tell(sensor: string, value: Value, at: number): void {
+    this.#true.set(sensor, value);
+    this.#speakUp(sensor, value, at);
+  }
+
+  #speakUp(sensor: string, value: Value, at: number): void {
     if (this.#stuck.has(sensor)) return;
     const voice = this.#voice(sensor, value, at);
     Object.assign(voice, { value, move: undefined, jump: undefined });
@@ -125,7 +132,7 @@ export class World {
   /** Says something else for a time. */
   jump(sensor: string, value: Value, at: number, ends: number): void {
     const back = this.#voices.has(sensor) ? this.#reading(sensor) : undefined;
-    this.tell(sensor, value, at);
+    this.#speakUp(sensor, value, at);
     this.#voice(sensor, value, at).jump = { back: back ?? undefined, ends };
   }
 
@@ -274,8 +281,14 @@ export class World {
     if (voice.next === at) voice.next += voice.every;
   }
 
+  /** What a door is, and what an output does, whatever the rules have heard of it. */
+  #truthOf(name: string, physics: Physics): Value | undefined {
+    if (this.#refusing.has(name)) return this.#refusing.get(name);
+    return this.#true.get(name) ?? physics.reading(name) ?? this.#does.get(name) ?? this.engine.value(name);
+  }
+
   #speakForRooms(physics: Physics, at: number): void {
-    physics.advance(at, (name) => (this.#refusing.has(name) ? this.#refusing.get(name) : this.engine.value(name)));
+    physics.advance(at, (name) => this.#truthOf(name, physics));
     for (const sensor of physics.sensors) {
       const value = physics.reading(sensor);
       const due = physics.isContact(sensor) ? this.#said.get(sensor) !== value : at === this.#sample;

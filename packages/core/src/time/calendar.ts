@@ -47,6 +47,11 @@ export function dayOfYear(day: number): number {
   return (date.getUTCMonth() + 1) * 100 + date.getUTCDate();
 }
 
+/** Which day of its year a day is: 1 for 1 January. */
+export function dayInYear(day: number): number {
+  return day - Date.UTC(new Date(day * DAY).getUTCFullYear(), 0, 1) / DAY + 1;
+}
+
 /** Short names of the days of the week, from Monday on. */
 export const weekdayNames = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"] as const;
 

@@ -1,6 +1,7 @@
 export {
   DAY,
   dateOfDay,
+  dayInYear,
   dayOfDate,
   daysOf,
   EVERY_DAY,

@@ -193,7 +193,7 @@ class Hunter {
       if (moves || !this.#isSensor(name)) for (const names of reads) if (names.has(name)) names.forEach(follow);
       if (moves)
         for (const effect of physics.effects) {
-          const mover = effect.kind === "gives" ? effect.output : effect.kind === "leak" ? effect.sensor : undefined;
+          const mover = effect.kind === "leak" ? effect.sensor : effect.kind === "passes" ? undefined : effect.output;
           if (mover !== undefined && isIn(mover.split(".")[0], name)) follow(mover);
         }
       for (const guard of guards)

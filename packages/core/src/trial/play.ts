@@ -49,7 +49,8 @@ export class Play {
     const physics = trial.simulated && createPhysics(house, { from, weather: weatherOf(house, trial.simulated.weather), given });
     this.#world = new World(this.#engine, from, MINUTE, physics);
     if (trial.recorded) this.#world.replay(trial.recorded, from);
-    else this.#tellAll(given, from, physics?.sensors ?? []);
+    // Rooms begin with what is measured of them; of doors and people what is given is so until something else is.
+    else this.#tellAll(given, from, physics?.sensors.filter((sensor) => !physics.isContact(sensor)) ?? []);
   }
 
   /** Each sensor goes on saying what it is given. */

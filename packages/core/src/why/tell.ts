@@ -77,7 +77,7 @@ export class Teller {
     this.#at = at;
     this.#values = values;
     this.#clock = clockOf(house.clock);
-    this.#profileValues = new Map(house.profiles.map((profile) => [profile.name, valueOf(profile)]));
+    this.#profileValues = new Map(house.profiles.map((profile) => [profile.name, ofName(profile)]));
     const watch = [...house.rules.flatMap(({ sentences }) => sentences.flatMap(figuresIn)), ...this.#profileValues.values()];
     this.#numbers = new Map(watch.map((expression, index) => [expression, index]));
     this.#engine = createEngine(house, { at, given: values, watch });
@@ -409,7 +409,7 @@ function boundsIn(holder: unknown): Expression[] {
 const boundKinds: ReadonlySet<string> = new Set(["above", "below", "at least", "at most"]);
 const constants: ReadonlySet<Expression["kind"]> = new Set(["number", "word", "time"]);
 
-function valueOf({ name }: { readonly name: string }): Expression {
+function ofName({ name }: { readonly name: string }): Expression {
   return { kind: "value", of: name };
 }
 

@@ -12,12 +12,24 @@ export function bindPhysics(nodes: readonly PhysicsNode[], scope: Scope): RoomPh
   const entries = nodes.flatMap((node) => node.entries);
   for (const entry of entries) {
     const zone = entry.kind === "zone" ? bindZone(entry, scope) : undefined;
-    if (zone) zones.push(zone);
+    if (!zone) continue;
+    if (zones.some((one) => one.zone === zone.zone))
+      scope.faults.add(entry.span, {
+        kind: "missing",
+        what: `Zone ${zone.zone} is described twice.`,
+        remedy: "Remove one of the two.",
+      });
+    else zones.push(zone);
   }
   for (const entry of entries) {
     if (entry.kind === "zone") continue;
     const effect = (effectRows[entry.effect.kind] as Row<Effect, At>).bind(entry.effect.parts, { scope, span: entry.span });
     if (!effect) continue;
+    if (effect.kind === "passes" && effect.zone === effect.other) {
+      const what = `${effect.zone} is beside itself.`;
+      scope.faults.add(entry.span, { kind: "missing", what, remedy: "Name two different zones." });
+      continue;
+    }
     effects.push(effect);
     const empty = zonesOf(effect).find((name) => !zones.some(({ zone }) => zone === name));
     if (empty === undefined) continue;
@@ -31,7 +43,10 @@ export function bindPhysics(nodes: readonly PhysicsNode[], scope: Scope): RoomPh
 function zonesOf(effect: Effect): string[] {
   const zone = (thing: string) => thing.slice(0, Math.max(0, thing.indexOf(".")));
   if (effect.kind === "passes") return [effect.zone, effect.other];
-  if (effect.kind === "gives") return [zone(effect.output)];
+  if (effect.kind === "gives" || effect.kind === "word gives") {
+    const own = zone(effect.output);
+    return effect.from === undefined || effect.from === "outdoors" ? [own] : [own, effect.from];
+  }
   return effect.to === "outdoors" ? [zone(effect.sensor)] : [zone(effect.sensor), effect.to];
 }
 

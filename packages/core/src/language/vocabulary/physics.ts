@@ -1,15 +1,16 @@
 // Everything the language knows of how a house is simulated, a row each: figures of zones and of the air outdoors, what
 // acts on zones, and what people do.
-import type { Effect, PeopleHabit, Weather, ZonePhysics } from "../../house/index.js";
+import type { Effect, Given, PeopleHabit, Weather, ZonePhysics } from "../../house/index.js";
 import type { Unit } from "../../units/index.js";
 import { constantIn } from "../binder/constant.js";
 import { bindFigure, bindWord } from "../binder/fixed.js";
 import type { Scope } from "../binder/scope.js";
 import { bindDuration } from "../binder/terms.js";
-import { type PhraseNode, type Piece, type Row, row } from "../phrase.js";
-import type { OfKind, Term } from "../syntax.js";
+import { maybe, type PhraseNode, type Piece, type Row, row } from "../phrase.js";
+import type { OfKind, Term, Word } from "../syntax.js";
 import type { Span } from "../token.js";
 import { nowhere, numberTerm, word as wordOf } from "../unbind/terms.js";
+import { writeTerm } from "../write/terms.js";
 import { name, signed, sum, word } from "./slots.js";
 
 /** Where something stands. */
@@ -36,19 +37,19 @@ interface FigureOptions {
   /** What it is written in again, where another unit reads better. */
   readonly said?: { readonly unit: Unit; readonly factor: number };
   readonly least?: "zero" | "above zero";
-  /** Why it does nothing yet. */
-  readonly unused?: { readonly what: string; readonly remedy: string };
+  readonly most?: number;
 }
 
 function figure(words: string, options: FigureOptions, behind: readonly Piece[] = []): Figure {
-  const { unit, usual, factor = 1, said = { unit, factor }, least, unused } = options;
+  const { unit, usual, factor = 1, said = { unit, factor }, least, most } = options;
   return {
     phrase: [words, { figure: signed }, ...behind],
     bind(parts, { scope }) {
       const term = parts.figure as Term;
       const found = bindFigure(term, unit, scope);
-      if (unused) scope.faults.add(term.span, { kind: "notSimulated", ...unused });
       if (found === undefined) return undefined;
+      if (most !== undefined && found > most)
+        scope.faults.add(term.span, { kind: "outOfRange", what: writeTerm(term), range: `0..${most} ${unit}` });
       if (found < 0 && least) {
         const says = `${words} cannot be below zero.`;
         scope.faults.add(term.span, { kind: "backwards", says, remedy: "Remove the minus." });
@@ -72,31 +73,26 @@ export const zoneFigures: { readonly [Name in keyof Omit<ZonePhysics, "zone">]-?
   stores: figure("stores", { unit: "MJ/K", factor: 1e6, said: { unit: "kJ/K", factor: 1e3 }, least: "above zero" }),
   leaks: figure("leaks", { unit: "/h", usual: 0, ...zero }),
   soaks: figure("soaks", { unit: "g/%RH", usual: 0, ...zero }),
-  window: figure("window", { unit: "%", usual: 0, ...zero }, ["of daylight"]),
+  window: figure("window", { unit: "%", usual: 0, most: 100, ...zero }, ["of daylight"]),
 };
-
-const unusedOf = (word: string) => ({
-  what: `"${word}" of a weather`,
-  remedy: "Take it out: every day of a weather is the same.",
-});
 
 export const airFigures: { readonly [Name in Exclude<keyof Weather, "name" | "title" | "note" | "recording">]-?: Figure } = {
   outdoors: figure("outdoors", { unit: "°C" }),
   swings: figure("swings", { unit: "K", usual: 0, ...zero }),
-  humidity: figure("humidity", { unit: "%RH", usual: 75, ...zero }),
-  cloud: figure("cloud", { unit: "%", usual: 50, ...zero }),
-  fronts: lasting("fronts every", unusedOf("fronts")),
-  seed: figure("seed", { unit: "", ...zero, unused: unusedOf("seed") }),
+  seasons: figure("seasons", { unit: "K", usual: 0, ...zero }),
+  humidity: figure("humidity", { unit: "%RH", usual: 75, most: 100, ...zero }),
+  cloud: figure("cloud", { unit: "%", usual: 50, most: 100, ...zero }),
+  fronts: lasting("fronts every"),
+  seed: figure("seed", { unit: "", ...zero }),
 };
 
 /** A figure that is a length of time. */
-function lasting(words: string, unused?: FigureOptions["unused"]): Figure {
+function lasting(words: string): Figure {
   return {
     phrase: [words, { lasts: sum }],
     bind(parts, { scope }) {
       const term = parts.lasts as Term;
       const lasts = bindDuration(term, scope);
-      if (unused) scope.faults.add(term.span, { kind: "notSimulated", ...unused });
       return lasts && constantIn(lasts);
     },
     unbind: (ms) => ({ lasts: numberTerm(ms, "ms") }),
@@ -136,24 +132,71 @@ export function unbindFigures<Name extends string>(
 
 // ── Effects ─────────────────────────────────────────────────────────────────────────────────────────────────────────────
 
-const gains = { heat: "W", water: "g/h", light: "lx" } as const;
+const gains = { heat: "W", water: "g/h", light: "lx", air: "m³/h" } as const satisfies Record<Given, Unit>;
+const amountOf = [
+  { amount: signed },
+  "of",
+  { what: word('"heat", "water", "light" or "air"') },
+  maybe("from", { from: word('"outdoors" or a zone') }),
+] as const;
+
+interface GivenParts {
+  readonly amount: Term;
+  readonly what: Word;
+  readonly from?: Word | undefined;
+}
+
+function bindGiven({ amount: term, what: said, from: where }: GivenParts, scope: Scope) {
+  const words = Object.keys(gains);
+  const what = bindWord(said, scope, { kind: "words", words, ordered: false }) as Given | undefined;
+  const amount = what && bindFigure(term, gains[what], scope);
+  if (!what || amount === undefined) return undefined;
+  if (what !== "air") {
+    if (where)
+      scope.faults.add(where.span, { kind: "missing", what: `Only air comes from somewhere.`, remedy: "Remove from …." });
+    return { what, amount };
+  }
+  const from = where === undefined || where.text === "outdoors" ? "outdoors" : scope.resolve(where, ["zone"])?.name;
+  return from === undefined ? undefined : { what, amount, from };
+}
+
+function unbindGiven({ what, amount, from }: { readonly what: Given; readonly amount: number; readonly from?: string }) {
+  return {
+    amount: numberTerm(amount, gains[what]),
+    what: wordOf(what),
+    ...(from !== undefined && { from: wordOf(from) }),
+  };
+}
+
 const effect = <Kind extends Effect["kind"]>() => row<OfKind<Effect, Kind>, At>();
 const thing = name("an output or sensor of a zone, e.g. bench.heater");
 
 export const effectRows: { readonly [Kind in Effect["kind"]]: Row<OfKind<Effect, Kind>, At> } = {
-  gives: effect<"gives">()([{ output: thing }, "gives", { amount: signed }, "of", { what: word('"heat", "water" or "light"') }], {
+  gives: effect<"gives">()([{ output: thing }, "gives", ...amountOf], {
     bind(parts, { scope }) {
       const output = scope.resolve(parts.output, ["output"]);
-      const words = Object.keys(gains);
-      const what = bindWord(parts.what, scope, { kind: "words", words, ordered: false }) as keyof typeof gains | undefined;
-      const amount = what && bindFigure(parts.amount, gains[what], scope);
-      return output && what && amount !== undefined ? { kind: "gives", output: output.name, what, amount } : undefined;
+      const given = bindGiven(parts, scope);
+      if (!output || !given) return undefined;
+      const { type } = output;
+      if (type?.kind === "words" && !type.words.includes("on")) {
+        const remedy = `Say it of each: ${output.name} ${type.words[1]} gives … of ${given.what}.`;
+        scope.faults.add(parts.output.span, { kind: "missing", what: `${output.name} has no state on.`, remedy });
+        return undefined;
+      }
+      return { kind: "gives", output: output.name, ...given };
     },
-    unbind: ({ output, what, amount }) => ({
-      output: wordOf(output),
-      amount: numberTerm(amount, gains[what]),
-      what: wordOf(what),
-    }),
+    unbind: ({ output, ...given }) => ({ output: wordOf(output), ...unbindGiven(given) }),
+  }),
+  "word gives": effect<"word gives">()([{ output: thing }, { word: word("a state of the output") }, "gives", ...amountOf], {
+    bind(parts, { scope }) {
+      const output = scope.resolve(parts.output, ["output"]);
+      const said = output?.type && bindWord(parts.word, scope, output.type);
+      const given = bindGiven(parts, scope);
+      return output && said !== undefined && given
+        ? { kind: "word gives", output: output.name, word: said, ...given }
+        : undefined;
+    },
+    unbind: ({ output, word: said, ...given }) => ({ output: wordOf(output), word: wordOf(said), ...unbindGiven(given) }),
   }),
   leak: effect<"leak">()(
     [
@@ -197,9 +240,7 @@ export const effectRows: { readonly [Kind in Effect["kind"]]: Row<OfKind<Effect,
 
 // ── People ──────────────────────────────────────────────────────────────────────────────────────────────────────────────
 
-const rooms = { what: "what people breathe", remedy: "Take it out: rooms have no CO₂." };
-
 export const habitFigures: { readonly [Name in Exclude<keyof PeopleHabit, "zone" | "during">]-?: Figure } = {
   every: lasting("comes and goes every"),
-  breathes: figure("breathes", { unit: "l/h", unused: rooms }),
+  breathes: figure("breathes", { unit: "l/h", ...zero }),
 };
