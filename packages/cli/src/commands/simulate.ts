@@ -9,6 +9,7 @@ import {
   measure,
   noticesOf,
   type OutputMeasure,
+  type Simulation,
   sayDate,
   thingsIn,
   titleOf,
@@ -48,6 +49,7 @@ export async function simulateHouse(path: string | undefined, options: SimulateO
   if (options.json) io.out.write(`${JSON.stringify({ run: about, ...measures, problems }, null, 2)}\n`);
   else {
     io.out.write(writeMeasures(name, about, measures, io));
+    for (const line of sayAssumed(run)) io.out.write(`${io.paint.dim(line)}\n`);
     const clock = clockOf(house.clock);
     writeSome(notices, ({ at, text }) => `${sayDate(clock, at)}  "${text}"`, io);
     if (problems.length > 0) io.out.write(`\n${io.paint.yellow(sayCount(problems.length, "problem"))} while running:\n`);
@@ -65,6 +67,17 @@ function writeSome<Item>(items: readonly Item[], say: (item: Item) => string, io
 }
 
 const sayCount = (count: number, what: string) => `${count} ${what}${count === 1 ? "" : "s"}`;
+
+/** What of the house is not its own, and what stays still. */
+function sayAssumed({ assumed, unmoved }: Simulation): string[] {
+  const rooms = assumed ? ["The house has no physics: each zone is simulated as a room of 20 m², built solid."] : [];
+  if (unmoved.length === 0) return rooms;
+  const names =
+    unmoved.length > FEW ? `${unmoved.slice(0, FEW).join(", ")} and ${unmoved.length - FEW} more` : unmoved.join(", ");
+  return [...rooms, `No room moves ${names}: each keeps what the first trial gives it, or stays unknown.`];
+}
+
+const FEW = 6;
 
 /** The figures of one zone: its outputs, and what its outputs keep or is measured in it. */
 function within(zone: string | undefined, measures: Measures): Measures {

@@ -1,3 +1,4 @@
+export { type Build, builds, roomOf, usualRoom } from "./builds.js";
 export { calibrate } from "./calibrate.js";
 export { colours, nameOfColour } from "./colours.js";
 export type * from "./expression.js";

@@ -3,7 +3,7 @@ import type { Run } from "../engine/index.js";
 import type { Series } from "../expression/index.js";
 import { type Expression, type Keep, movesByItself, type Output, unitOfExpression } from "../house/index.js";
 import { MINUTE } from "../time/index.js";
-import { fromBase, greatest, least, type Unit, units } from "../units/index.js";
+import { fromBase, greatest, least, toBase, type Unit, units } from "../units/index.js";
 
 /** Lengths of finished cycles, in milliseconds; a length cut off by the beginning or the end of the run does not count. */
 export interface Lengths {
@@ -13,7 +13,7 @@ export interface Lengths {
   readonly max: number;
 }
 
-/** An output is on when it is neither off nor at 0. */
+/** An output is on when it is neither off nor at 0 nor, as a target, at rest; of a colour the time counts in which it is not black. */
 export interface OutputMeasure {
   readonly output: string;
   readonly title: string;
@@ -104,15 +104,27 @@ function measureOutput(run: Run, output: Output): OutputMeasure {
 }
 
 function stretchesOf(series: Series, { from, to }: Run, output: Output): Stretch[] {
-  const off = output.type.kind === "words" ? Math.max(0, output.type.words.indexOf("off")) : 0;
+  const isOn = onOf(output);
   const stretches: Stretch[] = [];
   for (const piece of pieces([series], from, to)) {
-    const on = piece.values[0] !== off && !Number.isNaN(piece.values[0]);
+    const value = piece.values[0] as number;
+    const on = !Number.isNaN(value) && isOn(value);
     const last = stretches.at(-1);
     if (last?.on === on) stretches[stretches.length - 1] = { ...last, to: piece.to };
     else stretches.push({ on, from: piece.from, to: piece.to });
   }
   return stretches;
+}
+
+/** Whether a value, in its base unit, is more than rest: neither off nor 0 nor black, and of a target above what it has at rest. */
+function onOf({ type, range, atRest }: Output): (value: number) => boolean {
+  if (type.kind === "words") {
+    const off = Math.max(0, type.words.indexOf("off"));
+    return (value) => value !== off;
+  }
+  const isTarget = type.kind === "number" && range !== undefined && range[0] > 0;
+  const rest = isTarget ? toBase({ value: typeof atRest === "number" ? atRest : range[0], unit: type.unit }) : 0;
+  return (value) => value !== rest;
 }
 
 function lengthsOf(ms: readonly number[]): Lengths | undefined {

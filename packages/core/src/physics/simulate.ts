@@ -3,6 +3,7 @@ import { createEngine, Journal, type Run } from "../engine/index.js";
 import { givenIn, type House, type Trial, type Value, type Weather } from "../house/index.js";
 import { clockOf, DAY, HOUR, MINUTE } from "../time/index.js";
 import { type Dimension, dimensionOf, fromBase } from "../units/index.js";
+import { withRooms } from "./assumed.js";
 import { createPhysics, type Physics } from "./physics.js";
 import type { Air } from "./rooms.js";
 import { World } from "./world.js";
@@ -31,6 +32,10 @@ export interface Simulation extends Run {
   readonly past: Journal;
   readonly weather: Weather;
   readonly seed: number;
+  /** Sensors that no room moves: they go on saying what the example begins with, or nothing. */
+  readonly unmoved: readonly string[];
+  /** Whether the house says nothing of its rooms, so that usual ones were taken. */
+  readonly assumed: boolean;
 }
 
 /** A day with nothing said about it. */
@@ -42,7 +47,8 @@ export const calm: Weather = { name: "calm", title: "Calm", outdoors: 8, swings:
  * with: its first simulated trial, else its first.
  * @throws RangeError when a name or value of `set` does not fit the house, or `lasts` or `every` is not above zero
  */
-export function simulate(house: House, options: SimulationOptions = {}): Simulation {
+export function simulate(own: House, options: SimulationOptions = {}): Simulation {
+  const house = withRooms(own);
   const { lasts = DAY, weather = house.weathers[0] ?? calm, seed = 1, every = MINUTE, keepAt, onProgress } = options;
   if (!(lasts > 0) || !(every > 0)) throw new RangeError(`a simulation lasts, and reports, above zero: ${lasts}, ${every}`);
   const from = options.from ?? exampleDay(house);
@@ -59,7 +65,7 @@ export function simulate(house: House, options: SimulationOptions = {}): Simulat
       if (house.sensors.some((sensor) => sensor.name === name) && !physics.sensors.includes(name)) world.tell(name, value, start);
     return { physics, engine, world };
   };
-  const { engine, world } = begin(
+  const { physics, engine, world } = begin(
     livedIn(from, (airs) => begin(airs, Math.max(every, SETTLING))),
     every,
     journal,
@@ -72,7 +78,9 @@ export function simulate(house: House, options: SimulationOptions = {}): Simulat
     world.passTo(at);
     if (at === keepAt) kept = { at, snapshot: engine.snapshot() };
   }
-  return { past: journal, from, to, weather, seed, ...(kept && { kept }) };
+  const moved = new Set(physics.sensors);
+  const unmoved = house.sensors.flatMap(({ name, type }) => (type.kind === "press" || moved.has(name) ? [] : [name]));
+  return { past: journal, from, to, weather, seed, unmoved, assumed: house !== own, ...(kept && { kept }) };
 }
 
 /** How often sensors report until rooms are as they are when lived in. */

@@ -1,8 +1,18 @@
 // The simulated house: rooms, what acts on them, the weather and the people. Figures are bound by their rows.
-import type { Effect, PeopleHabit, RoomPhysics, Weather, ZonePhysics } from "../../house/index.js";
+import {
+  type Build,
+  builds,
+  type Effect,
+  type PeopleHabit,
+  type RoomPhysics,
+  roomOf,
+  usualRoom,
+  type Weather,
+  type ZonePhysics,
+} from "../../house/index.js";
 import type { Row } from "../phrase.js";
 import type { HabitNode, PhysicsEntry, PhysicsNode, WeatherNode } from "../syntax.js";
-import { type At, airFigures, bindFigures, effectRows, habitFigures, usualOf, zoneFigures } from "../vocabulary/physics.js";
+import { type At, airFigures, bindFigures, effectRows, habitFigures, roomRows, usualOf } from "../vocabulary/physics.js";
 import type { Scope } from "./scope.js";
 import { headingOf, plainText } from "./text.js";
 
@@ -33,7 +43,7 @@ export function bindPhysics(nodes: readonly PhysicsNode[], scope: Scope): RoomPh
     effects.push(effect);
     const empty = zonesOf(effect).find((name) => !zones.some(({ zone }) => zone === name));
     if (empty === undefined) continue;
-    const remedy = `Describe ${empty}: zone ${empty} { volume … m³, loses … W/K, stores … MJ/K }.`;
+    const remedy = `Describe ${empty}: zone ${empty} { floor 20 m², built solid }.`;
     scope.faults.add(entry.span, { kind: "notSimulated", what: `what acts on ${empty}, which has no physics,`, remedy });
   }
   return { zones, effects };
@@ -52,16 +62,14 @@ function zonesOf(effect: Effect): string[] {
 
 function bindZone(entry: Extract<PhysicsEntry, { kind: "zone" }>, scope: Scope): ZonePhysics | undefined {
   const zone = scope.resolve(entry.zone, ["zone"]);
-  const said = { ...usualOf(zoneFigures), ...bindFigures(entry.facts, zoneFigures, scope) };
-  const names = Object.keys(zoneFigures) as (keyof typeof zoneFigures)[];
-  const lacks = names.filter((name) => said[name] === undefined && !entry.facts.some(({ kind }) => kind === name));
-  if (lacks.length > 0) {
-    const remedy = `Add ${lacks.map((name) => zoneFigures[name].example).join(", ")}.`;
-    scope.faults.add(entry.zone.span, { kind: "missing", what: `Zone ${entry.zone.text} lacks figures.`, remedy });
-  }
-  return zone && names.every((name) => said[name] !== undefined)
-    ? { zone: zone.name, ...(said as Omit<ZonePhysics, "zone">) }
-    : undefined;
+  const { floor, built, ...said } = bindFigures(entry.facts, roomRows, scope);
+  const build = built === undefined ? usualRoom.built : (Object.keys(builds)[built] as Build);
+  // A room of which nothing else is said is as large as its volume asks for.
+  const size = floor ?? (said.volume === undefined ? usualRoom.floor : said.volume / roomOf("", 1, build).volume);
+  const room = zone && { ...roomOf(zone.name, size, build), ...said };
+  // Leaks and what soaks are of how it is built: with figures of its own a room has those alone.
+  const isFigured = floor === undefined && built === undefined && said.volume !== undefined;
+  return room && isFigured ? { ...room, leaks: said.leaks ?? 0, soaks: said.soaks ?? 0 } : room;
 }
 
 export function bindWeather(node: WeatherNode, scope: Scope): Weather | undefined {

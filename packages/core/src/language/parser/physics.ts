@@ -1,7 +1,7 @@
 // How the rooms behave when simulated, the weather around them and the people in them.
 import { readOne, type Table } from "../phrase.js";
 import type { HabitNode, PeopleNode, PhysicsEntry, PhysicsNode, WeatherNode } from "../syntax.js";
-import { airFigures, effectRows, habitFigures, zoneFigures } from "../vocabulary/physics.js";
+import { airFigures, effectRows, habitFigures, roomRows } from "../vocabulary/physics.js";
 import type { Cursor } from "./cursor.js";
 import { heading } from "./heading.js";
 import { anyWord, name, quoted } from "./terms.js";
@@ -20,7 +20,7 @@ function entry(c: Cursor): PhysicsEntry {
   if (c.isWord("zone") && !c.isWord("beside", 1)) {
     c.next();
     const zone = anyWord(c, "the name of a zone");
-    const facts = c.block(`the physics of ${zone.text}`, none, () => figures(c, zoneFigures)).flat();
+    const facts = c.block(`the physics of ${zone.text}`, none, () => figures(c, roomRows)).flat();
     return { kind: "zone", zone, facts, span: c.span(first) };
   }
   const effect = readOne(c, effectRows, ['"zone"']);

@@ -1,6 +1,6 @@
 // Everything the language knows of how a house is simulated, a row each: figures of zones and of the air outdoors, what
 // acts on zones, and what people do.
-import type { Effect, Given, PeopleHabit, Weather, ZonePhysics } from "../../house/index.js";
+import { builds, type Effect, type Given, type PeopleHabit, type Weather, type ZonePhysics } from "../../house/index.js";
 import type { Unit } from "../../units/index.js";
 import { constantIn } from "../binder/constant.js";
 import { bindFigure, bindWord } from "../binder/fixed.js";
@@ -99,6 +99,22 @@ function lasting(words: string): Figure {
     example: `${words} … h`,
   };
 }
+
+/** What is said of a room: its figures, or how large it is and how it is built. */
+export const roomRows = {
+  ...zoneFigures,
+  floor: figure("floor", { unit: "m²", least: "above zero" }),
+  built: {
+    phrase: ["built", { built: word(Object.keys(builds).join(", ")) }],
+    bind: (parts, { scope }) => {
+      const words = Object.keys(builds);
+      const found = bindWord(parts.built as Word, scope, { kind: "words", words, ordered: false });
+      return found === undefined ? undefined : words.indexOf(String(found));
+    },
+    unbind: (place) => ({ built: wordOf(Object.keys(builds)[place] as string) }),
+    example: "built solid",
+  } satisfies Figure,
+} as const;
 
 /** The figures that are said, by their names. */
 export function bindFigures<Name extends string>(

@@ -13,7 +13,7 @@ import type {
 } from "../syntax.js";
 import { dialAttributes } from "../vocabulary/dial.js";
 import { outputAttributes } from "../vocabulary/output.js";
-import { airFigures, effectRows, habitFigures, zoneFigures } from "../vocabulary/physics.js";
+import { airFigures, effectRows, habitFigures, roomRows } from "../vocabulary/physics.js";
 import { sensorAttributes } from "../vocabulary/sensor.js";
 import { wiringRows } from "../vocabulary/wiring.js";
 import { writeDates } from "./dates.js";
@@ -170,7 +170,7 @@ function profileEntry({ days, points, span }: ProfileEntry, indent: number): Lin
 // ── Physics and wiring ────────────────────────────────────────────────────────────────────────────────────────────────
 
 function physicsEntry(entry: PhysicsEntry, indent: number): Line[] {
-  if (entry.kind === "zone") return figures(indent, `zone ${entry.zone.text}`, zoneFigures, entry.facts, entry.span);
+  if (entry.kind === "zone") return figures(indent, `zone ${entry.zone.text}`, roomRows, entry.facts, entry.span);
   return [{ indent, text: writeOne(effectRows, entry.effect), at: entry.span.from }];
 }
 
