@@ -9,6 +9,10 @@ export interface Recipe {
   readonly things: string;
   readonly rules: string;
   readonly trials: string;
+  /** What acts on the room where it is simulated. */
+  readonly physics?: string;
+  /** What people do in it in the evening. */
+  readonly people?: string;
 }
 
 export const recipes: readonly Recipe[] = [
@@ -23,6 +27,7 @@ export const recipes: readonly Recipe[] = [
   keep ROOM.humidity at ROOM.moisture ± ROOM.slack
     raise with ROOM.humidifier
 }`,
+    physics: "  ROOM.humidifier gives 300 g/h of water",
     trials: `trial air_dries "The humidifier starts below 42 %RH and stops above 48 %RH" {
   from 2026-01-15 08:00
   given ROOM.humidity is 45 %RH
@@ -56,6 +61,7 @@ rule frost_free "Never below 10 °C otherwise" {
   keep ROOM.temperature at 11 °C ± 1 °C
     raise with ROOM.heater
 }`,
+    physics: "  ROOM.heater gives 1.5 kW of heat",
     trials: `trial thursday_morning "It heats from seven on, not before" {
   from 2026-01-15 06:00 to 09:00
   given ROOM.temperature is 14 °C
@@ -77,6 +83,8 @@ rule frost_free "Never below 10 °C otherwise" {
     and ROOM.daylight below 100 lx until above 300 lx
   hold ROOM.lamp at on
 }`,
+    physics: "  ROOM.lamp gives 150 lx of light",
+    people: "comes and goes every 40 min",
     trials: `trial sits_still "The light stays on for ten minutes after the last motion" {
   from 2026-01-15 18:00 to 18:30
   given ROOM.motion is still, ROOM.daylight is 20 lx
@@ -102,6 +110,8 @@ trial by_day "By day it stays off" {
   while ROOM.carbon above 1200 ppm until below 900 ppm
   hold ROOM.fan at on
 }`,
+    physics: "  ROOM.fan gives 120 m³/h of air from outdoors",
+    people: "breathes 75 l/h",
     trials: `trial many_guests "The fan runs until the air is good again" {
   from 2026-01-15 19:00 to 21:00
   given ROOM.carbon is 700 ppm
@@ -121,6 +131,7 @@ trial by_day "By day it stays off" {
   when ROOM.door has been open for 5 min
   do { tell "The door has been open for 5 minutes, {ROOM.temperature} inside.", at most once in 1 h }
 }`,
+    physics: "  ROOM.door open adds 5 /h of leak to outdoors",
     trials: `trial left_open "It is told once, and not for a short while" {
   from 2026-01-15 08:00 to 09:00
   given ROOM.door is closed, ROOM.temperature is 19 °C
@@ -169,7 +180,10 @@ export interface FirstHouse {
 }
 
 /** The files of a first house, by name. */
-export function filesOf({ things, rules, trials }: Recipe, { house, clock, room }: FirstHouse): Record<string, string> {
+export function filesOf(
+  { things, rules, trials, physics, people }: Recipe,
+  { house, clock, room }: FirstHouse,
+): Record<string, string> {
   const zone = nameOf(room);
   const inRoom = (text: string) => text.replaceAll("ROOM", zone);
   const quoted = (text: string) => JSON.stringify(text.replace(/[{}]/g, "$&$&"));
@@ -177,9 +191,17 @@ export function filesOf({ things, rules, trials }: Recipe, { house, clock, room 
     "house.modrik": `house ${quoted(house)} { clock ${quoted(clock)} readings last 15 min }\n\nzone ${zone} ${quoted(room)} {\n${things}\n}`,
     "rules.modrik": inRoom(rules),
     "trials/first.modrik": inRoom(trials),
+    ...(physics && {
+      "physics.modrik": inRoom(
+        `physics {\n  zone ROOM { floor 20 m², built solid, window 2 % of daylight }\n${physics}\n}\nweather frost "A clear frosty day" { outdoors -4 °C, swings 8 K, cloud 20 % }${people ? inTheEvening(people) : ""}`,
+      ),
+    }),
   };
   return Object.fromEntries(Object.entries(files).map(([name, text]) => [name, formatHouse(text).text]));
 }
+
+const inTheEvening = (people: string) =>
+  `\nschedule evening "Somebody is there" { daily 18:00 to 22:30 }\npeople { ROOM during evening, ${people} }`;
 
 /** `Living room` as the language has names: `living_room`. */
 function nameOf(room: string): string {

@@ -302,3 +302,41 @@ test("in a simulated trial what is given of doors and people stays so, and rooms
   ] as const)
     expect([happens, expects, runTrials(houseOf(text(happens, expects)))[0]?.passed]).toEqual([happens, expects, true]);
 });
+
+describe("rooms are described in a few words", () => {
+  const physics = (facts: string) =>
+    houseOf(`zone z { sensor t: °C } physics { zone z { ${facts} } }`).physics.zones.map(({ zone: _, ...figures }) => figures);
+
+  test.each<[string, object]>([
+    ["floor 20 m², built solid", { volume: 50, loses: 36, stores: 3.3e6, leaks: 0.4, soaks: 40, window: 0 }],
+    ["floor 20 m²", { volume: 50, loses: 36, stores: 3.3e6, leaks: 0.4, soaks: 40, window: 0 }],
+    ["built insulated", { volume: 50, loses: 16, stores: 3.3e6, leaks: 0.2, soaks: 40, window: 0 }],
+    [
+      "floor 10 m², built light, loses 40 W/K, window 3 % of daylight",
+      { volume: 25, loses: 40, stores: 1.1e6, leaks: 0.6, soaks: 15, window: 3 },
+    ],
+    ["volume 50 m³, loses 45 W/K, stores 1 MJ/K", { volume: 50, loses: 45, stores: 1e6, leaks: 0, soaks: 0, window: 0 }],
+  ])("%s", (facts, expected) => {
+    const [found] = physics(facts);
+    expect(Object.keys(found ?? {}).sort()).toEqual(Object.keys(expected).sort());
+    for (const [name, value] of Object.entries(expected))
+      expect([name, (found as Record<string, number>)[name]]).toEqual([name, expect.closeTo(value, 6)]);
+  });
+
+  test("a house without physics has usual rooms, and what its rules drive acts on them", () => {
+    const house = houseOf(`zone z { sensor t: °C sensor level: low/ok output heater: on/off } weather w { outdoors 0 °C }
+      rule r { keep z.t at 20 °C ± 1 K raise with z.heater }`);
+    const run = simulate(house, { from: START });
+    expect([run.assumed, run.unmoved]).toEqual([true, ["z.level"]]);
+    const values = [0, 6, 12, 18].map((hour) => run.past.value({ kind: "value", of: "z.t" }, START + hour * HOUR));
+    for (const value of values) expect(Math.abs(value - 20)).toBeLessThan(1.5);
+  });
+
+  test("a furnace stands where no room is simulated, and heats those that it serves", () => {
+    const house = houseOf(`zone cellar { output furnace: on/off, serves a and b } zone a { sensor t: °C } zone b { sensor t: °C }
+      physics { zone a { volume 50 m³, loses 100 W/K, stores 0.1 MJ/K } zone b { volume 50 m³, loses 50 W/K, stores 0.1 MJ/K }
+        cellar.furnace gives 3 kW of heat }`);
+    const physics = pass(roomsOf(house), 50 * HOUR, { "cellar.furnace": "on" });
+    expect([at(physics, "a.t"), at(physics, "b.t")]).toEqual([20, 20]);
+  });
+});

@@ -49,11 +49,11 @@ export async function simulateHouse(path: string | undefined, options: SimulateO
   if (options.json) io.out.write(`${JSON.stringify({ run: about, ...measures, problems }, null, 2)}\n`);
   else {
     io.out.write(writeMeasures(name, about, measures, io));
-    for (const line of sayAssumed(run)) io.out.write(`${io.paint.dim(line)}\n`);
     const clock = clockOf(house.clock);
     writeSome(notices, ({ at, text }) => `${sayDate(clock, at)}  "${text}"`, io);
     if (problems.length > 0) io.out.write(`\n${io.paint.yellow(sayCount(problems.length, "problem"))} while running:\n`);
     writeSome(problems, ({ at, code, text }) => `${sayDate(clock, at)}  ${code}: ${text}`, io);
+    for (const line of sayAssumed(run)) io.out.write(`${io.paint.dim(line)}\n`);
   }
   return true;
 }

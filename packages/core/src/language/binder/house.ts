@@ -124,11 +124,12 @@ class HouseBinder {
     checkPermits(guards, root);
     const heading = bindHouseNode(this.#of("house"), root, this.#files);
     const clock = clockOf(heading.clock);
+    const outputs = boundThings("output", (node, scope, { type, range }) => bindOutput(node, scope, type, range));
     const house: House = {
       ...heading,
       zones: this.#of("zone").map((node): Zone => headingOf(node)),
       sensors: boundThings("sensor", (node, scope, { type, range }) => bindSensor(node, scope, type, range)),
-      outputs: boundThings("output", (node, scope, { type, range }) => bindOutput(node, scope, type, range)),
+      outputs,
       dials: boundThings("dial", (node, scope, { type, range }) => bindDial(node, scope, type, range)),
       modes: this.#of("mode").flatMap((node) => bindMode(node, root) ?? []),
       groups: this.#of("group").flatMap((node) => {
@@ -159,7 +160,7 @@ class HouseBinder {
             .map((trial) => ({ ...trial, title: titleWith(trial.title, writeTerm(repeat.values[index] as Term)) })),
         );
       }),
-      physics: bindPhysics(this.#of("physics"), root),
+      physics: bindPhysics(this.#of("physics"), root, outputs),
       weathers: this.#of("weather").flatMap((node) => bindWeather(node, root) ?? []),
       people: this.#of("people").flatMap(({ entries }) => entries.flatMap((node) => bindHabit(node, root) ?? [])),
       wirings: this.#of("wire").flatMap(({ name, entries }) =>

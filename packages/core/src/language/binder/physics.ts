@@ -3,6 +3,7 @@ import {
   type Build,
   builds,
   type Effect,
+  type Output,
   type PeopleHabit,
   type RoomPhysics,
   roomOf,
@@ -16,7 +17,7 @@ import { type At, airFigures, bindFigures, effectRows, habitFigures, roomRows, u
 import type { Scope } from "./scope.js";
 import { headingOf, plainText } from "./text.js";
 
-export function bindPhysics(nodes: readonly PhysicsNode[], scope: Scope): RoomPhysics {
+export function bindPhysics(nodes: readonly PhysicsNode[], scope: Scope, outputs: readonly Output[]): RoomPhysics {
   const zones: ZonePhysics[] = [];
   const effects: Effect[] = [];
   const entries = nodes.flatMap((node) => node.entries);
@@ -41,7 +42,9 @@ export function bindPhysics(nodes: readonly PhysicsNode[], scope: Scope): RoomPh
       continue;
     }
     effects.push(effect);
-    const empty = zonesOf(effect).find((name) => !zones.some(({ zone }) => zone === name));
+    const known = (name: string) => zones.some(({ zone }) => zone === name);
+    const serves = "output" in effect ? (outputs.find(({ name }) => name === effect.output)?.serves ?? []) : [];
+    const empty = serves.some(known) ? undefined : zonesOf(effect).find((name) => !known(name));
     if (empty === undefined) continue;
     const remedy = `Describe ${empty}: zone ${empty} { floor 20 m², built solid }.`;
     scope.faults.add(entry.span, { kind: "notSimulated", what: `what acts on ${empty}, which has no physics,`, remedy });
