@@ -50,7 +50,7 @@ describe("a mistake is found at its place", () => {
     ["a word without a verb", rule("room.door open for 3 min"), ["1:26 syntax"]],
     ["a short until behind no bound", rule("room.door is open until above 3 °C"), ["1:16 syntax"]],
     ["words of trials elsewhere", rule('told "x"'), ["1:16 syntax"]],
-    ["a keep without tolerance", "rule r { keep room.warm at 20 °C raise with room.heater }", ["1:10 syntax"]],
+    ["a keep without tolerance", "rule r { keep room.warm at 20 °C raise with room.heater }", ["1:28 syntax"]],
     [
       "a keep with one output twice",
       "rule r { keep room.warm at 20 °C ± 1 K raise with room.fan lower with room.fan }",

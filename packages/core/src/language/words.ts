@@ -22,7 +22,8 @@ type Faults = {
   noClock: object;
   unknownZone: { zone: string };
   secondHouse: object;
-  missing: { what: string; remedy: string };
+  /** With what is to be written after it, where that is mechanical. */
+  missing: { what: string; remedy: string; after?: string };
   unitMissing: { number: string; unit: string };
   unitUnknown: { unit: string; nearest: readonly string[] };
   unitMismatch: { found: string; wanted: string; compared: boolean };
@@ -157,7 +158,12 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
     reason: "This is defined twice.",
     remedy: "A house has one name, one place and one clock. Remove one of the two.",
   }),
-  missing: ({ what, remedy }) => ({ code: "syntax", reason: what, remedy }),
+  missing: ({ what, remedy, after }) => ({
+    code: "syntax",
+    reason: what,
+    remedy,
+    ...(after !== undefined && { fix: (written: string) => `${written} ${after}` }),
+  }),
   unitMissing: ({ number, unit }) => ({
     code: "unit",
     reason: `${quote(number)} has no unit.`,

@@ -99,7 +99,7 @@ function bindKeep(node: KeepNode, scope: Scope): KeepSentence | undefined {
   if (symbol?.health) scope.faults.add(node.value.span, { kind: "deviceHealth", sensor: symbol.name });
   const at = bindKeptAt(node.at, scope, type);
   const free = node.drives.every(({ proportion }) => proportion);
-  const tolerance = bindTolerance(node, scope, type, free);
+  const tolerance = bindTolerance(node, scope, type, free, at !== undefined);
   const drives = bindDrives(node, scope, type);
   if ("low" in node.at && node.drives.length < 2) {
     const remedy = "Name one output to raise and one to lower. For a wide band on one output, write while … until ….";
@@ -125,13 +125,15 @@ function bindKeptAt(node: KeepNode["at"], scope: Scope, type: Type | undefined):
   return low && high && { low, high };
 }
 
-function bindTolerance(node: KeepNode, scope: Scope, type: Type | undefined, free: boolean): Keep["tolerance"] {
+function bindTolerance(node: KeepNode, scope: Scope, type: Type | undefined, free: boolean, aims: boolean): Keep["tolerance"] {
   const { tolerance } = node;
   if (!tolerance) {
     if (free) return undefined;
     const unit = type?.kind === "number" ? type.unit : "";
-    const remedy = `Add how far the value may drift, for example ± 1 ${unit === "°C" ? "K" : unit}.`.replace(" .", ".");
-    scope.faults.add(node.span, { kind: "missing", what: "This keep has no tolerance.", remedy });
+    const after = `± 1 ${unit === "°C" ? "K" : unit}`.trim();
+    const remedy = `Add how far the value may drift, for example ${after}.`;
+    const { span } = "target" in node.at ? node.at.target : node.at.high;
+    scope.faults.add(span, { kind: "missing", what: "This keep has no tolerance.", remedy, ...(aims && { after }) });
     return undefined;
   }
   if (free) {
