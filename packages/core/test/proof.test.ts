@@ -140,6 +140,8 @@ describe("margins", () => {
     ["z.o is on by 08:13"],
     ["z.o is on by 08:18"],
     ["z.o is on by 08:07"],
+    ["z.o is on at 08:07"],
+    ["z.o is off at 08:12"],
     ["z.o is off by 08:17"],
     ["z.o is on at 08:12"],
     ["z.o is on at 08:18"],

@@ -187,6 +187,14 @@ describe("renaming", () => {
     return "refused" in result ? result.refused : (result.text.files["a.modrik"] as string);
   };
 
+  test("a schedule from a calendar, whose file keeps its name", () => {
+    const text = houseText('schedule free from calendar "free.ics" rule r { while during free hold z.o at on }');
+    const result = openHouse({ "a.modrik": text }, { calendars: { "free.ics": [] } }).rename("free", "away");
+    expect("refused" in result ? result.refused : result.text.files["a.modrik"]).toContain(
+      'schedule away from calendar "free.ics"',
+    );
+  });
+
   test.each<[what: string, from: string, to: string, now: string[]]>([
     ["an output", "z.o", "z.out", ["output out: on/off", "hold z.out at on", "expect z.out is off"]],
     ["by its short name within its zone", "w.y", "w.lux", ["sensor lux: lx", "while lux below 3 lx", "given w.lux is 5 lx"]],

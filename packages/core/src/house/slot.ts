@@ -1,6 +1,7 @@
 // What a thing can hold, and the only place that turns texts, own values and base numbers into one another. Base numbers
 // are what is reckoned with: numbers stand in the base unit of their dimension, words by their place among the words of
 // their type, colours by their 24 bits, times by milliseconds since midnight, and unknown is NaN.
+
 import {
   convert,
   dimensionOf,
@@ -12,6 +13,7 @@ import {
   writeReading,
   writeTimeOfDay,
 } from "../units/index.js";
+import { nameOfColour } from "./colours.js";
 import type { Range, Value, ValueType } from "./types.js";
 
 /** What a thing can hold. */
@@ -120,7 +122,7 @@ export function readTimeOfDay(text: string): number | undefined {
 /** A value in the thing's own unit as people read it. */
 export function sayValue(type: ShownType, value: Value | undefined): string {
   if (value === undefined) return "unknown";
-  if (typeof value === "string") return value;
+  if (typeof value === "string") return type.kind === "colour" ? (nameOfColour(value) ?? value) : value;
   if (type.kind === "time") return writeTimeOfDay(value);
   return type.kind === "number" ? writeReading(value, type.unit) : String(value);
 }

@@ -81,7 +81,8 @@ function meaning(house: House, from?: string, to?: string): string {
     }
     if (Array.isArray(value)) return value.map(rename);
     if (typeof value !== "object" || value === null) return value;
-    return Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, rename(inner)]));
+    // The file of a calendar keeps its name.
+    return Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, key === "file" ? inner : rename(inner)]));
   };
   return JSON.stringify(rename(house));
 }

@@ -142,6 +142,10 @@ function turnSlack(claim: Expectation["claim"], window: Window, { line, ends, pa
     wrong: isWrong(line.values[index] as number),
   }));
   const wrong = stretches.filter((one) => one.wrong);
+  if (!passed && single) {
+    const right = stretches.filter((one) => !one.wrong).map((one) => awayFrom(from, one.from, one.to));
+    return right.length === 0 ? undefined : -least(right);
+  }
   if (!passed) {
     const inside = wrong.map((one) => Math.min(one.to, Math.max(to, from + 1)) - Math.max(one.from, from)).filter((ms) => ms > 0);
     return inside.length === 0 ? undefined : -greatest(inside);
