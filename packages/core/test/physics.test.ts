@@ -1,21 +1,8 @@
 // The simulated house against published equations, written out here: valves, fans, water, light, breath, weather.
-import {
-  createPhysics,
-  type House,
-  isSound,
-  type Physics,
-  type PhysicsOptions,
-  parseHouse,
-  runTrials,
-  simulate,
-  type Value,
-  type Weather,
-} from "modrik";
+import { createPhysics, type House, type PhysicsOptions, parseHouse, runTrials, simulate, type Weather } from "modrik";
 import { describe, expect, test } from "vitest";
+import { number as at, HOUR, houseOf, MINUTE, pass, START } from "./simulated.js";
 
-const START = Date.parse("2026-01-15T00:00Z");
-const MINUTE = 60e3;
-const HOUR = 60 * MINUTE;
 const DAY = 24 * HOUR;
 const weatherOf = (outdoors: number, more: Partial<Weather> = {}): Weather => ({
   name: "w",
@@ -26,26 +13,8 @@ const weatherOf = (outdoors: number, more: Partial<Weather> = {}): Weather => ({
   ...more,
 });
 
-function houseOf(text: string, place = "place 47 N, 8 E"): House {
-  const parsed = parseHouse({ "a.modrik": `house "A" { ${place} clock "UTC" } ${text}` });
-  expect(parsed.problems.map(({ reason }) => reason)).toEqual([]);
-  expect(isSound(parsed)).toBe(true);
-  return parsed.house;
-}
-
-type Values = Readonly<Record<string, Value>>;
-
-function pass(physics: Physics, lasts: number, values: Values | (() => Values) = {}, step = MINUTE, from = START): Physics {
-  for (let at = step; at <= lasts; at += step) {
-    const now = typeof values === "function" ? values() : values;
-    physics.advance(from + at, (name) => now[name]);
-  }
-  return physics;
-}
-
 const roomsOf = (house: House, options: Partial<PhysicsOptions> = {}) =>
   createPhysics(house, { from: START, weather: weatherOf(0), ...options });
-const at = (physics: Physics, sensor: string) => Number(physics.reading(sensor));
 
 describe("a valve heats towards its target, and no further", () => {
   const house = houseOf(`zone z { sensor t: °C output valve: 5..28 °C, at rest 5 °C } 

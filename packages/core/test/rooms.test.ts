@@ -1,41 +1,11 @@
 // Laws of the simulated rooms: heat and water are kept, the order of zones and the length of steps do not matter, units do
 // not matter, and each figure of sky and room does what a calculation by hand says.
-import {
-  createPhysics,
-  type House,
-  isSound,
-  measure,
-  type Physics,
-  parseHouse,
-  runTrials,
-  simulate,
-  type Value,
-  type Weather,
-} from "modrik";
+import { createPhysics, type House, measure, runTrials, simulate, type Value, type Weather } from "modrik";
 import { describe, expect, test } from "vitest";
+import { HOUR, houseOf, MINUTE, number, pass, START } from "./simulated.js";
 
-const START = Date.parse("2026-01-15T00:00Z");
-const MINUTE = 60e3;
-const HOUR = 60 * MINUTE;
 const still: Weather = { name: "still", outdoors: 5, swings: 0, humidity: 60, cloud: 100 };
 const dark = (outdoors: number): Weather => ({ ...still, outdoors });
-
-function houseOf(text: string): House {
-  const parsed = parseHouse({ "a.modrik": `house "A" { place 47 N, 8 E clock "UTC" } ${text}` });
-  expect(parsed.problems.map(({ reason }) => reason)).toEqual([]);
-  expect(isSound(parsed)).toBe(true);
-  return parsed.house;
-}
-
-type Values = Readonly<Record<string, Value>>;
-
-/** Lets rooms be for so long, in steps of a length. */
-function pass(physics: Physics, lasts: number, values: Values = {}, step = MINUTE, from = START): Physics {
-  for (let at = step; at <= lasts; at += step) physics.advance(from + at, (name) => values[name]);
-  return physics;
-}
-
-const number = (physics: Physics, sensor: string) => Number(physics.reading(sensor));
 
 /** Sensors that tell their rooms to a hundred thousandth, by a scale of their own: `g/m³` is not simulated, °C is rounded. */
 const fine = (zone: string) =>

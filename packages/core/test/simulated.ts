@@ -1,0 +1,26 @@
+// Small simulated houses, and time that passes in them.
+import { type House, isSound, type Physics, parseHouse, type Value } from "modrik";
+import { expect } from "vitest";
+
+export const START = Date.parse("2026-01-15T00:00Z");
+export const MINUTE = 60e3;
+export const HOUR = 60 * MINUTE;
+
+export function houseOf(text: string, place = "place 47 N, 8 E"): House {
+  const parsed = parseHouse({ "a.modrik": `house "A" { ${place} clock "UTC" } ${text}` });
+  expect(parsed.problems.map(({ reason }) => reason)).toEqual([]);
+  expect(isSound(parsed)).toBe(true);
+  return parsed.house;
+}
+
+/** What outputs do and contacts say. */
+type Values = Readonly<Record<string, Value>>;
+
+/** Lets rooms be for so long, in steps of a length. */
+export function pass(physics: Physics, lasts: number, values: Values = {}, step = MINUTE, from = START): Physics {
+  for (let at = step; at <= lasts; at += step) physics.advance(from + at, (name) => values[name]);
+  return physics;
+}
+
+/** What a sensor of a number reads. */
+export const number = (physics: Physics, sensor: string) => Number(physics.reading(sensor));
