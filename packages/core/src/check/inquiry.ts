@@ -33,7 +33,7 @@ export class Inquiry {
 
   /** A day of the simulated house in its first weather, run when it is first asked for. */
   get day(): Simulation {
-    this.#day ??= simulate(this.house, { lasts: DAY, every: MINUTE });
+    this.#day ??= simulate(this.house, { lasts: DAY, every: MINUTE, settles: false });
     return this.#day;
   }
 

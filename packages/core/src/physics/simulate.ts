@@ -22,6 +22,8 @@ export interface SimulationOptions {
   readonly set?: Readonly<Record<string, Value>>;
   /** How often sensors report, in milliseconds. @default one minute */
   readonly every?: number;
+  /** Repeat the day before until rooms begin and end it alike. @default true */
+  readonly settles?: boolean;
   /** Keep the house as it is at this instant, to go on from. */
   readonly keepAt?: number;
   /** Called now and then with the share done, from 0 up to 1. */
@@ -66,7 +68,7 @@ export function simulate(own: House, options: SimulationOptions = {}): Simulatio
     return { physics, engine, world };
   };
   const { physics, engine, world } = begin(
-    livedIn(from, (airs) => begin(airs, Math.max(every, SETTLING))),
+    options.settles === false ? undefined : livedIn(from, (airs) => begin(airs, Math.max(every, SETTLING))),
     every,
     journal,
   );
