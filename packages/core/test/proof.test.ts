@@ -372,7 +372,7 @@ describe("why not", () => {
         "    guard shut_door does not permit it",
         "  rule frost_free "A cool room outside shop hours" would set it to on, but not now",
         "    it needs one of these",
-        "      outside shop_hours: it ends 12:00",
+        "      outside shop_hours: shop_hours ends 12:00",
         "      shop is open, not away",
         "    bench.temperature is 18 °C; it turns on below 15.5 °C (bench.saving - 0.5 K): 2.5 K too high",
       ]

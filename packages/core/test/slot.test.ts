@@ -50,7 +50,7 @@ describe("what does not fit says why", () => {
     [time, "24:01", "it is a time of day such as 07:30"],
     [time, "7.30", "it is a time of day such as 07:30"],
     [time, "07:60", "it is a time of day such as 07:30"],
-    [colour, "red", "it is a colour such as #ffbf00"],
+    [colour, "reddish", "it is a colour such as #ffbf00"],
     [colour, "#FFBF00", "it is a colour such as #ffbf00"],
   ])("%j does not read %j: %s", (slot, text, why) => {
     expect(readValue(slot, text)).toEqual({ misfit: why });

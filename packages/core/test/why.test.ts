@@ -586,7 +586,7 @@ const stories: readonly Story[] = [
       "  rule r would set it to on, but not now",
       "    it is during s until 13:00",
     ],
-    whyNot: ["z.o is off, not on", "  rule r would set it to on, but not now", "    outside s: it ends 13:00"],
+    whyNot: ["z.o is off, not on", "  rule r would set it to on, but not now", "    outside s: s ends 13:00"],
   },
   {
     name: "rise",

@@ -13,7 +13,7 @@ import {
   writeReading,
   writeTimeOfDay,
 } from "../units/index.js";
-import { nameOfColour } from "./colours.js";
+import { colours, nameOfColour } from "./colours.js";
 import type { Range, Value, ValueType } from "./types.js";
 
 /** What a thing can hold. */
@@ -84,13 +84,13 @@ export function clampTo({ type, range }: Slot, base: number): number {
 }
 
 /**
- * A text as a value in the thing's own unit: "20.5", "68 °F" for a thing in °C, "on", "07:30", "#ffbf00".
+ * A text as a value in the thing's own unit: "20.5", "68 °F" for a thing in °C, "on", "07:30", "#ffbf00", "amber".
  * Else why it is none.
  */
 export function readValue(slot: Slot, text: string): { readonly value: Value } | { readonly misfit: string } {
   const { type } = slot;
-  const isWritten = type.kind === "words" || type.kind === "colour";
-  const value = isWritten ? text : type.kind === "time" ? readTimeOfDay(text) : readNumber(type, text);
+  const written = type.kind === "words" ? text : type.kind === "colour" ? (colours.get(text) ?? text) : undefined;
+  const value = written !== undefined ? written : type.kind === "time" ? readTimeOfDay(text) : readNumber(type, text);
   if (value === undefined) return { misfit: type.kind === "time" ? "it is a time of day such as 07:30" : notANumber(slot) };
   const why = misfit(slot, value);
   return why === undefined ? { value } : { misfit: why };

@@ -47,7 +47,7 @@ export function lacking(narrator: Narrator, condition: Condition): Explanation[]
 /** When a schedule begins or ends. */
 function waitsFor(narrator: Narrator, condition: Condition, schedule: string, turns: "begins" | "ends"): Explanation {
   const { until } = narrator.stretch(schedule);
-  const when = Number.isFinite(until) ? `it ${turns} ${narrator.when(until)}` : `it never ${turns}`;
+  const when = Number.isFinite(until) ? `${schedule} ${turns} ${narrator.when(until)}` : `${schedule} never ${turns}`;
   return explanation(`${writeExpression(condition)}: ${when}`);
 }
 
