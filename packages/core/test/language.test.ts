@@ -126,6 +126,11 @@ describe("a mistake is found at its place", () => {
     ["a weather from a recording", 'weather real from "no-such.csv"', ["1:19 not-simulated"]],
     ["a sky that is more than covered", "weather w { outdoors 4 °C, cloud 300 % }", ["1:34 out-of-range"]],
     ["air that holds more than it can", "weather w { outdoors 4 °C, humidity 150 %RH }", ["1:37 out-of-range"]],
+    [
+      "a fan that blows less than nothing",
+      "physics { zone room { floor 20 m² } room.fan gives -90 m³/h of air from outdoors }",
+      ["1:52 out-of-range"],
+    ],
     ["a recorded weather, for now", 'weather w from "station.csv"', ["1:16 not-simulated"]],
     ["an effect on a zone without physics", "physics { room.heater gives 1 kW of heat }", ["1:11 not-simulated"]],
     ["a room without air", "physics { zone room { volume 0 m³, loses 1 W/K, stores 1 MJ/K } }", ["1:30 out-of-range"]],

@@ -1,10 +1,10 @@
 // iCalendar (RFC 5545): the events of a calendar file as the core takes them. Recurrences are followed on the wall clock of
 // the zone that the event is in, and become instants last: that is what the RFC asks for where a clock changes.
 import ICAL from "ical.js";
-import type { CalendarEvent, EventMoment } from "modrik";
+import { type CalendarEvent, DAY, type EventMoment } from "modrik";
 import { FormatError } from "./format-error.js";
-import { type Frequency, RRule } from "./recurrence.js";
-import { DAY, floating, inInstant, type Wall, type WallZone, zonesOf } from "./wall-zone.js";
+import { RRule } from "./recurrence.js";
+import { floating, inInstant, type Wall, type WallZone, zonesOf } from "./wall-zone.js";
 
 export interface CalendarOptions {
   /** An event that recurs for ever is followed for so many years; 30 when absent. */
@@ -177,7 +177,7 @@ function timesOf(
 }
 
 /** Rules that no calendar of a house needs, and that could be followed without end. */
-const tooOften: readonly Frequency[] = ["SECONDLY", "MINUTELY"];
+const tooOften = ["SECONDLY", "MINUTELY"];
 
 /** The beginnings that a rule gives, up to its end or the last that is looked for. */
 function followed(event: CalendarEntry, text: string, last: Wall): Wall[] {

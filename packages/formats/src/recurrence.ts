@@ -4,6 +4,3 @@ import * as library from "rrule";
 const script = Reflect.get(library, "default") as typeof library | undefined;
 
 export const { RRule } = script ?? library;
-
-/** Frequencies that no calendar of a house has. */
-export type Frequency = "SECONDLY" | "MINUTELY";

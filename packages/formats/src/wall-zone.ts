@@ -4,8 +4,6 @@ import ICAL from "ical.js";
 import { clockOf, DAY, type EventMoment, SECOND } from "modrik";
 import { FormatError } from "./format-error.js";
 
-export { DAY };
-
 /** What a clock shows, in milliseconds as if it showed UTC. */
 export type Wall = number;
 

@@ -71,9 +71,9 @@ export const zoneFigures: { readonly [Name in keyof Omit<ZonePhysics, "zone">]-?
   volume: figure("volume", { unit: "m³", least: "above zero" }),
   loses: figure("loses", { unit: "W/K", ...zero }),
   stores: figure("stores", { unit: "MJ/K", factor: 1e6, said: { unit: "kJ/K", factor: 1e3 }, least: "above zero" }),
-  leaks: figure("leaks", { unit: "/h", usual: 0, ...zero }),
-  soaks: figure("soaks", { unit: "g/%RH", usual: 0, ...zero }),
-  window: figure("window", { unit: "%", usual: 0, most: 100, ...zero }, ["of daylight"]),
+  leaks: figure("leaks", { unit: "/h", ...zero }),
+  soaks: figure("soaks", { unit: "g/%RH", ...zero }),
+  window: figure("window", { unit: "%", most: 100, ...zero }, ["of daylight"]),
 };
 
 export const airFigures: { readonly [Name in Exclude<keyof Weather, "name" | "title" | "note" | "recording">]-?: Figure } = {
@@ -171,6 +171,10 @@ function bindGiven({ amount: term, what: said, from: where }: GivenParts, scope:
     if (where)
       scope.faults.add(where.span, { kind: "missing", what: `Only air comes from somewhere.`, remedy: "Remove from …." });
     return { what, amount };
+  }
+  if (amount < 0) {
+    scope.faults.add(term.span, { kind: "backwards", says: "Air cannot be below zero.", remedy: "Remove the minus." });
+    return undefined;
   }
   const from = where === undefined || where.text === "outdoors" ? "outdoors" : scope.resolve(where, ["zone"])?.name;
   return from === undefined ? undefined : { what, amount, from };
