@@ -8,6 +8,8 @@ export default defineConfig({
   ssr: { resolve: { conditions } },
   test: {
     include: ["packages/*/src/**/*.test.ts", "packages/*/test/**/*.test.ts", "apps/*/test/**/*.test.ts", "test/**/*.test.ts"],
+    // One worker for each core: left alone, one core stays idle.
+    maxWorkers: "100%",
     testTimeout: 60_000,
     hookTimeout: 60_000,
     reporters: process.env.MODRIK_COUNTS ? ["default", ["json", { outputFile: process.env.MODRIK_COUNTS }]] : ["default"],

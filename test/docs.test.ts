@@ -2,6 +2,7 @@
 import { mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { dirname, join } from "node:path";
+import { readRecording } from "@modrik/formats";
 import { checkHouse, findingCodes, formatHouse, problemCodes, runTrials } from "modrik";
 import { openHouse } from "modrik/language";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
@@ -42,6 +43,7 @@ describe.each(pages)("%s", (page) => {
     async (_, fence, next) => {
       if (fence.language === "modrik") checkExample(fence, fences);
       else if (fence.language === "sh") expect(await runAll(fence)).toBe(next?.language === "text" ? next.text : "");
+      else if (fence.language === "csv") expect(readRecording(fence.text)).not.toEqual([]);
       else expect(fence.language).toBe("text");
     },
   );

@@ -26,6 +26,7 @@ const quantities: Partial<Record<Unit, string>> = {
   "%RH": "Humidity",
   lx: "Light",
   ppm: "Concentration",
+  "%": "Share",
 };
 
 /** A chart, and how large it is in pixels. */

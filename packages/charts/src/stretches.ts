@@ -42,7 +42,10 @@ export function steps(
   return points;
 }
 
-/** Points of a curve through what was reported, and its last value at the end. */
+/** ms: what was reported further apart stood still meanwhile, as the same reading again is no record. */
+const REPORTS = 60e3;
+
+/** Points of a curve through what was reported; what stood still is flat, up to the report of the next. */
 export function curve(
   series: Series,
   run: Pick<Run, "from" | "to">,
@@ -50,8 +53,15 @@ export function curve(
   scale: (value: number) => number,
 ): Point[] {
   const stretches = stretchesOf(series, run);
-  const points = stretches.map(({ from, value }): Point => [time(from), Number.isNaN(value) ? null : scale(value)]);
-  const last = stretches.at(-1);
-  if (last) points.push([time(last.to), Number.isNaN(last.value) ? null : scale(last.value)]);
-  return points;
+  return stretches.flatMap(({ from, to, value }, place): Point[] => {
+    const shown = Number.isNaN(value) ? null : scale(value);
+    const isLast = place === stretches.length - 1;
+    const until = isLast ? to : to - REPORTS;
+    return until > from
+      ? [
+          [time(from), shown],
+          [time(until), shown],
+        ]
+      : [[time(from), shown]];
+  });
 }

@@ -1,10 +1,12 @@
 // The options that say which simulated run is meant.
 import {
+  beginningOf,
   clockOf,
   DAY,
   dayOfDate,
-  exampleDay,
   type House,
+  type MeasuredSimulation,
+  measureSimulation,
   readValue,
   type Simulation,
   sayDate,
@@ -27,12 +29,31 @@ export interface RunOptions {
 /** The run that the options mean. @throws CallError when one of them does not fit the house */
 export function simulateAs(house: House, options: RunOptions, io: Io, keepAt?: number): Simulation {
   return whileShown(io, "simulating", (progress) =>
-    simulate(house, {
-      ...simulationOptions(house, options),
-      ...(keepAt !== undefined && { keepAt }),
-      onProgress: (share) => progress.at(share),
-    }),
+    inRange(() =>
+      simulate(house, {
+        ...simulationOptions(house, options),
+        ...(keepAt !== undefined && { keepAt }),
+        onProgress: (share) => progress.at(share),
+      }),
+    ),
   );
+}
+
+/** The figures of the run that the options mean: nothing of it is kept. @throws CallError when one of them does not fit the house */
+export function measureAs(house: House, options: RunOptions, io: Io): MeasuredSimulation {
+  return whileShown(io, "simulating", (progress) =>
+    inRange(() => measureSimulation(house, { ...simulationOptions(house, options), onProgress: (share) => progress.at(share) })),
+  );
+}
+
+/** What does not fit the house, or its weather, is the caller's to put right. */
+function inRange<Result>(run: () => Result): Result {
+  try {
+    return run();
+  } catch (error) {
+    if (!(error instanceof RangeError)) throw error;
+    throw new CallError(`${error.message}.`, "Choose other days with --from and --days, or another weather with --weather.");
+  }
 }
 
 /** From when to when the simulation goes. @throws CallError when an option does not fit the house */
@@ -42,14 +63,17 @@ export function simulatedSpan(house: House, options: RunOptions): { readonly fro
 }
 
 /** What a run is of: the house, its time, weather and seed. */
-export function describeRun({ past, from, to, weather, seed }: Simulation): string {
-  const clock = clockOf(past.house.clock);
+export function describeRun(
+  house: House,
+  { from, to, weather, seed }: Pick<Simulation, "from" | "to" | "weather" | "seed">,
+): string {
+  const clock = clockOf(house.clock);
   return `${sayDate(clock, from)} to ${sayDate(clock, to)}, weather ${weather.name}, seed ${seed}`;
 }
 
 function simulationOptions(house: House, { days, from, weather, seed, set }: RunOptions) {
-  const begins = from === undefined ? exampleDay(house) : clockOf(house.clock).instant(dayOf(from), 0);
-  const chosen = weather === undefined ? undefined : oneOf(house.weathers, weather, "weather");
+  const chosen = weather === undefined ? house.weathers[0] : oneOf(house.weathers, weather, "weather");
+  const begins = from === undefined ? beginningOf(house, chosen) : clockOf(house.clock).instant(dayOf(from), 0);
   return {
     from: begins,
     lasts: positive(days, "--days") * DAY,

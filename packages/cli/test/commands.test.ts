@@ -23,7 +23,7 @@ function write(name: string, content: string | Uint8Array): string {
 
 describe("on the example house", () => {
   test.each<[string, string[], RegExp]>([
-    ["check", ["check", house], /^Nothing wrong in Linden Yard: 6 zones, 26 sensors, 17 outputs/],
+    ["check", ["check", house], /^Nothing wrong in Linden Yard: 6 zones, 27 sensors, 17 outputs/],
     [
       "simulate",
       ["simulate", house],
@@ -47,8 +47,8 @@ describe("on the example house", () => {
     ],
     [
       "why",
-      ["why", "bench.humidifier", "--at", "09:00", house],
-      /^At 2026-01-15 09:00 .*\nbench.humidifier is on, since 08:\d\d(:\d\d)?\n {2}rule dry_wood/,
+      ["why", "bench.humidifier", "--at", "09:45", house],
+      /^At 2026-01-15 09:45 .*\nbench.humidifier is on, since 09:\d\d(:\d\d)?\n {2}rule dry_wood/,
     ],
     [
       "why in a trial",

@@ -142,11 +142,14 @@ export {
 export {
   type KeptMeasure,
   type Lengths,
+  type MeasuredSimulation,
   type Measures,
   measure,
+  measureSimulation,
   type OutputMeasure,
 } from "./measure/index.js";
 export {
+  beginningOf,
   createPhysics,
   exampleDay,
   type Physics,
@@ -191,6 +194,7 @@ export {
   fromBase,
   type Quantity,
   quantity,
+  readUnit,
   toBase,
   type Unit,
   units,

@@ -13,6 +13,7 @@ import {
   type Named,
   type Occasion,
   type Output,
+  type PeopleHabit,
   runTrials,
   type Sensor,
   type Sentence,
@@ -38,6 +39,7 @@ zone z {
   sensor damp: %RH
   sensor lux: lx
   sensor door: open/closed
+  sensor wet: %
   sensor bell: press
   output o: on/off
   output p: 0..100 %
@@ -232,9 +234,15 @@ const wirings: Readonly<Record<Wiring["kind"], string>> = {
 };
 
 const effects: Readonly<Record<Effect["kind"], string>> = {
-  gives: "z.o gives 800 W of heat",
+  gives: "z.o gives 800 W of heat lagging 10 min",
   "word gives": "z.o on gives 90 m³/h of air from outdoors",
   leak: "z.door open adds 7 /h of leak to outdoors",
+  holds: "z.door holds 90 l z.door turns open at 9 l",
+  float: "z.door holds 90 l z.door turns open at 9 l",
+  gains: "z.door holds 90 l z.door turns open at 9 l z.door gains 3 l/h",
+  soil: "zone z { floor 20 m² } z.wet is 0.5 m² of soil 20 cm deep",
+  draws: "z.door holds 90 l z.door turns open at 9 l z.pump draws from z.door",
+  waters: "zone z { floor 20 m² } z.wet is 0.5 m² of soil 20 cm deep z.pump waters z.wet",
   passes: "z beside w passes 30 W/K",
 };
 
@@ -244,7 +252,12 @@ const rooms: Readonly<Record<Exclude<keyof ZonePhysics, "zone">, string>> = {
   stores: "stores 2 MJ/K",
   leaks: "leaks 0.4 /h",
   soaks: "soaks 60 g/%RH",
+  built: "built light",
+  floor: "floor 18 m²",
   window: "window 2 % of daylight",
+  glass: "glass 3 m²",
+  couples: "walls pass 300 W/K",
+  wood: "wood follows in 8 h",
 };
 
 /** A room has each of its figures. */
@@ -253,7 +266,17 @@ const roomWith = (text: string) => {
   return [text, ...others].join(", ");
 };
 
-const weathers: Readonly<Record<Exclude<keyof Weather, keyof Named>, string>> = {
+const habits: Readonly<Record<Exclude<keyof PeopleHabit, "zone" | "during">, string>> = {
+  every: "comes and goes every 40 min",
+  breathes: "breathes 30 l/h",
+  showers: "showers for 8 min",
+  cooks: "cooks for 30 min",
+  airs: "airs every 4 h",
+  opensAbove: "opens windows above 26 °C",
+  coat: "lays a coat of 30 g",
+};
+
+const weathers: Readonly<Record<Exclude<keyof Weather, keyof Named | "recorded">, string>> = {
   outdoors: "weather cold { outdoors -3 °C }",
   swings: "weather cold { outdoors -3 °C, swings 6 K }",
   seasons: "weather cold { outdoors 9 °C, seasons 18 K }",
@@ -334,11 +357,22 @@ const rows: Row[] = [
     (text) => text,
     (name) => field("weathers", name),
   ),
+  ...of(
+    habits,
+    "habit",
+    (text) => `people { z during hours, ${text} }`,
+    (name) => field("people", name),
+  ),
 ];
+
+/** What a file says of the weather. */
+const recordings = {
+  "station.csv": [0, 1].map((hour) => ({ at: at + hour * 3_600_000, name: "outdoors", value: 5 })),
+};
 
 describe.each(rows)("%s", (_, piece, has) => {
   const text = `${base}${piece}\n`;
-  const open = openHouse({ "a.modrik": text });
+  const open = openHouse({ "a.modrik": text }, { recordings });
   const { house } = open;
 
   test("is read", () => {
@@ -347,7 +381,7 @@ describe.each(rows)("%s", (_, piece, has) => {
   });
 
   test("is the same house when it is written, laid out, and read again, as text and as JSON", () => {
-    const again = (written: string) => openHouse({ "a.modrik": written }).house;
+    const again = (written: string) => openHouse({ "a.modrik": written }, { recordings }).house;
     expect(again(writeHouse(house))).toEqual(house);
     const laid = formatHouse(text);
     expect(again(laid.text)).toEqual(house);

@@ -123,7 +123,7 @@ describe("a mistake is found at its place", () => {
       ["1:49 incomplete-pick"],
     ],
     ["a length above a day that is no number of days", 'rule r { when every 30 h do { tell "x" } }', ["1:21 out-of-range"]],
-    ["a weather from a recording", 'weather real from "no-such.csv"', ["1:19 not-simulated"]],
+    ["a weather from a recording that is not there", 'weather real from "no-such.csv"', ["1:19 unknown-name"]],
     ["a sky that is more than covered", "weather w { outdoors 4 °C, cloud 300 % }", ["1:34 out-of-range"]],
     ["air that holds more than it can", "weather w { outdoors 4 °C, humidity 150 %RH }", ["1:37 out-of-range"]],
     [
@@ -131,7 +131,7 @@ describe("a mistake is found at its place", () => {
       "physics { zone room { floor 20 m² } room.fan gives -90 m³/h of air from outdoors }",
       ["1:52 out-of-range"],
     ],
-    ["a recorded weather, for now", 'weather w from "station.csv"', ["1:16 not-simulated"]],
+    ["fumes that lag", "physics { zone room { floor 20 m² } room.fan gives 90 m³/h of air lagging 3 min }", ["1:75 syntax"]],
     ["an effect on a zone without physics", "physics { room.heater gives 1 kW of heat }", ["1:11 not-simulated"]],
     ["a room without air", "physics { zone room { volume 0 m³, loses 1 W/K, stores 1 MJ/K } }", ["1:30 out-of-range"]],
     ["a case behind otherwise", "let c = pick by room.warm { otherwise: white, below 10 °C: red }", ["1:47 incomplete-pick"]],

@@ -26,7 +26,8 @@ describe("the simulated room", () => {
     return createPhysics(parseHouse({ "a.modrik": text }).house, { from: at, weather, given });
   };
   const hours = (physics: ReturnType<typeof createPhysics>, count: number, values: Record<string, string | number> = {}) => {
-    for (let minute = 1; minute <= count * 60; minute++) physics.advance(at + minute * 60e3, (name) => values[name]);
+    for (const [name, value] of Object.entries(values)) physics.put(name, value);
+    for (let minute = 1; minute <= count * 60; minute++) physics.advance(at + minute * 60e3);
   };
 
   test("cools to the air outdoors with its time constant, warms by gain over loss", () => {

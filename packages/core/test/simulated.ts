@@ -13,12 +13,18 @@ export function houseOf(text: string, place = "place 47 N, 8 E"): House {
   return parsed.house;
 }
 
+/** What is wrong with a house. */
+export function problemsOf(text: string): string[] {
+  return parseHouse({ "a.modrik": `house "A" { clock "UTC" } ${text}` }).problems.map(({ reason }) => reason);
+}
+
 /** What outputs do and contacts say. */
 type Values = Readonly<Record<string, Value>>;
 
 /** Lets rooms be for so long, in steps of a length. */
 export function pass(physics: Physics, lasts: number, values: Values = {}, step = MINUTE, from = START): Physics {
-  for (let at = step; at <= lasts; at += step) physics.advance(from + at, (name) => values[name]);
+  for (const [name, value] of Object.entries(values)) physics.put(name, value);
+  for (let at = step; at <= lasts; at += step) physics.advance(from + at);
   return physics;
 }
 

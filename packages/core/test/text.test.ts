@@ -76,7 +76,7 @@ describe("of every declaration", () => {
     ],
     [
       "weather and people",
-      'zone z { sensor m: yes/no } schedule s { daily 08:00 to 09:00 } weather w "W" { outdoors -6 °C, swings 7 K, humidity 78 %RH, cloud 40 %, fronts every 4 d, seed 7 } weather v from "v.csv" people { z during s, comes and goes every 25 min, breathes 18 l/h }',
+      'zone z { sensor m: yes/no } schedule s { daily 08:00 to 09:00 } weather w "W" { outdoors -6 °C, swings 7 K, humidity 78 %RH, cloud 40 %, fronts every 4 d, seed 7 } people { z during s, comes and goes every 25 min, breathes 18 l/h }',
       "",
     ],
   ])("%s", (_, text, head) => {

@@ -378,23 +378,35 @@ const trial = object<Trial>({
 
 const zone = object<ZonePhysics>({
   zone: name,
+  built: maybe(oneOf("light", "solid", "insulated")),
+  floor: maybe(number),
   volume: number,
   loses: number,
   stores: number,
   leaks: number,
   soaks: number,
   window: number,
+  glass: maybe(number),
+  couples: maybe(number),
+  wood: maybe(number),
 });
 const given = oneOf("heat", "water", "light", "air");
 const effect = kinds<Effect>({
-  gives: { output: name, what: given, amount: number, from: maybe(name) },
-  "word gives": { output: name, word: text, what: given, amount: number, from: maybe(name) },
+  gives: { output: name, what: given, amount: number, from: maybe(name), lagging: maybe(number) },
+  "word gives": { output: name, word: text, what: given, amount: number, from: maybe(name), lagging: maybe(number) },
   leak: { sensor: name, word: text, perHour: number, to: name },
+  holds: { sensor: name, amount: number },
+  float: { sensor: name, word: text, below: number },
+  gains: { sensor: name, amount: number },
+  soil: { sensor: name, area: number, depth: number },
+  draws: { output: name, sensor: name },
+  waters: { output: name, sensor: name },
   passes: { zone: name, other: name, amount: number },
 });
 const weather = object<Weather>({
   ...titled,
   recording: maybe(text),
+  recorded: maybe(list(recorded)),
   outdoors: number,
   swings: number,
   seasons: maybe(number),
@@ -403,7 +415,17 @@ const weather = object<Weather>({
   fronts: maybe(number),
   seed: maybe(number),
 });
-const habit = object<PeopleHabit>({ zone: name, during: name, every: maybe(number), breathes: maybe(number) });
+const habit = object<PeopleHabit>({
+  zone: name,
+  during: name,
+  every: maybe(number),
+  breathes: maybe(number),
+  showers: maybe(number),
+  cooks: maybe(number),
+  airs: maybe(number),
+  opensAbove: maybe(number),
+  coat: maybe(number),
+});
 const wired = { by: text, topic: text };
 type TextAs = NonNullable<OfKind<Wiring, "reading">["texts"]>[number];
 type WordAs = NonNullable<OfKind<Wiring, "writing">["texts"]>[number];

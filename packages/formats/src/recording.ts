@@ -1,5 +1,5 @@
-// Recordings of a house as the core takes them: CSV with a column for each thing, in its own unit, or SenML (RFC 8428).
-import type { Recorded, Unit, Value } from "modrik";
+// Recordings of a house as the core takes them: CSV with a column for each thing, in its own unit or the one in its head, or SenML (RFC 8428).
+import { type Recorded, readUnit, type Unit, type Value } from "modrik";
 import papa from "papaparse";
 import { FormatError } from "./format-error.js";
 
@@ -12,7 +12,7 @@ export function readRecording(text: string): Recorded[] {
   return records.sort((a, b) => a.at - b.at);
 }
 
-/** `time,bench.temperature,bench.door` and a row for each instant. */
+/** `time,bench.temperature °C,bench.door` and a row for each instant. */
 function readCsv(text: string): Recorded[] {
   const { data, errors } = papa.parse<string[]>(text);
   const lines = lineNumbers(text, data.length);
@@ -21,17 +21,28 @@ function readCsv(text: string): Recorded[] {
   const [head = { row: [], line: 1 }, ...rows] = data
     .map((row, index) => ({ row, line: lines[index] as number }))
     .filter(({ row }) => row.length > 1 || row[0]?.trim());
-  const names = head.row.map((name) => name.trim());
-  if (names[0] !== "time" || names.length < 2)
+  const columns = head.row.map((text) => columnOf(text.trim()));
+  if (columns[0]?.name !== "time" || columns.length < 2)
     throw new FormatError("The first line of a recording names its columns: time,bench.temperature,bench.door.");
   return rows.flatMap(({ row, line }) => {
     const at = instantOf(row[0] ?? "", line);
     return row.slice(1).flatMap((field, column) => {
-      const name = names[column + 1];
-      if (name === undefined) throw new FormatError(`Line ${line} has more fields than there are columns.`);
-      return field.trim() === "" ? [] : [{ at, name, value: fieldValue(field.trim()) }];
+      const head = columns[column + 1];
+      if (head === undefined) throw new FormatError(`Line ${line} has more fields than there are columns.`);
+      if (field.trim() === "") return [];
+      const value = fieldValue(field.trim());
+      return [{ at, name: head.name, value, ...(typeof value === "number" && head.unit !== undefined && { unit: head.unit }) }];
     });
   });
+}
+
+/** A column is of a thing, in its own unit or in the one behind its name: `bench.temperature °F`, `bench.temperature [°F]`. */
+function columnOf(text: string): { readonly name: string; readonly unit?: Unit } {
+  const [, name, written] = /^(\S+)\s+[([]?([^\s()[\]]+)[)\]]?$/.exec(text) ?? [];
+  if (name === undefined || written === undefined) return { name: text };
+  const unit = readUnit(written);
+  if (unit === undefined) throw new FormatError(`The column "${text}" is in "${written}", which is not a unit Modrik knows.`);
+  return { name, unit };
 }
 
 /** The line on which each row begins: a quoted field may go over several. */

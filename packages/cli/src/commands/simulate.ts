@@ -2,9 +2,11 @@ import {
   clockOf,
   differenceUnit,
   fromBase,
+  type House,
   isIn,
   type KeptMeasure,
   type Lengths,
+  type MeasuredSimulation,
   type Measures,
   measure,
   noticesOf,
@@ -19,7 +21,7 @@ import {
 } from "modrik";
 import { readSoundHouse } from "../house-files.js";
 import type { Io } from "../io.js";
-import { describeRun, oneOf, type RunOptions, simulateAs } from "../run-options.js";
+import { describeRun, measureAs, oneOf, type RunOptions, simulateAs } from "../run-options.js";
 import { writeTable } from "../table.js";
 
 export interface SimulateOptions extends RunOptions {
@@ -36,24 +38,23 @@ export async function simulateHouse(path: string | undefined, options: SimulateO
   const chosen = options.zone === undefined ? undefined : oneOf(house.zones, options.zone, "zone");
   const zone = chosen?.name;
   const name = chosen ? `${house.name}, ${titleOf(chosen)}` : house.name;
-  const run = simulateAs(house, options, io);
-  const measures = within(zone, measure(run));
-  const about = describeRun(run);
-  if (options.chart) {
+  const { run, figures } = runFor(house, options, io);
+  const measures = within(zone, figures.measures);
+  const about = describeRun(house, figures);
+  if (run && options.chart) {
     const { drawChart } = await import("../picture.js");
     drawChart(run, options.chart, { theme: options.dark ? "dark" : "light", title: name, subtitle: about, zone }, io);
     io.err.write(`created ${options.chart}\n`);
   }
-  const notices = noticesOf(run);
-  const problems = run.past.problems(run.from, run.to);
+  const { notices, problems, problemCount } = figures;
   if (options.json) io.out.write(`${JSON.stringify({ run: about, ...measures, problems }, null, 2)}\n`);
   else {
     io.out.write(writeMeasures(name, about, measures, io));
     const clock = clockOf(house.clock);
-    writeSome(notices, ({ at, text }) => `${sayDate(clock, at)}  "${text}"`, io);
-    if (problems.length > 0) io.out.write(`\n${io.paint.yellow(sayCount(problems.length, "problem"))} while running:\n`);
-    writeSome(problems, ({ at, code, text }) => `${sayDate(clock, at)}  ${code}: ${text}`, io);
-    for (const line of sayAssumed(run)) io.out.write(`${io.paint.dim(line)}\n`);
+    writeSome(notices, measures.notices, ({ at, text }) => `${sayDate(clock, at)}  "${text}"`, io);
+    if (problemCount > 0) io.out.write(`\n${io.paint.yellow(sayCount(problemCount, "problem"))} while running:\n`);
+    writeSome(problems, problemCount, ({ at, code, text }) => `${sayDate(clock, at)}  ${code}: ${text}`, io);
+    for (const line of sayAssumed(figures, zone)) io.out.write(`${io.paint.dim(line)}\n`);
   }
   return true;
 }
@@ -61,21 +62,40 @@ export async function simulateHouse(path: string | undefined, options: SimulateO
 /** The first of a list that may be long. */
 const SHOWN = 5;
 
-function writeSome<Item>(items: readonly Item[], say: (item: Item) => string, io: Io): void {
+function writeSome<Item>(items: readonly Item[], count: number, say: (item: Item) => string, io: Io): void {
   for (const item of items.slice(0, SHOWN)) io.out.write(`  ${say(item)}\n`);
-  if (items.length > SHOWN) io.out.write(`  and ${items.length - SHOWN} more\n`);
+  if (count > SHOWN) io.out.write(`  and ${count - SHOWN} more\n`);
 }
+
+/** A chart needs all that happened; without one figures are enough. */
+function runFor(house: House, options: SimulateOptions, io: Io): { readonly run?: Simulation; readonly figures: Figures } {
+  if (!options.chart) return { figures: measureAs(house, options, io) };
+  const run = simulateAs(house, options, io);
+  const problems = run.past.problems(run.from, run.to);
+  return { run, figures: { ...run, measures: measure(run), notices: noticesOf(run), problems, problemCount: problems.length } };
+}
+
+type Figures = Omit<MeasuredSimulation, "notices"> & {
+  readonly notices: readonly { readonly at: number; readonly text: string }[];
+};
 
 const sayCount = (count: number, what: string) => `${count} ${what}${count === 1 ? "" : "s"}`;
 
 /** What of the house is not its own, and what stays still. */
-function sayAssumed({ assumed, unmoved }: Simulation): string[] {
+function sayAssumed({ assumed, ...others }: Figures, zone: string | undefined): string[] {
+  const [unmoved, idle] = [others.unmoved, others.idle].map((names) => names.filter((name) => isIn(zone, name))) as [
+    string[],
+    string[],
+  ];
   const rooms = assumed ? ["The house has no physics: each zone is simulated as a room of 20 m², built solid."] : [];
-  if (unmoved.length === 0) return rooms;
-  const names =
-    unmoved.length > FEW ? `${unmoved.slice(0, FEW).join(", ")} and ${unmoved.length - FEW} more` : unmoved.join(", ");
-  return [...rooms, `No room moves ${names}: each keeps what the first trial gives it, or stays unknown.`];
+  if (unmoved.length > 0)
+    rooms.push(`No room moves ${few(unmoved)}: each keeps what the first trial gives it, or stays unknown.`);
+  if (idle.length > 0) rooms.push(`Nothing in the rooms answers to ${few(idle)}.`);
+  return rooms;
 }
+
+const few = (names: readonly string[]) =>
+  names.length > FEW ? `${names.slice(0, FEW).join(", ")} and ${names.length - FEW} more` : names.join(", ");
 
 const FEW = 6;
 

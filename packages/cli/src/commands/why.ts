@@ -124,7 +124,7 @@ function runOf(house: House, options: WhyOptions, io: Io): { span: Span; run: (k
   if (options.trial === undefined) {
     const run = (keepAt?: number) => {
       const simulated = simulateAs(house, options, io, keepAt);
-      return { run: simulated, about: describeRun(simulated) };
+      return { run: simulated, about: describeRun(house, simulated) };
     };
     return { span: simulatedSpan(house, options), run };
   }

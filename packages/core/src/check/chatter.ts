@@ -1,5 +1,5 @@
 // Switching to and fro about one point: a bound without a way back, or a band narrower than what the output itself does.
-import { type Bound, type Condition, type Expression, isIn, type Sensor } from "../house/index.js";
+import { type BoundTest, type Condition, type Expression, isBound, isIn, isUp, type Sensor } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { MINUTE } from "../time/index.js";
 import { differenceUnit, plainMove, stepOf, type Unit, units, writeFigure } from "../units/index.js";
@@ -7,13 +7,6 @@ import { type Ask, conjuncts, risingOf } from "./asks.js";
 import type { Draft } from "./finding.js";
 import type { Inquiry } from "./inquiry.js";
 import type { Scene, Stage } from "./scene.js";
-
-type BoundTest = Extract<Condition, { kind: Bound }>;
-
-const isBound = (condition: Condition): condition is BoundTest =>
-  condition.kind === "above" || condition.kind === "below" || condition.kind === "at least" || condition.kind === "at most";
-
-const isUp = (kind: Bound) => kind === "above" || kind === "at least";
 
 export function chatter(inquiry: Inquiry): Draft[] {
   return [...onePoint(inquiry), ...pairs(inquiry), ...ownEffect(inquiry), ...fineBands(inquiry)];

@@ -1,5 +1,5 @@
 // Sentences that share the values of one signal out among several outcomes: what none of them covers, and what two do.
-import type { Condition, Expression } from "../house/index.js";
+import { type Condition, type Expression, isUp } from "../house/index.js";
 import { writeExpression, writeTrigger } from "../language/index.js";
 import { MINUTE } from "../time/index.js";
 import { equalNumbers, fromBase } from "../units/index.js";
@@ -83,7 +83,7 @@ function boundOf(inquiry: Inquiry, condition: Condition): { signal: Expression; 
   const figure = inquiry.scene.figure(condition.right);
   if (Number.isNaN(figure) || inquiry.measuredIn(condition.left).length === 0) return undefined;
   const included = condition.kind === "at least" || condition.kind === "at most";
-  const up = condition.kind === "above" || condition.kind === "at least";
+  const up = isUp(condition.kind);
   const stretch = up ? { ...everything, low: figure, lowIn: included } : { ...everything, high: figure, highIn: included };
   return { signal: condition.left, stretch };
 }

@@ -95,7 +95,6 @@ class Compiler {
     const { house } = this;
     const graph = this.#graph;
     const shown = new Map([...this.#cells].map(([name, { kind, node }]) => [name, kind === "sensor" ? graph.thing(name) : node]));
-    const derived = new Map([...house.lets, ...house.profiles].map(({ name }) => [name, graph.thing(name)]));
     const countdowns = house.countdowns.map((_, index) => this.#countdown(index));
     const events: EventProgram[] = [];
     const rules = house.rules.map((rule, ruleIndex): RuleProgram => {
@@ -136,6 +135,7 @@ class Compiler {
       house.sensors.flatMap(({ name, type }) => (type.kind === "press" ? [[name, graph.pulse("pressed", name)] as const] : [])),
     );
     const day = { timer: this.timer({ kind: "day" }) };
+    const derived = graph.show([...house.lets, ...house.profiles].map(({ name }) => name));
     const program = {
       house,
       graph: graph.seal(),

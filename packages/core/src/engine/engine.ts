@@ -113,6 +113,7 @@ class Runner implements Engine, StepHost, Hands {
   #silent = true;
   readonly #sunless: Sunless;
   readonly #crossings: Crossings;
+  readonly #watched: Int32Array;
   #starting = true;
   #notices: Notice[] = [];
   #messages: Message[] = [];
@@ -157,6 +158,7 @@ class Runner implements Engine, StepHost, Hands {
       const told = all.filter((one) => one.kind !== "output");
       return told.length > 0 ? told : undefined;
     });
+    this.#watched = Int32Array.from(program.watched);
     this.events = new Events(this);
     this.#crossings = new Crossings(program.bands, this.evaluator, this.recorder);
     this.#sunless = new Sunless(program.sunEvents);
@@ -426,6 +428,10 @@ class Runner implements Engine, StepHost, Hands {
 
   watched(index: number): number {
     return this.evaluator.current(this.program.watched[index] as number);
+  }
+
+  readWatched(into: Float64Array): void {
+    this.evaluator.read(this.#watched, into);
   }
 
   takeChanges(): Change[] {

@@ -98,6 +98,8 @@ export interface Engine {
   value(name: string): Value | undefined;
   /** The watched conditions in their order: 1 true, 0 false, NaN unknown. */
   watched(index: number): number;
+  /** The same of all of them at once. */
+  readWatched(into: Float64Array): void;
   /** What outputs did since the last call. */
   takeChanges(): Change[];
   /** What was told since the last call. */

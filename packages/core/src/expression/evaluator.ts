@@ -7,7 +7,7 @@ import { Calendar } from "./calendar.js";
 import { ABOVE, AND, AT_LEAST, AT_MOST, BELOW, compared, FOR, IN_THE_LAST, IS, NOT, OR, SENSOR, UNTIL } from "./codes.js";
 import { compares, compute, pure } from "./functions.js";
 import type { Graph, Node } from "./graph.js";
-import { Layout } from "./layout.js";
+import { IDLE, Layout, MOVING, STILL } from "./layout.js";
 import { Marked } from "./marked.js";
 import { Memory } from "./memory.js";
 import { Moving } from "./moving.js";
@@ -61,7 +61,8 @@ export class Evaluator {
     if (op === "pulse") this.values[node] = 0;
     if (op === "until") this.#state.held[node] = 0;
     if (op === "in the last") this.#state.since[node] = Number.NEGATIVE_INFINITY;
-    if (op !== "cell" && op !== "constant" && op !== "pulse" && this.#layout.folded[node] === 0) this.mark(node);
+    const isSet = op === "cell" || op === "constant" || op === "pulse";
+    if (!isSet && this.#layout.folded[node] === 0 && this.#layout.moves[node] !== IDLE) this.mark(node);
   }
 
   // ── From outside ──────────────────────────────────────────────────────────────────────────────────────────────────
@@ -167,7 +168,16 @@ export class Evaluator {
   }
 
   isMoving(node: number): boolean {
-    return this.#layout.moves[node] === 1;
+    return this.#layout.moves[node] === MOVING;
+  }
+
+  /** The values of some nodes now, moving or not. */
+  read(nodes: Int32Array, into: Float64Array): void {
+    const { moves } = this.#layout;
+    for (let place = 0; place < nodes.length; place++) {
+      const node = nodes[place] as number;
+      into[place] = moves[node] === STILL ? (this.values[node] as number) : this.#moving.current(node);
+    }
   }
 
   /** The value of a node now, moving or not. */
@@ -243,7 +253,7 @@ export class Evaluator {
   #change(node: number, value: number): void {
     const before = this.values[node] as number;
     // What comes of a moving value may have changed though the value has not.
-    if ((before === value || Object.is(before, value)) && this.#layout.moves[node] === 0) return;
+    if ((before === value || Object.is(before, value)) && this.#layout.moves[node] !== MOVING) return;
     this.values[node] = value;
     const { users, usersAt } = this.#layout;
     const end = usersAt[node + 1] as number;

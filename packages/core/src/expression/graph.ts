@@ -37,6 +37,8 @@ export interface Graph {
   readonly nodes: readonly Node[];
   /** Nodes that somebody reads; the others are only parts of these. */
   readonly asked: ReadonlySet<number>;
+  /** Nodes that are only there to be shown, and their parts: as long as nobody else asks for them they need not be kept up to date. */
+  readonly shown: ReadonlySet<number>;
 }
 
 /** Numbers of the nodes of a house, and how to add more before the graph is run. */
@@ -46,6 +48,7 @@ type Flag = "running" | "ends" | "disobeys" | "last amount";
 export class GraphBuilder implements Graph {
   readonly nodes: Node[] = [];
   readonly asked = new Set<number>();
+  readonly shown = new Set<number>();
   readonly #byKey = new Map<string, number>();
   readonly #things: ReadonlyMap<string, Thing>;
 
@@ -58,13 +61,14 @@ export class GraphBuilder implements Graph {
     const fork = new GraphBuilder(this.house);
     for (const node of this.nodes) fork.nodes.push(node);
     for (const node of this.asked) fork.asked.add(node);
+    for (const node of this.shown) fork.shown.add(node);
     for (const [key, node] of this.#byKey) fork.#byKey.set(key, node);
     return fork;
   }
 
   /** The graph as it is now. */
   seal(): Graph {
-    return { house: this.house, nodes: [...this.nodes], asked: new Set(this.asked) };
+    return { house: this.house, nodes: [...this.nodes], asked: new Set(this.asked), shown: new Set(this.shown) };
   }
 
   #found(name: string): Thing {
@@ -76,6 +80,15 @@ export class GraphBuilder implements Graph {
   /** The node of a thing that holds a value; from then on somebody may read it. */
   thing(name: string): number {
     return this.#ask(this.#thing(name));
+  }
+
+  /** Nodes of things that are shown, when all that the house goes by is there. */
+  show(names: readonly string[]): Map<string, number> {
+    const first = this.nodes.length;
+    const found = new Map(names.map((name) => [name, this.#thing(name)]));
+    for (let node = first; node < this.nodes.length; node++) this.shown.add(node);
+    for (const node of found.values()) if (node < first) this.#ask(node);
+    return found;
   }
 
   #ask(node: number): number {

@@ -1,7 +1,15 @@
 // A graph laid out flat for running: what each node is, of which parts, and who has it as a part.
 import { codes, isComparison, OTHER, UNTIL } from "./codes.js";
 import type { Graph, Node } from "./graph.js";
+import { ops } from "./ops.js";
 import { packed } from "./packed.js";
+
+/** A node that has its value. */
+export const STILL = 0;
+/** One that is a function of time. */
+export const MOVING = 1;
+/** One that nothing goes by: it is reckoned when somebody looks at it. */
+export const IDLE = 2;
 
 export class Layout {
   /** Code of each node's op; OTHER too where a part of it moves. */
@@ -15,6 +23,7 @@ export class Layout {
   /** Nodes that have node n as a part: users[usersAt[n] … usersAt[n+1]-1]. */
   readonly users: Int32Array;
   readonly usersAt: Int32Array;
+  /** STILL, MOVING or IDLE. */
   readonly moves: Uint8Array;
   /** Whether somebody looks at the age of a sensor. */
   readonly aged: Uint8Array;
@@ -26,14 +35,14 @@ export class Layout {
   readonly folded: Uint8Array;
 
   constructor(
-    { nodes, asked }: Graph,
+    { nodes, asked, shown }: Graph,
     /** Whether nobody looks at what is only a part: its changes may then go unseen. */
     foldsSides: boolean,
   ) {
     [this.parts, this.partsAt] = packed(nodes.map(({ args }) => args));
-    this.moves = Uint8Array.from(nodes, ({ moving }) => (moving ? 1 : 0));
+    this.moves = Uint8Array.from(nodes, ({ moving }) => (moving ? MOVING : STILL));
     this.codes = Uint8Array.from(nodes, ({ op, args }) =>
-      args.some((part) => this.moves[part] === 1) ? OTHER : (codes[op] ?? OTHER),
+      args.some((part) => this.moves[part] === MOVING) ? OTHER : (codes[op] ?? OTHER),
     );
     this.first = Int32Array.from(nodes, ({ args }) => args[0] ?? -1);
     this.second = Int32Array.from(nodes, ({ args }) => args[1] ?? -1);
@@ -47,7 +56,15 @@ export class Layout {
       this.codes[user] === UNTIL &&
       isComparison(this.codes[node] as number);
     this.folded = Uint8Array.from(nodes, (_, node) => (foldsSides && folds(users[node] as number[], node) ? 1 : 0));
-    [this.users, this.usersAt] = packed(users.map((all) => this.#unfolded(all, users)));
+    // Users have higher numbers than their parts.
+    for (let node = nodes.length - 1; foldsSides && node >= 0; node--) {
+      const { op, args } = nodes[node] as Node;
+      const stands = this.moves[node] === STILL && args.every((part) => this.moves[part] === STILL);
+      if (!shown.has(node) || asked.has(node) || !ops[op].pure || !stands) continue;
+      if (users[node]?.every((user) => this.moves[user] === IDLE)) this.moves[node] = IDLE;
+    }
+    const busy = users.map((all) => all.filter((user) => this.moves[user] !== IDLE));
+    [this.users, this.usersAt] = packed(busy.map((all) => this.#unfolded(all, users)));
   }
 
   /** Users, and in the place of a side that is folded its `until`. */

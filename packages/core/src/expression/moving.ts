@@ -3,9 +3,9 @@
 // window drops an entry, a schedule turns, a clamp begins.
 import { sunAzimuth, sunElevation } from "../time/index.js";
 import type { Calendar } from "./calendar.js";
-import { compares, compute } from "./functions.js";
+import { compares, compute, pure } from "./functions.js";
 import type { Graph, Node } from "./graph.js";
-import type { Layout } from "./layout.js";
+import { IDLE, type Layout, STILL } from "./layout.js";
 import { type Op, ops } from "./ops.js";
 import type { State } from "./state.js";
 import { overWindow, Window } from "./window.js";
@@ -42,14 +42,20 @@ export class Moving {
 
   /** The value of a node now, moving or not. */
   current(node: number): number {
-    return this.#layout.moves[node] === 1 ? this.at(node, this.#state.now) : (this.#state.values[node] as number);
+    return this.#layout.moves[node] === STILL ? (this.#state.values[node] as number) : this.at(node, this.#state.now);
   }
 
   /** The value of a node at an instant not before now, if nothing but time passes until then. */
   at(node: number, instant: number): number {
-    if (this.#layout.moves[node] === 0) return this.#state.values[node] as number;
+    if (this.#layout.moves[node] === STILL) return this.#state.values[node] as number;
     const { op, args, constant, name } = this.#nodes[node] as Node;
     const part = (place: number) => this.at(args[place] as number, instant);
+    if (this.#layout.moves[node] === IDLE)
+      return pure(
+        op,
+        args.map((_, place) => part(place)),
+        constant,
+      );
     const window = this.windows.get(node);
     if (window) return overWindow(op, window, instant, this.current(args[1] as number));
     switch (op) {

@@ -180,11 +180,12 @@ export class Quiet {
   }
 }
 
-/** Readings that lie within a sensor's range whatever the last digits do. */
+/** Readings that lie within a sensor's range. */
 function surelyIn({ type, range }: Sensor): [lowest: number, highest: number] {
   if (!range) return [-Number.MAX_VALUE, Number.MAX_VALUE];
   const unit = type.kind === "number" ? type.unit : "";
   const [low, high] = range.map((value) => toBase({ value, unit })) as [number, number];
-  const within = 2e-9 * Math.max(1, Math.abs(low), Math.abs(high));
-  return [low + within, high - within];
+  // The ends belong to it, and the bounds of what is taken do not.
+  const beyond = Number.EPSILON * Math.max(1, Math.abs(low), Math.abs(high));
+  return [low - beyond, high + beyond];
 }

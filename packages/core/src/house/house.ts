@@ -372,6 +372,10 @@ export interface RoomPhysics {
 /** How the air and walls of a zone behave. */
 export interface ZonePhysics {
   readonly zone: string;
+  /** How it is built, where that was said or taken: figures that are not said follow from it. */
+  readonly built?: Build;
+  /** m², where that was said */
+  readonly floor?: number;
   /** m³ */
   readonly volume: number;
   /** W/K to outdoors, leaks apart */
@@ -384,7 +388,16 @@ export interface ZonePhysics {
   readonly soaks: number;
   /** % of the daylight outdoors that reaches the zone */
   readonly window: number;
+  /** m² of panes that let the sun in @default none */
+  readonly glass?: number;
+  /** W/K between the air and walls that stand apart from it @default they are one */
+  readonly couples?: number;
+  /** ms in which what soaks up water follows the air @default at once */
+  readonly wood?: number;
 }
+
+/** Wood or panels; masonry; masonry, insulated. */
+export type Build = "light" | "solid" | "insulated";
 
 /** What can be given to a zone. */
 export type Given = "heat" | "water" | "light" | "air";
@@ -392,7 +405,15 @@ export type Given = "heat" | "water" | "light" | "air";
 /** What an output gives to its zone, what an open door lets through, what two zones exchange. */
 export type Effect =
   /** An output on, or at 100 %, gives so much: heat in W, water in g/h, light in lx, or air in m³/h from somewhere. */
-  | { readonly kind: "gives"; readonly output: string; readonly what: Given; readonly amount: number; readonly from?: string }
+  | {
+      readonly kind: "gives";
+      readonly output: string;
+      readonly what: Given;
+      readonly amount: number;
+      readonly from?: string;
+      /** ms, the time constant with which heat follows. */
+      readonly lagging?: number;
+    }
   /** The same of an output while it has a word. */
   | {
       readonly kind: "word gives";
@@ -401,15 +422,28 @@ export type Effect =
       readonly what: Given;
       readonly amount: number;
       readonly from?: string;
+      readonly lagging?: number;
     }
   /** A sensor's word adds air changes per hour with outdoors, or with another zone. */
   | { readonly kind: "leak"; readonly sensor: string; readonly word: string; readonly perHour: number; readonly to: string }
+  /** A sensor shows what a tank holds: at most so many litres, and at first as much. */
+  | { readonly kind: "holds"; readonly sensor: string; readonly amount: number }
+  /** A float: the sensor has the word while the tank holds less than so many litres. */
+  | { readonly kind: "float"; readonly sensor: string; readonly word: string; readonly below: number }
+  /** What runs into a tank by itself, l/h. */
+  | { readonly kind: "gains"; readonly sensor: string; readonly amount: number }
+  /** A sensor of the water in soil: so many square metres, so many metres deep. */
+  | { readonly kind: "soil"; readonly sensor: string; readonly area: number; readonly depth: number }
+  /** What an output delivers comes out of a tank; or goes into soil. */
+  | { readonly kind: "draws"; readonly output: string; readonly sensor: string }
+  | { readonly kind: "waters"; readonly output: string; readonly sensor: string }
   /** W/K between two zones. */
   | { readonly kind: "passes"; readonly zone: string; readonly other: string; readonly amount: number };
 
 export interface Weather extends Named {
-  /** A file it is read from. */
+  /** A file it is read from, and what that says: `outdoors`, `humidity`, `daylight` or `cloud`, in order of time. */
   readonly recording?: string;
+  readonly recorded?: readonly Recorded[];
   /** °C, mean of the day */
   readonly outdoors: number;
   /** K from the coldest to the warmest hour */
@@ -434,6 +468,15 @@ export interface PeopleHabit {
   readonly every?: number;
   /** l/h of CO₂ */
   readonly breathes?: number;
+  /** ms of a shower, or of cooking, once each time the schedule applies. */
+  readonly showers?: number;
+  readonly cooks?: number;
+  /** ms; about how often they open the windows for ten minutes. */
+  readonly airs?: number;
+  /** °C above which they open the windows, where it is cooler outdoors. */
+  readonly opensAbove?: number;
+  /** g of solvent in the coat they lay each time the schedule applies. */
+  readonly coat?: number;
 }
 
 /** Which topic a sensor or an output is, and how its messages read. */

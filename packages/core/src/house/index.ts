@@ -1,4 +1,5 @@
-export { type Build, builds, roomOf, usualRoom } from "./builds.js";
+export { type BoundTest, isBound, isUp } from "./bound.js";
+export { assumedOf, builds, FURNISHED, floorOf, type RoomFigure, roomOf, usualRoom } from "./builds.js";
 export { calibrate } from "./calibrate.js";
 export { colours, nameOfColour } from "./colours.js";
 export type * from "./expression.js";

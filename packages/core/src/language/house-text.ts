@@ -1,27 +1,32 @@
 // A house, and its parts, as text of the language: by way of the tree, so that there is one printer.
-import type {
-  Dial,
-  Expectation,
-  Expression,
-  House,
-  NeverTogether,
-  Output,
-  Permit,
-  Range,
-  Sensor,
-  Sentence,
-  Trial,
-  Trigger,
-  TruthType,
-  ValueType,
+import {
+  builds,
+  type Dial,
+  type Effect,
+  type Expectation,
+  type Expression,
+  type House,
+  type NeverTogether,
+  type Output,
+  type Permit,
+  type Range,
+  type RoomFigure,
+  type Sensor,
+  type Sentence,
+  type Trial,
+  type Trigger,
+  type TruthType,
+  type ValueType,
+  type ZonePhysics,
 } from "../house/index.js";
 import type { Unit } from "../units/index.js";
-import { writeOne } from "./phrase.js";
+import { type Row, writeOne } from "./phrase.js";
 import { attributeRows, unbindAttributes, unbindHouse, unbindRange, unbindType } from "./unbind/declarations.js";
 import { unbindTrigger } from "./unbind/occasions.js";
 import { unbindApart, unbindPermit, unbindSentence } from "./unbind/rules.js";
 import { nowhere, unbindTerm, word } from "./unbind/terms.js";
 import { unbindExpectation, unbindTrial } from "./unbind/trials.js";
+import { effectRows, roomRows, unbindFigures } from "./vocabulary/physics.js";
 import { writeDeclaration, writeTypeNode } from "./write/declarations.js";
 import { type Line, layOut } from "./write/layout.js";
 import { guard, sentence as sentenceLines, trigger as triggerLines } from "./write/rules.js";
@@ -81,6 +86,26 @@ export function writeType(type: ValueType | TruthType): string {
 /** `35..60 %RH`, `1 s..2 min`. */
 export function writeRange(range: Range, unit: Unit): string {
   return writeTypeNode(unbindRange(range, unit));
+}
+
+/** The figures of a simulated room, each as text: those that were said, and those that follow from how it is built. */
+export function writeRoom({ zone: _, built, ...figures }: ZonePhysics, assumed: readonly RoomFigure[]) {
+  const place = built === undefined ? {} : { built: Object.keys(builds).indexOf(built) };
+  const written = unbindFigures({ ...figures, ...place }, roomRows).map((node) => ({
+    name: node.kind as string,
+    text: writeOne(roomRows, node),
+  }));
+  const isAssumed = (name: string) => (assumed as readonly string[]).includes(name);
+  return {
+    said: written.flatMap(({ name, text }) => (isAssumed(name) ? [] : [text])),
+    assumed: written.flatMap(({ name, text }) => (isAssumed(name) ? [text] : [])),
+  };
+}
+
+/** What acts on a simulated room, as text. */
+export function writeEffect(effect: Effect): string {
+  const { unbind } = effectRows[effect.kind] as Row<Effect, never>;
+  return writeOne(effectRows, { kind: effect.kind, parts: unbind(effect, undefined) });
 }
 
 /** The declarations of some kinds as one writes them, each a list of lines. */

@@ -38,14 +38,14 @@ export interface NameUse {
 export interface Beside {
   /** Events of the calendar files that schedules are read from, by file; readers of them are in `@modrik/formats`. */
   readonly calendars?: Calendars;
-  /** What recordings say that trials replay, by file, in order of time; readers of them are in `@modrik/formats`. */
+  /** What recordings say that trials replay and weathers are read from, by file, in order of time; readers of them are in `@modrik/formats`. */
   readonly recordings?: Recordings;
 }
 
 /** The texts of a house while they are written, and what is known of them. Nothing of it changes: a change is another one. */
 export interface HouseText extends ParsedHouse {
   readonly files: Files;
-  /** Names of the recordings that trials replay: they are to be given beside the texts. */
+  /** Names of the recordings that trials replay and weathers are read from: they are to be given beside the texts. */
   readonly replays: readonly string[];
   /** What is allowed in the texts, and where. */
   readonly allowances: readonly Allowance[];

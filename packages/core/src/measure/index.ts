@@ -1,1 +1,3 @@
-export { type KeptMeasure, type Lengths, type Measures, measure, type OutputMeasure } from "./measure.js";
+export { measure } from "./measure.js";
+export type { KeptMeasure, Lengths, Measures, OutputMeasure } from "./measures.js";
+export { type MeasuredSimulation, measureSimulation } from "./simulation.js";

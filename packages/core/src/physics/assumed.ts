@@ -19,7 +19,8 @@ export function withRooms(house: House): House {
 
 /** Usual rooms, and an effect for each output that a `keep` drives. */
 function assumedPhysics(house: House): RoomPhysics {
-  const zones = house.zones.map(({ name }) => ({ ...roomOf(name, usualRoom.floor, usualRoom.built), window: 2 }));
+  const { floor, built } = usualRoom;
+  const zones = house.zones.map(({ name }) => ({ zone: name, floor, built, ...roomOf(floor, built), window: 2 }));
   const effects = house.rules.flatMap(({ sentences }) =>
     sentences.flatMap((one) => ("keep" in one ? effectsOf(house, one.keep) : [])),
   );

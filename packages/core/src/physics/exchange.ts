@@ -38,14 +38,23 @@ class Group {
   readonly #begin: Float64Array;
   readonly #drive: Float64Array;
   #rates: readonly number[] = [];
-  /** Column k is the vector of rate k. */
-  #vectors: readonly (readonly number[])[] = [];
+  /** For steps of so many seconds: e^(λt) and (e^(λt) - 1)/λ of each rate; of one room alone 1 - e^(-λt). */
+  #seconds = Number.NaN;
+  readonly #left: Float64Array;
+  readonly #come: Float64Array;
+  #rate = Number.NaN;
+  #gone = 0;
+  /** One vector behind the other, in the order of the rates. */
+  readonly #vectors: Float64Array;
 
   constructor(rooms: readonly number[], passages: readonly Passage[]) {
     this.rooms = rooms;
     this.#within = passages.flatMap(({ one, passes }, place) => (passes > 0 && rooms.includes(one) ? [place] : []));
     this.#of = new Float64Array(2 * rooms.length + this.#within.length).fill(Number.NaN);
     this.#roots = new Float64Array(rooms.length);
+    this.#vectors = new Float64Array(rooms.length ** 2);
+    this.#left = new Float64Array(rooms.length);
+    this.#come = new Float64Array(rooms.length);
     this.#begin = new Float64Array(rooms.length);
     this.#drive = new Float64Array(rooms.length);
   }
@@ -53,13 +62,13 @@ class Group {
   /** Puts the values after so many seconds in the place of those before. */
   advance(values: Float64Array, stores: Stores, passages: readonly Passage[], seconds: number): void {
     const { rooms } = this;
-    const [first] = rooms as readonly [number];
     if (rooms.length === 1) {
-      values[first] = alone(values[first] as number, stores, first, seconds);
+      this.#alone(values, stores, seconds);
       return;
     }
-    this.#refresh(stores, passages);
-    for (let place = 0; place < rooms.length; place++) {
+    this.#refresh(stores, passages, seconds);
+    const count = rooms.length;
+    for (let place = 0; place < count; place++) {
       const room = rooms[place] as number;
       const root = this.#roots[place] as number;
       this.#begin[place] = root * (values[room] as number);
@@ -67,38 +76,72 @@ class Group {
         ((stores.gain[room] as number) + (stores.loss[room] as number) * (stores.outside[room] as number)) / root;
       values[room] = 0;
     }
-    for (let mode = 0; mode < rooms.length; mode++) {
-      const rate = this.#rates[mode] as number;
-      let [from, by] = [0, 0];
-      for (let place = 0; place < rooms.length; place++) {
-        const part = (this.#vectors[place] as readonly number[])[mode] as number;
+    for (let mode = 0; mode < count; mode++) {
+      let from = 0;
+      let by = 0;
+      for (let place = 0; place < count; place++) {
+        const part = this.#vectors[mode * count + place] as number;
         from += part * (this.#begin[place] as number);
         by += part * (this.#drive[place] as number);
       }
-      const end = from * Math.exp(rate * seconds) + by * (rate === 0 ? seconds : Math.expm1(rate * seconds) / rate);
-      for (let place = 0; place < rooms.length; place++) {
+      const end = from * (this.#left[mode] as number) + by * (this.#come[mode] as number);
+      for (let place = 0; place < count; place++) {
         const room = rooms[place] as number;
         values[room] =
-          (values[room] as number) +
-          (((this.#vectors[place] as readonly number[])[mode] as number) * end) / (this.#roots[place] as number);
+          (values[room] as number) + ((this.#vectors[mode * count + place] as number) * end) / (this.#roots[place] as number);
       }
     }
   }
 
   /** Finds eigenvalues anew where a capacity, a loss or a passage has changed. */
-  #refresh({ capacity, loss }: Stores, passages: readonly Passage[]): void {
-    let place = 0;
+  #refresh({ capacity, loss }: Stores, passages: readonly Passage[], seconds: number): void {
     let changed = false;
-    const note = (figure: number) => {
-      if (this.#of[place] !== figure) changed = true;
-      this.#of[place++] = figure;
-    };
-    for (const room of this.rooms) {
-      note(capacity[room] as number);
-      note(loss[room] as number);
+    const count = this.rooms.length;
+    for (let place = 0; place < count; place++) {
+      const room = this.rooms[place] as number;
+      if (this.#note(2 * place, capacity[room] as number)) changed = true;
+      if (this.#note(2 * place + 1, loss[room] as number)) changed = true;
     }
-    for (const within of this.#within) note((passages[within] as Passage).passes);
-    if (!changed) return;
+    for (let place = 0; place < this.#within.length; place++)
+      if (this.#note(2 * count + place, (passages[this.#within[place] as number] as Passage).passes)) changed = true;
+    if (changed) this.#solve(capacity, loss, passages);
+    if (!changed && seconds === this.#seconds) return;
+    this.#seconds = seconds;
+    for (let mode = 0; mode < this.#rates.length; mode++) {
+      const rate = this.#rates[mode] as number;
+      this.#left[mode] = Math.exp(rate * seconds);
+      this.#come[mode] = rate === 0 ? seconds : Math.expm1(rate * seconds) / rate;
+    }
+  }
+
+  /** Whether a figure is another than before. */
+  #note(place: number, figure: number): boolean {
+    if (this.#of[place] === figure) return false;
+    this.#of[place] = figure;
+    return true;
+  }
+
+  /** One room by itself: x' = x + (o + g/l - x) (1 - e^(-l t/c)). */
+  #alone(values: Float64Array, { capacity, loss, outside, gain }: Stores, seconds: number): void {
+    const room = this.rooms[0] as number;
+    const c = capacity[room] as number;
+    const l = loss[room] as number;
+    const g = gain[room] as number;
+    const value = values[room] as number;
+    if (l === 0) {
+      values[room] = value + (g * seconds) / c;
+      return;
+    }
+    const rate = l / c;
+    if (rate !== this.#rate || seconds !== this.#seconds) {
+      this.#rate = rate;
+      this.#seconds = seconds;
+      this.#gone = -Math.expm1(-rate * seconds);
+    }
+    values[room] = value + ((outside[room] as number) + g / l - value) * this.#gone;
+  }
+
+  #solve(capacity: Float64Array, loss: Float64Array, passages: readonly Passage[]): void {
     const { rooms } = this;
     rooms.forEach((room, index) => {
       this.#roots[index] = Math.sqrt(capacity[room] as number);
@@ -120,7 +163,11 @@ class Group {
     }
     const { values, vectors } = modesOf(matrix);
     this.#rates = values;
-    this.#vectors = vectors;
+    vectors.forEach((line, place) => {
+      line.forEach((part, mode) => {
+        this.#vectors[mode * rooms.length + place] = part;
+      });
+    });
   }
 }
 
@@ -129,7 +176,8 @@ export class Exchange {
   readonly #rooms: number;
   #groups: readonly Group[] = [];
   /** Which passages were open when the groups were found. */
-  #open = "none yet";
+  readonly #open: boolean[] = [];
+  #begun = false;
 
   constructor(rooms: number) {
     this.#rooms = rooms;
@@ -137,20 +185,21 @@ export class Exchange {
 
   /** Puts the values after so many seconds in the place of those before. */
   advance(values: Float64Array, stores: Stores, passages: readonly Passage[], seconds: number): void {
-    let open = "";
-    for (const { passes } of passages) open += passes > 0 ? "o" : "-";
-    if (open !== this.#open) {
-      this.#open = open;
-      this.#groups = groupsOf(this.#rooms, passages).map((group) => new Group(group, passages));
-    }
+    if (this.#areOtherwise(passages)) this.#groups = groupsOf(this.#rooms, passages).map((group) => new Group(group, passages));
     for (const group of this.#groups) group.advance(values, stores, passages, seconds);
   }
-}
 
-function alone(value: number, { capacity, loss, outside, gain }: Stores, room: number, seconds: number): number {
-  const [c, l, o, g] = [capacity[room] as number, loss[room] as number, outside[room] as number, gain[room] as number];
-  if (l === 0) return value + (g * seconds) / c;
-  return value + (o + g / l - value) * -Math.expm1((-l / c) * seconds);
+  /** Whether other passages are open than when it was asked last. */
+  #areOtherwise(passages: readonly Passage[]): boolean {
+    let otherwise = !this.#begun;
+    this.#begun = true;
+    for (let place = 0; place < passages.length; place++) {
+      const open = (passages[place] as Passage).passes > 0;
+      if (open !== this.#open[place]) otherwise = true;
+      this.#open[place] = open;
+    }
+    return otherwise;
+  }
 }
 
 /** Rooms that exchange something, each group in the order of their numbers. */
@@ -179,9 +228,12 @@ function modesOf(matrix: number[][]): { values: number[]; vectors: number[][] } 
     line[q] = sin * a + cos * b;
   };
   for (let sweep = 0; sweep < 60; sweep++) {
-    let beside = 0;
-    for (let p = 0; p < size; p++) for (let q = p + 1; q < size; q++) beside = Math.max(beside, Math.abs(at(p, q)));
-    if (beside < 1e-300) break;
+    let [beside, most] = [0, 0];
+    for (let p = 0; p < size; p++) {
+      most = Math.max(most, Math.abs(at(p, p)));
+      for (let q = p + 1; q < size; q++) beside = Math.max(beside, Math.abs(at(p, q)));
+    }
+    if (beside <= 1e-18 * most) break;
     for (let p = 0; p < size; p++) {
       for (let q = p + 1; q < size; q++) {
         if (at(p, q) === 0) continue;

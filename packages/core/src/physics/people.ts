@@ -1,12 +1,37 @@
-// People in a zone: they come when its schedule begins, go in and out through its door, move and keep still, and go home.
+// People in a zone: they come when its schedule begins, go in and out through its door, move and keep still, open windows,
+// shower, cook or varnish, and go home.
 import type { PeopleHabit } from "../house/index.js";
-import { type Calendar, MINUTE, SECOND, type Sky, stretchOf } from "../time/index.js";
+import { type Calendar, HOUR, MINUTE, SECOND, type Sky, stretchOf } from "../time/index.js";
+import type { Rooms } from "./rooms.js";
+
+/** W, g/h and l/h of CO₂ of a person who sits (ISO 7730; ASHRAE Fundamentals, ch. 18; Persily and de Jonge 2017). */
+export const PERSON = { heat: 70, water: 45, carbon: 18.7 };
+
+/** W and g/h of what is done now and then (moisture: IEA Annex 41, subtask 1); the heat of a hob at half power is our own figure. */
+const SHOWER = { heat: 0, water: 2600 };
+const COOKING = { heat: 1000, water: 1000 };
+
+/** How slowly a coat gives off its solvent (ms; the form is that of Chang and Guo 1992), and litres of ethanol vapour in a gram. */
+export const COAT = { lasts: 40 * MINUTE, litres: 0.522 };
+
+/** How long a window stays open to air. */
+const AIRING = 10 * MINUTE;
+
+/** How often somebody feels that it is too warm, and K by which it is then to grow cooler. */
+const FEELS = 5 * MINUTE;
+const COOLER = 2;
+
+const never = Number.POSITIVE_INFINITY;
 
 /** Somebody in a zone, as its sensors would notice. */
 export class Visitor {
   present = false;
   moving = false;
   doorOpen = false;
+  /** A window is open: to air, or because it is too warm. */
+  get airs(): boolean {
+    return this.#shutsWindow < never || this.#tooWarm;
+  }
   /** The instant at which one of these next changes. */
   next: number;
   readonly #habit: PeopleHabit;
@@ -14,15 +39,21 @@ export class Visitor {
   readonly #sky: Sky;
   readonly #random: () => number;
   /** When they next pass the door, and when they next begin or cease to move. */
-  #passes = Number.POSITIVE_INFINITY;
-  #stirs = Number.POSITIVE_INFINITY;
-  #shuts = Number.POSITIVE_INFINITY;
+  #passes = never;
+  #stirs = never;
+  #shuts = never;
   #turns: number;
-
-  /** l/h of CO₂, where that is said. */
-  get breathes(): number | undefined {
-    return this.#habit.breathes;
-  }
+  /** When they next open the window to air, shut it, and feel whether it is too warm. */
+  #opensWindow = never;
+  #shutsWindow = never;
+  #feels = never;
+  #tooWarm = false;
+  /** When they begin and end to shower or cook, and varnish. */
+  #begins = never;
+  #ends = never;
+  #coats = never;
+  /** g of solvent that is still to evaporate. */
+  #wet = 0;
 
   constructor(habit: PeopleHabit, calendar: Calendar, sky: Sky, from: number, random: () => number) {
     this.#habit = habit;
@@ -33,18 +64,56 @@ export class Visitor {
     this.next = from;
   }
 
-  /** Does what is due at an instant. */
-  advance(to: number): void {
+  /** l/h of CO₂, where that is said. */
+  get breathes(): number | undefined {
+    return this.#habit.breathes;
+  }
+
+  /** g of solvent in a coat, where they varnish. */
+  get coat(): number | undefined {
+    return this.#habit.coat;
+  }
+
+  /** What they are doing: W and g/h. */
+  get does(): { readonly heat: number; readonly water: number } | undefined {
+    if (this.#ends === never) return undefined;
+    return this.#habit.showers !== undefined ? SHOWER : COOKING;
+  }
+
+  /** g/h of solvent through so many milliseconds: E = E0 e^(-kt). */
+  evaporate(ms: number): number {
+    if (this.#wet < 1e-6) return 0;
+    const gone = this.#wet * -Math.expm1(-ms / COAT.lasts);
+    this.#wet -= gone;
+    return ms > 0 ? (gone * HOUR) / ms : (this.#wet * HOUR) / COAT.lasts;
+  }
+
+  /** Does what is due at an instant, in a room as it is. */
+  advance(to: number, rooms: Rooms, room: number, outdoors: { readonly temperature: number }): void {
     while (this.next <= to) {
       const now = this.next;
       if (this.#turns <= now) this.#turn(now);
       if (this.#shuts <= now) {
         this.doorOpen = false;
-        this.#shuts = Number.POSITIVE_INFINITY;
+        this.#shuts = never;
       }
       if (this.#passes <= now) this.#pass(now);
       if (this.#stirs <= now) this.#stir(now);
-      this.next = Math.min(this.#turns, this.#shuts, this.#passes, this.#stirs);
+      this.#air(now);
+      if (this.#feels <= now) this.#feel(now, room < 0 ? Number.NaN : rooms.temperature(room), outdoors.temperature);
+      this.#work(now);
+      this.next = Math.min(
+        this.#turns,
+        this.#shuts,
+        this.#passes,
+        this.#stirs,
+        this.#opensWindow,
+        this.#shutsWindow,
+        this.#feels,
+        this.#begins,
+        this.#ends,
+        this.#coats,
+      );
     }
   }
 
@@ -53,16 +122,26 @@ export class Visitor {
     const { open, until } = stretchOf(this.#calendar, this.#sky, now);
     this.#turns = until;
     if (open !== this.present) this.#pass(now);
-    if (!open) this.#passes = Number.POSITIVE_INFINITY;
+    if (!open) this.#passes = never;
+    const { showers, cooks, coat } = this.#habit;
+    if (open && (showers ?? cooks) !== undefined) this.#begins = now + this.#about(20 * MINUTE);
+    if (open && coat !== undefined) this.#coats = now + this.#about(20 * MINUTE);
   }
 
   #pass(now: number): void {
     this.present = !this.present;
     this.doorOpen = true;
     this.#shuts = now + this.#about(20 * SECOND);
-    this.#passes = this.#habit.every === undefined ? Number.POSITIVE_INFINITY : now + this.#about(this.#stay());
+    this.#passes = this.#habit.every === undefined ? never : now + this.#about(this.#stay());
     this.moving = this.present;
-    this.#stirs = this.present ? now + this.#about(2 * MINUTE) : Number.POSITIVE_INFINITY;
+    this.#stirs = this.present ? now + this.#about(2 * MINUTE) : never;
+    const { airs, opensAbove } = this.#habit;
+    this.#opensWindow = this.present && airs !== undefined ? now + this.#about(airs) : never;
+    this.#feels = this.present && opensAbove !== undefined ? now : never;
+    // Who leaves shuts the windows.
+    if (this.present) return;
+    this.#shutsWindow = never;
+    this.#tooWarm = false;
   }
 
   /** They are in for four fifths of the time. */
@@ -73,6 +152,32 @@ export class Visitor {
   #stir(now: number): void {
     this.moving = !this.moving;
     this.#stirs = now + this.#about(this.moving ? MINUTE : 3 * MINUTE);
+  }
+
+  #air(now: number): void {
+    if (this.#shutsWindow <= now) this.#shutsWindow = never;
+    if (this.#opensWindow > now) return;
+    this.#shutsWindow = now + AIRING;
+    this.#opensWindow = now + this.#about(this.#habit.airs as number);
+  }
+
+  /** Too warm, and cooler outside: the window is open until it is cooler. */
+  #feel(now: number, inside: number, outside: number): void {
+    const bound = (this.#habit.opensAbove as number) - (this.#tooWarm ? COOLER : 0);
+    this.#tooWarm = inside > bound && outside < inside;
+    this.#feels = now + FEELS;
+  }
+
+  #work(now: number): void {
+    const { showers, cooks, coat = 0 } = this.#habit;
+    if (this.#ends <= now) this.#ends = never;
+    if (this.#begins <= now) {
+      this.#begins = never;
+      this.#ends = now + ((showers ?? cooks) as number);
+    }
+    if (this.#coats > now) return;
+    this.#coats = never;
+    this.#wet += coat;
   }
 
   /** Between half and one and a half of a length, in whole seconds. */

@@ -1,22 +1,14 @@
 // The simulated house: rooms that answer to outputs, doors, people and weather, and what its sensors would read.
-import {
-  baseOfNumber,
-  type Effect,
-  type House,
-  type Output,
-  type Sensor,
-  type Value,
-  type Weather,
-  type WordType,
-  type ZonePhysics,
-} from "../house/index.js";
-import { type Clock, clockOf } from "../time/index.js";
-import { dimensionOf, fromBase, toBase, type Unit } from "../units/index.js";
-import { Visitor } from "./people.js";
-import { randomFrom } from "./random.js";
-import { type Air, type Gain, type Link, Rooms } from "./rooms.js";
-import { type Outdoors, Sky } from "./sky.js";
-import { Valve } from "./valve.js";
+import type { House, Sensor, Value, Weather, ZonePhysics } from "../house/index.js";
+import { clockOf } from "../time/index.js";
+import { Effects, zoneOf } from "./effects.js";
+import { type Weatherglass, weatherglass } from "./outdoors.js";
+import { COAT, PERSON, Visitor } from "./people.js";
+import { randomFrom, seedOf } from "./random.js";
+import { type Air, type Gains, gainsOf, Rooms } from "./rooms.js";
+import { givenTo, modelOf, type Reading, readingsOf, type Scene } from "./sensors.js";
+import type { Outdoors } from "./sky.js";
+import { type Climate, Water } from "./water.js";
 
 /** When the rooms begin, under which weather, from which values. */
 export interface PhysicsOptions {
@@ -35,20 +27,33 @@ export interface PhysicsOptions {
 export interface Physics {
   /** The next instant at which people do something; infinite when they do nothing any more. */
   readonly next: number;
-  /** Lets time pass. `valueNow` tells what an output has done since the last call, in its own unit, and what a contact truly was. */
-  advance(to: number, valueNow: (name: string) => Value | undefined): void;
+  /**
+   * What an output does, or a contact truly is, from now on, in its own unit. A contact that is told so no longer follows
+   * what people do. What nothing acts by is ignored.
+   */
+  put(name: string, value: Value | undefined): void;
+  /** Lets time pass; what is put stands still meanwhile. */
+  advance(to: number): void;
   /** What a sensor reads now, in its own unit and rounded as such sensors do; undefined for one that has no physics. */
   reading(sensor: string): Value | undefined;
+  /** The same as a number: in the base unit, or the place of a word. By its place in `sensors`. */
+  readingNumber(place: number): number;
   /** Sensors that have physics, in the order of the house. */
   readonly sensors: readonly string[];
   /** Whether a sensor tells of changes only, as a door does. */
   isContact(sensor: string): boolean;
+  /** Whether something in the rooms goes by what an output does. */
+  answersTo(output: string): boolean;
   /** The air of each zone now. */
   readonly airs: ReadonlyMap<string, Air>;
 }
 
 /** A house stands somewhere: without a place, in the middle of Europe. */
 const SOMEWHERE = { latitude: 47, longitude: 8 };
+
+/** The part of the sun's heat that comes through a pane of two sheets (g of ISO 52022-1), and lm/W of daylight (Littlefair 1985). */
+const PANE = 0.6;
+const LUMENS = 110;
 
 /**
  * The simulated house of `house.physics`, `house.people` and a weather. Exact between two calls as long as outputs,
@@ -58,304 +63,186 @@ export function createPhysics(house: House, options: PhysicsOptions): Physics {
   return new SimulatedHouse(house, options);
 }
 
-type ValueNow = (name: string) => Value | undefined;
-
-/** How much of its full effect something has had since the last call, which is so many milliseconds ago. */
-type Share = (valueNow: ValueNow, ms: number) => number;
-
-/** All that acts on one room. */
-interface Sums extends Gain {
-  /** lx */
-  readonly light: number;
-}
-
-/** W, g/h and l/h of CO₂ of a person who sits (ISO 7730; ASHRAE Fundamentals, ch. 18; Persily and de Jonge 2017). */
-const PERSON = { heat: 70, water: 45, carbon: 18.7 };
-
-/** What an effect adds to a room at full share. */
-interface Source {
-  readonly room: number;
-  readonly what: keyof Sums;
-  readonly amount: number;
-  readonly share: Share;
-}
-
-/** What two rooms exchange at full share. */
-interface Opening extends Omit<Link, "air"> {
-  readonly air: number;
-  readonly share: Share;
-}
-
-const always: Share = () => 1;
-
-class SimulatedHouse implements Physics {
-  readonly #house: House;
-  readonly #clock: Clock;
-  readonly #sky: Sky;
+class SimulatedHouse implements Physics, Scene {
+  readonly #sky: Weatherglass;
   readonly #zones: readonly ZonePhysics[];
-  readonly #rooms: Rooms;
-  readonly #sources: Source[] = [];
-  readonly #openings: Opening[] = [];
+  readonly #effects: Effects;
+  readonly #water: Water;
+  readonly #gains: Gains;
   readonly #visitors = new Map<string, Visitor[]>();
-  /** lx in each room. */
-  readonly #light: number[];
-  readonly #read = new Map<string, () => Value>();
-  readonly #contacts = new Set<string>();
+  /** Those of all zones. */
+  readonly #everybody: readonly Visitor[];
+  /** The room each is in; -1 where it has no physics. */
+  readonly #roomsOf: readonly number[];
+  readonly #readings: readonly Reading[];
+  readonly #contacts: readonly Reading[];
+  readonly #lagging: readonly Reading[];
+  /** Rooms with panes. */
+  readonly #sunny: readonly number[];
+  readonly #byName: ReadonlyMap<string, Reading>;
+  /** What contacts are that were put. */
+  readonly #told = new Set<string>();
   readonly sensors: readonly string[];
+  readonly rooms: Rooms;
+  readonly light: Float64Array;
+  next = Number.NEGATIVE_INFINITY;
   #now: number;
   #outdoors: Outdoors;
 
   constructor(house: House, { from, weather, seed = 1, given = {}, airs }: PhysicsOptions) {
-    this.#house = house;
-    this.#clock = clockOf(house.clock);
+    const clock = clockOf(house.clock);
     this.#now = from;
-    this.#sky = new Sky(weather, this.#clock, house.place ?? SOMEWHERE);
+    this.#sky = weatherglass(weather, clock, house.place ?? SOMEWHERE);
     this.#outdoors = this.#sky.at(from);
     const streams = new Map<string, () => number>();
-    const sky = { clock: this.#clock, place: house.place };
+    const sky = { clock, place: house.place };
     for (const habit of house.people) {
       const calendar = house.schedules.find(({ name }) => name === habit.during) ?? { openings: [] };
-      const there = this.#visitors.get(habit.zone) ?? [];
       const random = streams.get(habit.zone) ?? randomFrom(seedOf(habit.zone, seed));
       streams.set(habit.zone, random);
-      this.#visitors.set(habit.zone, [...there, new Visitor(habit, calendar, sky, from, random)]);
+      this.#visitors.set(habit.zone, [...this.visitorsOf(habit.zone), new Visitor(habit, calendar, sky, from, random)]);
     }
     this.#zones = house.physics.zones;
-    this.#light = this.#zones.map(() => 0);
-    this.#rooms = new Rooms(
-      this.#zones,
-      this.#zones.map(({ zone }) => airs?.get(zone) ?? this.#begin(zone, given)),
-    );
-    for (const effect of house.physics.effects) this.#act(effect);
-    this.#warmByUse();
-    for (const sensor of house.sensors) this.#place(sensor);
-    this.sensors = [...this.#read.keys()];
-    this.advance(from, () => undefined);
-  }
-
-  get next(): number {
-    let next = Number.POSITIVE_INFINITY;
-    for (const visitor of this.#everybody()) next = Math.min(next, visitor.next);
-    return next;
-  }
-
-  isContact(sensor: string): boolean {
-    return this.#contacts.has(sensor);
-  }
-
-  reading(sensor: string): Value | undefined {
-    return this.#read.get(sensor)?.();
+    this.#everybody = [...this.#visitors.values()].flat();
+    this.#roomsOf = [...this.#visitors].flatMap(([zone, all]) => all.map(() => this.roomOf(zone) ?? -1));
+    this.light = new Float64Array(this.#zones.length);
+    this.#gains = gainsOf(this.#zones.length);
+    this.#effects = new Effects(house);
+    this.#water = new Water(house);
+    const begin = ({ zone }: ZonePhysics) => airs?.get(zone) ?? this.#begin(zone, house.sensors, given);
+    const breathed = this.#everybody.length > 0 ? (["carbon"] as const) : [];
+    const coated = this.#everybody.some(({ coat }) => coat !== undefined) ? (["fumes"] as const) : [];
+    this.rooms = new Rooms(this.#zones, this.#zones.map(begin), this.#effects.links, [...breathed, ...coated]);
+    this.#readings = readingsOf(house, this, this.#water.stores, seed);
+    this.#lagging = this.#readings.filter(({ follow }) => follow !== undefined);
+    this.#sunny = this.#zones.flatMap(({ glass = 0 }, room) => (glass > 0 ? [room] : []));
+    this.#contacts = this.#readings.filter(({ isContact }) => isContact);
+    this.#byName = new Map(this.#readings.map((one) => [one.name, one]));
+    this.sensors = this.#readings.map(({ name }) => name);
+    this.advance(from);
   }
 
   get airs(): ReadonlyMap<string, Air> {
-    return new Map(this.#zones.map(({ zone }, room) => [zone, this.#rooms.air(room)]));
+    return new Map(this.#zones.map(({ zone }, room) => [zone, this.rooms.air(room)]));
   }
 
-  *#everybody(): Iterable<Visitor> {
-    for (const visitors of this.#visitors.values()) yield* visitors;
+  isContact(sensor: string): boolean {
+    return this.#byName.get(sensor)?.isContact === true;
   }
 
-  /** What sensors of a room are given it begins with; the rest is in balance with the weather. */
-  #begin(zone: string, given: Readonly<Record<string, Value>>): Air {
-    const begin = (kind: "temperature" | "humidity" | "carbon") => {
-      const told = this.#house.sensors.find(
-        (sensor) => zoneOf(sensor.name) === zone && modelOf(sensor) === kind && Object.hasOwn(given, sensor.name),
-      );
-      return told ? toBase({ value: Number(given[told.name]), unit: unitOf(told) }) : undefined;
-    };
-    const { temperature, humidity } = this.#outdoors;
-    const carbon = this.#visitors.has(zone) ? begin("carbon") : undefined;
-    return {
-      temperature: begin("temperature") ?? temperature,
-      humidity: begin("humidity") ?? humidity,
-      ...(carbon !== undefined && { carbon }),
-    };
+  reading(sensor: string): Value | undefined {
+    const reading = this.#byName.get(sensor);
+    return reading?.own(reading.now());
   }
 
-  /** What a sensor reads is told by what it measures or by its words, and by the zone it is in. */
-  #place(sensor: Sensor): void {
-    const zone = zoneOf(sensor.name);
-    const room = this.#roomOf(zone);
-    const model = modelOf(sensor);
-    if (room === undefined || model === undefined) return;
-    // Other fumes than the breath of people are not known.
-    if (model === "carbon" && !this.#visitors.has(zone)) return;
-    const { range } = sensor;
-    const kept = (value: number) => (range ? Math.min(range[1], Math.max(range[0], value)) : value);
-    if (model === "temperature" || model === "humidity" || model === "light" || model === "carbon") {
-      const { parts, of } = measured[model];
-      const unit = unitOf(sensor);
-      this.#read.set(sensor.name, () => {
-        const base = of(this.#rooms.air(room), this.#light[room] as number);
-        // Nothing below zero reads 0 as well.
-        return kept(Math.round(fromBase(base, unit) * parts) / parts + 0);
-      });
-      return;
-    }
-    const [yes = "", no = ""] = (sensor.type as WordType).words;
-    const visitors = this.#visitors.get(zone) ?? [];
-    this.#contacts.add(sensor.name);
-    this.#read.set(sensor.name, () => (noticed[model](visitors) ? yes : no));
+  readingNumber(place: number): number {
+    return this.#readings[place]?.now() ?? Number.NaN;
   }
 
-  #roomOf(zone: string): number | undefined {
+  roomOf(zone: string): number | undefined {
     const room = this.#zones.findIndex((one) => one.zone === zone);
     return room < 0 ? undefined : room;
   }
 
-  advance(to: number, valueNow: ValueNow): void {
-    const before = this.#outdoors;
-    this.#outdoors = this.#sky.at(to);
-    const ms = to - this.#now;
-    const sums = this.#zones.map(() => ({ heat: 0, water: 0, light: 0, leak: 0, carbon: 0 }));
-    for (const { room, what, amount, share } of this.#sources)
-      (sums[room] as (typeof sums)[number])[what] += amount * share(valueNow, ms);
-    for (const [zone, visitors] of this.#visitors) {
-      const sum = sums[this.#roomOf(zone) ?? -1];
-      if (!sum) continue;
-      for (const { present, breathes = PERSON.carbon } of visitors) {
-        if (!present) continue;
-        sum.heat += PERSON.heat;
-        sum.water += PERSON.water;
-        sum.carbon += breathes;
-      }
-    }
-    const links = this.#openings.map(({ share, ...link }): Link => ({ ...link, air: link.air * share(valueNow, ms) }));
-    if (to > this.#now) this.#rooms.advance(to - this.#now, before, sums satisfies Gain[], links);
-    this.#zones.forEach(({ window }, room) => {
-      this.#light[room] = (this.#outdoors.daylight * window) / 100 + (sums[room]?.light ?? 0);
-    });
-    for (const visitor of this.#everybody()) visitor.advance(to);
-    this.#now = to;
+  visitorsOf(zone: string): readonly Visitor[] {
+    return this.#visitors.get(zone) ?? [];
   }
 
-  /** An effect acts on the room of its output or sensor; what passes between two rooms acts on both. */
-  #act(effect: Effect): void {
-    switch (effect.kind) {
-      case "passes":
-        return this.#open(effect.zone, effect.other, { conducts: effect.amount, air: 0, share: always });
-      case "gives":
-      case "word gives": {
-        const output = this.#house.outputs.find(({ name }) => name === effect.output);
-        if (output) this.#give(effect, output, "word" in effect ? ofWord(output, effect.word) : this.#shareOf(output));
-        return;
-      }
-      case "leak": {
-        const zone = zoneOf(effect.sensor);
-        const share: Share = (now) => (now(effect.sensor) === effect.word ? 1 : 0);
-        if (effect.to === "outdoors") return this.#add(zone, "leak", effect.perHour, share);
-        const volume = this.#zones.find((one) => one.zone === zone)?.volume ?? 0;
-        return this.#open(zone, effect.to, { conducts: 0, air: effect.perHour * volume, share });
-      }
-      default:
-        throw new RangeError(`no such effect: ${JSON.stringify(effect satisfies never)}`);
-    }
+  windowsOpen(room: number): boolean {
+    return this.#everybody.some(({ airs }, one) => airs && this.#roomsOf[one] === room);
   }
 
-  #give({ what, amount, from }: Extract<Effect, { readonly what: unknown }>, { name, serves = [] }: Output, share: Share): void {
-    const zone = zoneOf(name);
-    if (what === "air") {
-      const volume = this.#zones.find((one) => one.zone === zone)?.volume ?? 0;
-      // What is blown in from outdoors joins the leak (ISO 13789).
-      if (from === undefined || from === "outdoors") return this.#add(zone, "leak", amount / volume, share);
-      return this.#open(zone, from, { conducts: 0, air: amount, share });
-    }
-    // One furnace for several rooms: each has its part by what it loses.
-    const rooms = [zone, ...serves].flatMap((one) => this.#zones.find((known) => known.zone === one) ?? []);
-    const all = rooms.reduce((sum, { loses }) => sum + loses, 0);
-    for (const room of rooms) {
-      const part = all > 0 ? room.loses / all : 1 / rooms.length;
-      this.#add(room.zone, what, what === "light" ? amount : amount * part, share);
-    }
-  }
-
-  /** What is not said to give heat turns what it uses into heat. */
-  #warmByUse(): void {
-    const heats = new Set(
-      this.#house.physics.effects.flatMap((effect) => ("what" in effect && effect.what === "heat" ? [effect.output] : [])),
-    );
-    for (const output of this.#house.outputs) {
-      const uses = heats.has(output.name) ? undefined : baseOfNumber(output.uses);
-      if (uses) this.#add(zoneOf(output.name), "heat", uses, this.#shareOf(output));
-    }
-  }
-
-  /** How much of its full effect an output has: on, so many per cent of its range, or as a target that it heats towards. */
-  #shareOf(output: Output): Share {
-    const room = this.#roomOf(zoneOf(output.name));
-    const { type, range } = output;
-    if (type.kind !== "number" || dimensionOf(type.unit) !== "temperature" || room === undefined)
-      return (now) => shareOf(range, now(output.name));
-    const valve = new Valve();
-    return (now, ms) => {
-      const temperature = this.#rooms.temperature(room);
-      valve.advance(ms, temperature);
-      const target = now(output.name);
-      return typeof target === "number" ? valve.share(toBase({ value: target, unit: type.unit }), temperature) : 0;
+  /** What sensors of a room are given it begins with; the rest is in balance with the weather. */
+  #begin(zone: string, sensors: readonly Sensor[], given: Readonly<Record<string, Value>>): Air {
+    const begin = (kind: "temperature" | "humidity" | "carbon") => {
+      const told = sensors.find(
+        (sensor) => zoneOf(sensor.name) === zone && modelOf(sensor) === kind && Object.hasOwn(given, sensor.name),
+      );
+      return told && givenTo(told, given[told.name] as Value);
+    };
+    const { temperature, humidity } = this.#outdoors;
+    const visitors = this.visitorsOf(zone);
+    const ppm = visitors.length > 0 ? begin("carbon") : undefined;
+    const gas = visitors.some(({ coat }) => coat !== undefined) ? "fumes" : "carbon";
+    return {
+      temperature: begin("temperature") ?? temperature,
+      humidity: begin("humidity") ?? humidity,
+      ...(ppm !== undefined && { [gas]: ppm }),
     };
   }
 
-  #add(zone: string, what: Source["what"], amount: number, share: Share): void {
-    const room = this.#roomOf(zone);
-    if (room !== undefined) this.#sources.push({ room, what, amount, share });
+  answersTo(output: string): boolean {
+    return this.#effects.hears(output) || this.#water.hears(output);
   }
 
-  #open(zone: string, beside: string, opening: Omit<Opening, "one" | "other">): void {
-    const [one, other] = [this.#roomOf(zone), this.#roomOf(beside)];
-    if (one !== undefined && other !== undefined && one !== other) this.#openings.push({ one, other, ...opening });
+  put(name: string, value: Value | undefined): void {
+    if (this.isContact(name)) this.#told.add(name);
+    this.#effects.put(name, value);
+    this.#water.put(name, value);
   }
-}
 
-/** The same for the same zone and seed, and another for each zone (FNV-1a, Fowler, Noll and Vo). */
-function seedOf(zone: string, seed: number): number {
-  let hash = 0x811c9dc5 ^ seed;
-  for (const char of zone) hash = Math.imul(hash ^ (char.codePointAt(0) as number), 0x01000193);
-  return hash;
-}
-
-function ofWord({ name }: Output, word: string): Share {
-  return (now) => (now(name) === word ? 1 : 0);
-}
-
-/** What a sensor of a number reads of its room, in the base unit, and into how many parts its own unit is divided. */
-const measured = {
-  temperature: { parts: 10, of: ({ temperature }: Air) => temperature },
-  humidity: { parts: 10, of: ({ humidity }: Air) => humidity },
-  light: { parts: 1, of: (_: Air, light: number) => light },
-  carbon: { parts: 1, of: ({ carbon = 0 }: Air) => carbon },
-};
-
-/** What a sensor of two words notices of those who are there. People come and go by doors; a window stays closed. */
-const noticed = {
-  motion: (visitors: readonly Visitor[]) => visitors.some(({ moving }) => moving),
-  door: (visitors: readonly Visitor[]) => visitors.some(({ doorOpen }) => doorOpen),
-  window: () => false,
-};
-
-function modelOf({ name, type }: Sensor): keyof typeof measured | keyof typeof noticed | undefined {
-  if (type.kind === "number") {
-    const dimension = dimensionOf(type.unit);
-    if (dimension === "temperature") return "temperature";
-    if (dimension === "relative humidity") return "humidity";
-    if (dimension === "concentration") return "carbon";
-    return dimension === "light" ? "light" : undefined;
+  advance(to: number): void {
+    const before = this.#outdoors;
+    this.#outdoors = this.#sky.at(to);
+    const ms = to - this.#now;
+    if (ms > 0) for (const store of this.#water.stores) store.advance(ms, this.#climateOf(store.sensor));
+    this.#effects.sumUp(ms, this.rooms, this.#gains);
+    this.#addSun(before);
+    this.#addPeople(ms);
+    if (ms > 0) this.rooms.advance(ms, before, this.#gains);
+    for (let room = 0; room < this.#zones.length; room++)
+      this.light[room] =
+        (this.#outdoors.daylight * (this.#zones[room] as ZonePhysics).window) / 100 + (this.#gains.light[room] as number);
+    if (ms > 0) for (const reading of this.#lagging) reading.follow?.(ms);
+    this.#now = to;
+    if (this.next <= to) this.#letPeople(to);
   }
-  if (type.kind !== "words" || type.words.length !== 2) return undefined;
-  if (type.words[0] === "moving") return "motion";
-  if (type.words[0] !== "open") return undefined;
-  return /\.window[^.]*$/.test(name) ? "window" : "door";
-}
 
-function unitOf({ type }: Sensor): Unit {
-  return type.kind === "number" ? type.unit : "";
-}
+  #letPeople(to: number): void {
+    this.next = Number.POSITIVE_INFINITY;
+    for (let one = 0; one < this.#everybody.length; one++) {
+      const visitor = this.#everybody[one] as Visitor;
+      visitor.advance(to, this.rooms, this.#roomsOf[one] as number, this.#outdoors);
+      this.next = Math.min(this.next, visitor.next);
+    }
+    // Doors and windows that people open are open, whatever their sensors say; what was put is stronger.
+    for (const { name, now, own } of this.#contacts) if (!this.#told.has(name)) this.#effects.put(name, own(now()));
+  }
 
-function shareOf(range: Output["range"], value: Value | undefined): number {
-  if (typeof value !== "number") return value === "on" ? 1 : 0;
-  const [low, high] = range ?? [0, 100];
-  return (value - low) / (high - low);
-}
+  /** The air and the light over soil: those of its zone. */
+  #climateOf(sensor: string): Climate | undefined {
+    const room = this.roomOf(zoneOf(sensor));
+    if (room === undefined) return undefined;
+    return {
+      temperature: this.rooms.temperature(room),
+      humidity: this.rooms.humidities[room] as number,
+      daylight: this.light[room] as number,
+    };
+  }
 
-function zoneOf(name: string): string {
-  return name.slice(0, Math.max(0, name.indexOf(".")));
+  /** Daylight through glass warms the walls it falls on: Q = A g I. */
+  #addSun({ daylight }: Outdoors): void {
+    for (const room of this.#sunny)
+      this.#gains.sun[room] = ((this.#zones[room] as ZonePhysics).glass as number) * (PANE / LUMENS) * daylight;
+  }
+
+  #addPeople(ms: number): void {
+    const { heat, water, carbon, fumes } = this.#gains;
+    for (let one = 0; one < this.#everybody.length; one++) {
+      const room = this.#roomsOf[one] as number;
+      if (room < 0) continue;
+      const visitor = this.#everybody[one] as Visitor;
+      if (visitor.present) {
+        heat[room] = (heat[room] as number) + PERSON.heat;
+        water[room] = (water[room] as number) + PERSON.water;
+        carbon[room] = (carbon[room] as number) + (visitor.breathes ?? PERSON.carbon);
+      }
+      const { does } = visitor;
+      if (does) {
+        heat[room] = (heat[room] as number) + does.heat;
+        water[room] = (water[room] as number) + does.water;
+      }
+      if (visitor.coat !== undefined) fumes[room] = (fumes[room] as number) + visitor.evaporate(ms) * COAT.litres;
+    }
+  }
 }

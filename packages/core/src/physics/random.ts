@@ -10,3 +10,10 @@ export function randomFrom(seed: number): () => number {
     return ((mixed ^ (mixed >>> 14)) >>> 0) / 4294967296;
   };
 }
+
+/** The same for the same name and seed, and another for each name (FNV-1a, Fowler, Noll and Vo). */
+export function seedOf(name: string, seed: number): number {
+  let hash = 0x811c9dc5 ^ seed;
+  for (const char of name) hash = Math.imul(hash ^ (char.codePointAt(0) as number), 0x01000193);
+  return hash;
+}

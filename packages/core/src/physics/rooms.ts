@@ -1,38 +1,60 @@
-// The rooms of a house, advanced together: each has one temperature and one store of water for its air, walls and what
-// stands in it. What leaves one room is what enters the other.
+// The rooms of a house, advanced together: each has one temperature, one store of water and one of CO₂ and fumes for its
+// air, walls and what stands in it; or walls and wood of their own, that follow the air. What leaves one room is what enters
+// the other.
 import { absoluteHumidity } from "../expression/index.js";
-import type { ZonePhysics } from "../house/index.js";
+import { FURNISHED, type ZonePhysics } from "../house/index.js";
 import { HOUR, SECOND } from "../time/index.js";
 import { Exchange, type Passage, type Stores, storesFor } from "./exchange.js";
 import type { Outdoors } from "./sky.js";
 
-/** °C, %RH and ppm of CO₂. */
+/** °C, %RH and ppm of CO₂; of what follows the air, °C of walls and %RH of wood. */
 export interface Air {
   readonly temperature: number;
   readonly humidity: number;
   /** @default that of the air outdoors */
   readonly carbon?: number;
+  /** ppm of solvent @default none */
+  readonly fumes?: number;
+  /** @default that of the air */
+  readonly walls?: number;
+  readonly wood?: number;
 }
 
-/** What acts on one room: W, g/h (below zero where it is taken out), and air changes an hour beyond its own leaks. */
-export interface Gain {
-  readonly heat: number;
-  readonly water: number;
-  readonly leak: number;
-  /** l/h of CO₂ */
-  readonly carbon: number;
+/** What acts on each room, by its number, summed up anew for each step. */
+export interface Gains {
+  /** W to the air and what stands in it */
+  readonly heat: Float64Array;
+  /** W of sun, to the walls where they stand apart */
+  readonly sun: Float64Array;
+  /** g/h, below zero where it is taken out */
+  readonly water: Float64Array;
+  /** air changes an hour beyond its own leaks */
+  readonly leak: Float64Array;
+  /** l/h of CO₂, and of vapour of solvent */
+  readonly carbon: Float64Array;
+  readonly fumes: Float64Array;
+  /** lx */
+  readonly light: Float64Array;
 }
 
-/** What two rooms exchange: heat through what is between them, W/K, and air that changes places, m³/h. */
+export function gainsOf(rooms: number): Gains {
+  const list = () => new Float64Array(rooms);
+  return { heat: list(), sun: list(), water: list(), leak: list(), carbon: list(), fumes: list(), light: list() };
+}
+
+/** What two rooms exchange: heat through what is between them, W/K, and air that changes places, m³/h, for now. */
 export interface Link {
   readonly one: number;
   readonly other: number;
   readonly conducts: number;
-  readonly air: number;
+  air: number;
 }
 
 /** J/(m³ K): air of 20 °C at sea level. */
 const AIR_HEAT = 1206;
+
+/** The part of heat that goes to the air; the rest warms the walls by radiation (half and half in ISO 13790; here 60 to 40). */
+const TO_AIR = 0.6;
 
 /** K at 0 °C */
 const KELVIN = 273.15;
@@ -42,98 +64,227 @@ const PER_SECOND = SECOND / HOUR;
 /** ppm of CO₂ outdoors (NOAA, 2024). */
 const CARBON_OUTDOORS = 420;
 
+/** A room whose walls, or whose wood, stand apart from its air: the number of that store, behind those of the rooms. */
+interface Apart {
+  readonly room: number;
+  readonly store: number;
+  readonly passage: Passage;
+}
+
+/** What is in the air beside water. */
+interface Gas {
+  readonly name: "carbon" | "fumes";
+  /** ppm of each room, and outdoors */
+  readonly ppm: Float64Array;
+  readonly outdoors: number;
+  readonly exchange: Exchange;
+}
+
 export class Rooms {
   readonly #rooms: readonly ZonePhysics[];
+  readonly #links: readonly Link[];
+  readonly #walls: readonly Apart[];
+  readonly #wood: readonly Apart[];
+  /** The store of each room's walls: that of its air where they are one. */
+  readonly #wallOf: readonly number[];
   readonly #heat: Exchange;
   readonly #water: Exchange;
-  readonly #carbon: Exchange;
-  readonly #stores: Stores;
-  /** °C, %RH and ppm of each room. */
-  readonly #temperatures: Float64Array;
-  readonly #humidities: Float64Array;
-  readonly #carbons: Float64Array;
-  /** m³/s of air that changes places with the air outdoors; g/m³ of water. */
-  readonly #flows: Float64Array;
+  /** Those that something gives off. */
+  readonly #gases: readonly Gas[];
+  readonly #heatStores: Stores;
+  readonly #waterStores: Stores;
+  readonly #gasStores: Stores;
+  readonly #heatPassages: readonly Passage[];
+  readonly #waterPassages: readonly Passage[];
+  readonly #gasPassages: readonly Passage[];
+  /** °C of each room, then of walls. */
+  readonly temperatures: Float64Array;
+  /** %RH of each room, then of wood. */
+  readonly humidities: Float64Array;
+  /** ppm of CO₂, and of solvent. */
+  readonly carbons: Float64Array;
+  readonly solvents: Float64Array;
+  /** g/m³ of each room, then of wood. */
   readonly #densities: Float64Array;
+  /** m³/s of air that changes places with the air outdoors. */
+  readonly #flows: Float64Array;
+  /** g in a cubic metre of each room's air for each %RH, at the temperature it has. */
+  readonly #perPercent: Float64Array;
 
-  constructor(rooms: readonly ZonePhysics[], airs: readonly Air[]) {
+  constructor(rooms: readonly ZonePhysics[], airs: readonly Air[], links: readonly Link[], gases: readonly Gas["name"][]) {
     const count = rooms.length;
     this.#rooms = rooms;
-    [this.#heat, this.#water, this.#carbon] = [new Exchange(count), new Exchange(count), new Exchange(count)];
-    this.#stores = storesFor(count);
-    this.#temperatures = Float64Array.from(airs, ({ temperature }) => temperature);
-    this.#humidities = Float64Array.from(airs, ({ humidity }) => humidity);
-    this.#carbons = Float64Array.from(airs, ({ carbon }) => carbon ?? CARBON_OUTDOORS);
+    this.#links = links;
+    this.#walls = apart(rooms, ({ couples = 0 }) => couples > 0);
+    this.#wood = apart(rooms, ({ soaks, wood = 0 }) => soaks > 0 && wood > 0);
+    this.#wallOf = rooms.map((_, room) => this.#walls.find((one) => one.room === room)?.store ?? room);
+    const passage = ({ one, other }: Link): Passage => ({ one, other, passes: 0 });
+    const through = (link: Link): Passage => ({
+      one: this.#wallOf[link.one] as number,
+      other: this.#wallOf[link.other] as number,
+      passes: link.conducts,
+    });
+    for (const { room, passage: wall } of this.#walls) wall.passes = (rooms[room] as ZonePhysics).couples as number;
+    this.#gasPassages = links.map(passage);
+    this.#heatPassages = [...links.map(passage), ...links.map(through), ...this.#walls.map((one) => one.passage)];
+    this.#waterPassages = [...links.map(passage), ...this.#wood.map((one) => one.passage)];
+    this.#heat = new Exchange(count + this.#walls.length);
+    this.#water = new Exchange(count + this.#wood.length);
+    this.#heatStores = storesFor(count + this.#walls.length);
+    this.#waterStores = storesFor(count + this.#wood.length);
+    this.#gasStores = storesFor(count);
+    this.temperatures = Float64Array.from([
+      ...airs.map(({ temperature }) => temperature),
+      ...this.#walls.map(({ room }) => airs[room]?.walls ?? (airs[room] as Air).temperature),
+    ]);
+    this.humidities = Float64Array.from([
+      ...airs.map(({ humidity }) => humidity),
+      ...this.#wood.map(({ room }) => airs[room]?.wood ?? (airs[room] as Air).humidity),
+    ]);
+    this.carbons = Float64Array.from(airs, ({ carbon }) => carbon ?? CARBON_OUTDOORS);
+    this.solvents = Float64Array.from(airs, ({ fumes }) => fumes ?? 0);
+    this.#gases = gases.map((name) => ({
+      name,
+      exchange: new Exchange(count),
+      ...(name === "carbon" ? { ppm: this.carbons, outdoors: CARBON_OUTDOORS } : { ppm: this.solvents, outdoors: 0 }),
+    }));
     this.#flows = new Float64Array(count);
-    this.#densities = new Float64Array(count);
+    this.#densities = new Float64Array(count + this.#wood.length);
+    this.#perPercent = Float64Array.from(airs, ({ temperature }) => absoluteHumidity(temperature, 1));
   }
 
   temperature(room: number): number {
-    return this.#temperatures[room] as number;
+    return this.temperatures[room] as number;
+  }
+
+  /** g/m³ */
+  density(room: number): number {
+    return (this.humidities[room] as number) * (this.#perPercent[room] as number);
   }
 
   air(room: number): Air {
-    const humidity = this.#humidities[room] as number;
-    return { temperature: this.temperature(room), humidity, carbon: this.#carbons[room] as number };
+    const wall = this.#walls.find((one) => one.room === room);
+    const wood = this.#wood.find((one) => one.room === room);
+    return {
+      temperature: this.temperature(room),
+      humidity: this.humidities[room] as number,
+      carbon: this.carbons[room] as number,
+      fumes: this.solvents[room] as number,
+      ...(wall && { walls: this.temperatures[wall.store] as number }),
+      ...(wood && { wood: this.humidities[wood.store] as number }),
+    };
   }
 
   /** Lets time pass; what acts on the rooms stands still meanwhile. */
-  advance(ms: number, outdoors: Outdoors, gains: readonly Gain[], links: readonly Link[]): void {
+  advance(ms: number, outdoors: Outdoors, gains: Gains): void {
     const seconds = ms / SECOND;
-    const { capacity, loss, outside, gain } = this.#stores;
-    const passages = links.map(({ one, other }): Passage => ({ one, other, passes: 0 }));
-    const passing = (passes: (link: Link) => number) => {
-      links.forEach((link, place) => {
-        (passages[place] as Passage).passes = passes(link);
-      });
-      return passages;
-    };
-    this.#rooms.forEach(({ leaks, volume, stores, loses }, room) => {
-      const { heat, leak } = gains[room] as Gain;
-      const flow = (leaks + leak) * volume * PER_SECOND;
-      const temperature = this.#temperatures[room] as number;
+    this.#beginWith(outdoors, gains);
+    this.#heat.advance(this.temperatures, this.#heatStores, this.#heatPassages, seconds);
+    this.#goOnWithWater(outdoors, gains);
+    this.#water.advance(this.#densities, this.#waterStores, this.#waterPassages, seconds);
+    this.#endWithHumidity();
+    for (const gas of this.#gases) this.#goOnWithGas(gas, gains[gas.name], seconds);
+  }
+
+  #beginWith(outdoors: Outdoors, gains: Gains): void {
+    const { capacity, loss, outside, gain } = this.#heatStores;
+    for (let room = 0; room < this.#rooms.length; room++) {
+      const { leaks, volume, stores, loses } = this.#rooms[room] as ZonePhysics;
+      const flow = (leaks + (gains.leak[room] as number)) * volume * PER_SECOND;
       this.#flows[room] = flow;
       // Water goes by how much of it a cubic metre of air holds: g/m³. Walls and wood hold theirs by the humidity.
-      this.#densities[room] = (this.#humidities[room] as number) * this.#capacity(room, temperature);
+      this.#densities[room] = (this.humidities[room] as number) * this.#holds(room);
       capacity[room] = stores;
       loss[room] = loses + flow * AIR_HEAT;
       outside[room] = outdoors.temperature;
-      gain[room] = heat;
-    });
-    this.#heat.advance(
-      this.#temperatures,
-      this.#stores,
-      passing(({ conducts, air }) => conducts + air * PER_SECOND * AIR_HEAT),
-      seconds,
-    );
+      gain[room] = (gains.heat[room] as number) + (gains.sun[room] as number);
+    }
+    for (let place = 0; place < this.#walls.length; place++) this.#parted(this.#walls[place] as Apart, outdoors, gains);
+    for (let place = 0; place < this.#links.length; place++)
+      (this.#heatPassages[place] as Passage).passes = (this.#links[place] as Link).air * PER_SECOND * AIR_HEAT;
+  }
+
+  /** Air and walls as two stores: Ca dTa/dt = H (Tw - Ta) + …, Cw dTw/dt = H (Ta - Tw) + U (To - Tw) + … (Bacher and Madsen 2011). */
+  #parted({ room, store }: Apart, outdoors: Outdoors, gains: Gains): void {
+    const { capacity, loss, outside, gain } = this.#heatStores;
+    const { volume, stores, loses } = this.#rooms[room] as ZonePhysics;
+    const heat = gains.heat[room] as number;
+    capacity[room] = volume * FURNISHED;
+    loss[room] = (this.#flows[room] as number) * AIR_HEAT;
+    gain[room] = heat * TO_AIR;
+    capacity[store] = stores - volume * FURNISHED;
+    loss[store] = loses;
+    outside[store] = outdoors.temperature;
+    gain[store] = heat * (1 - TO_AIR) + (gains.sun[room] as number);
+  }
+
+  #goOnWithWater(outdoors: Outdoors, gains: Gains): void {
+    const { capacity, loss, outside, gain } = this.#waterStores;
     const water = absoluteHumidity(outdoors.temperature, outdoors.humidity) * (KELVIN + outdoors.temperature);
-    this.#rooms.forEach((_, room) => {
-      const temperature = this.#temperatures[room] as number;
-      const perPercent = absoluteHumidity(temperature, 1);
-      const holds = this.#capacity(room, temperature);
+    for (let room = 0; room < this.#rooms.length; room++) {
+      const perPercent = absoluteHumidity(this.temperatures[room] as number, 1);
+      this.#perPercent[room] = perPercent;
+      const holds = this.#holds(room);
       this.#densities[room] = ((this.#densities[room] as number) / holds) * perPercent;
       capacity[room] = holds / perPercent;
       loss[room] = this.#flows[room] as number;
       // Air that comes in and grows warmer takes more room: its water is thinned out (ideal gas).
-      outside[room] = water / (KELVIN + temperature);
-      gain[room] = (gains[room] as Gain).water * PER_SECOND;
-    });
-    const airs = passing(({ air }) => air * PER_SECOND);
-    this.#water.advance(this.#densities, this.#stores, airs, seconds);
-    this.#rooms.forEach(({ volume }, room) => {
-      const humidity = (this.#densities[room] as number) / absoluteHumidity(this.#temperatures[room] as number, 1);
-      this.#humidities[room] = Math.min(100, Math.max(0, humidity));
-      // V dC/dt = G + q (Cout - C): ASTM D6245, 6.
-      capacity[room] = volume;
-      outside[room] = CARBON_OUTDOORS;
-      gain[room] = ((gains[room] as Gain).carbon / 1000) * PER_SECOND * 1e6;
-    });
-    this.#carbon.advance(this.#carbons, this.#stores, airs, seconds);
+      outside[room] = water / (KELVIN + (this.temperatures[room] as number));
+      gain[room] = (gains.water[room] as number) * PER_SECOND;
+    }
+    // Wood takes up water by the humidity of the air beside it: G = h A (p - p of the wood), Cunningham 1988.
+    for (let place = 0; place < this.#wood.length; place++) {
+      const { room, store, passage } = this.#wood[place] as Apart;
+      const { soaks, wood = 0 } = this.#rooms[room] as ZonePhysics;
+      const perPercent = this.#perPercent[room] as number;
+      this.#densities[store] = (this.humidities[store] as number) * perPercent;
+      capacity[store] = soaks / perPercent;
+      passage.passes = soaks / (wood / SECOND) / perPercent;
+    }
+    for (let place = 0; place < this.#links.length; place++) {
+      const air = (this.#links[place] as Link).air * PER_SECOND;
+      (this.#waterPassages[place] as Passage).passes = air;
+      (this.#gasPassages[place] as Passage).passes = air;
+    }
   }
 
-  /** g of water for each %RH, in the air and in what soaks it up. */
-  #capacity(room: number, temperature: number): number {
-    const { volume, soaks } = this.#rooms[room] as ZonePhysics;
-    return absoluteHumidity(temperature, 1) * volume + soaks;
+  #endWithHumidity(): void {
+    for (let room = 0; room < this.#rooms.length; room++)
+      this.humidities[room] = within((this.#densities[room] as number) / (this.#perPercent[room] as number));
+    for (let place = 0; place < this.#wood.length; place++) {
+      const { room, store } = this.#wood[place] as Apart;
+      this.humidities[store] = within((this.#densities[store] as number) / (this.#perPercent[room] as number));
+    }
   }
+
+  /** V dC/dt = G + q (Cout - C): ASTM D6245, 6. */
+  #goOnWithGas({ outdoors, exchange, ppm }: Gas, gains: Float64Array, seconds: number): void {
+    const { capacity, loss, outside, gain } = this.#gasStores;
+    for (let room = 0; room < this.#rooms.length; room++) {
+      capacity[room] = (this.#rooms[room] as ZonePhysics).volume;
+      loss[room] = this.#flows[room] as number;
+      outside[room] = outdoors;
+      gain[room] = ((gains[room] as number) / 1000) * PER_SECOND * 1e6;
+    }
+    exchange.advance(ppm, this.#gasStores, this.#gasPassages, seconds);
+  }
+
+  /** g of water for each %RH, in the air and in what soaks it up at once. */
+  #holds(room: number): number {
+    const { volume, soaks, wood = 0 } = this.#rooms[room] as ZonePhysics;
+    return (this.#perPercent[room] as number) * volume + (wood > 0 ? 0 : soaks);
+  }
+}
+
+function within(humidity: number): number {
+  return Math.min(100, Math.max(0, humidity));
+}
+
+function apart(rooms: readonly ZonePhysics[], is: (room: ZonePhysics) => boolean): Apart[] {
+  let store = rooms.length;
+  return rooms.flatMap((one, room) => {
+    if (!is(one)) return [];
+    const passage = { one: room, other: store, passes: 0 };
+    return [{ room, store: store++, passage }];
+  });
 }

@@ -13,14 +13,17 @@ export interface Outdoors {
   readonly daylight: number;
 }
 
-/** What a weather is at instants of a place. */
+/** What a weather is at instants of a place: a straight line between two looks at it. */
 export class Sky {
   readonly #weather: Weather;
   readonly #clock: Clock;
   readonly #place: Place;
   readonly #air: AirOutdoors;
-  /** The light between two looks at the sun. */
-  #light = { from: Number.NaN, begins: 0, ends: 0 };
+  #from = Number.NaN;
+  #begins: Outdoors = { temperature: 0, humidity: 0, daylight: 0 };
+  #ends: Outdoors = this.#begins;
+  /** g/m³ of a day. */
+  #water = { day: Number.NaN, holds: 0 };
 
   constructor(weather: Weather, clock: Clock, place: Place) {
     this.#weather = weather;
@@ -30,33 +33,38 @@ export class Sky {
   }
 
   at(instant: number): Outdoors {
-    const { humidity, cloud } = this.#weather;
-    const temperature = this.#air.temperature(instant);
-    // The air keeps its water through the day, as far as it can hold it.
-    const water = absoluteHumidity(this.#air.mean(this.#clock.local(instant).day), humidity);
+    const from = instant - (instant % LOOK);
+    if (from !== this.#from) {
+      this.#begins = from === this.#from + LOOK ? this.#ends : this.#look(from);
+      this.#ends = this.#look(from + LOOK);
+      this.#from = from;
+    }
+    const [begins, ends, share] = [this.#begins, this.#ends, (instant - from) / LOOK];
     return {
-      temperature,
-      humidity: Math.min(100, relativeHumidity(temperature, water)),
-      daylight: this.#daylight(instant, cloud / 100),
+      temperature: begins.temperature + (ends.temperature - begins.temperature) * share,
+      humidity: begins.humidity + (ends.humidity - begins.humidity) * share,
+      daylight: begins.daylight + (ends.daylight - begins.daylight) * share,
     };
   }
 
-  /** A straight line between two looks at the sun. */
-  #daylight(instant: number, cloud: number): number {
-    const from = instant - (instant % LOOK);
-    if (this.#light.from !== from) {
-      const [begins, ends] = [from, from + LOOK].map((at) => daylightAt(sunElevation(this.#place, at), cloud)) as [
-        number,
-        number,
-      ];
-      this.#light = { from, begins, ends };
-    }
-    const { begins, ends } = this.#light;
-    return begins + ((ends - begins) * (instant - from)) / LOOK;
+  #look(instant: number): Outdoors {
+    const { humidity, cloud } = this.#weather;
+    const temperature = this.#air.temperature(instant);
+    return {
+      temperature,
+      humidity: Math.min(100, relativeHumidity(temperature, this.#waterOn(this.#clock.local(instant).day, humidity))),
+      daylight: daylightAt(sunElevation(this.#place, instant), cloud / 100),
+    };
+  }
+
+  /** The air keeps its water through the day, as far as it can hold it. */
+  #waterOn(day: number, humidity: number): number {
+    if (this.#water.day !== day) this.#water = { day, holds: absoluteHumidity(this.#air.mean(day), humidity) };
+    return this.#water.holds;
   }
 }
 
-/** How often the sun is looked at, ms. */
+/** How often the weather is looked at, ms: in between it moves by less than a sensor reads. */
 const LOOK = 5 * MINUTE;
 
 /** lg of the light of a clear sky, sun and all, on level ground, by the height of the sun from which on it counts. */

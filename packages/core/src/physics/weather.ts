@@ -21,6 +21,7 @@ export class AirOutdoors {
   readonly #place: Place;
   /** Deviations by the hour since 1970, K. */
   readonly #fronts = new Map<number, number>();
+  #mean = { day: Number.NaN, is: 0 };
   #sunrise: { readonly day: number; readonly ms: number } | undefined;
 
   constructor(weather: Weather, clock: Clock, place: Place) {
@@ -36,6 +37,11 @@ export class AirOutdoors {
 
   /** The mean of a day without fronts: through the year a cosine (as in ASHRAE Fundamentals, ch. 14). */
   mean(day: number): number {
+    if (this.#mean.day !== day) this.#mean = { day, is: this.#meanOn(day) };
+    return this.#mean.is;
+  }
+
+  #meanOn(day: number): number {
     const { outdoors, seasons = 0 } = this.#weather;
     const south = this.#place.latitude < 0 ? -1 : 1;
     return outdoors - ((south * seasons) / 2) * Math.cos((2 * Math.PI * (dayInYear(day) - COLDEST_DAY)) / YEAR);

@@ -1,7 +1,16 @@
 // What a house's sensors are told: by the simulated rooms, or by hand, with the faults of real ones. Each goes on
 // reporting until it falls silent.
 import type { Engine } from "../engine/index.js";
-import { baseOfNumber, type House, type Recorded, recordedValue, type Value } from "../house/index.js";
+import {
+  baseOf,
+  baseOfNumber,
+  type House,
+  misfit,
+  type Recorded,
+  recordedValue,
+  type Sensor,
+  type Value,
+} from "../house/index.js";
 import type { Physics } from "./physics.js";
 import { randomFrom } from "./random.js";
 
@@ -15,16 +24,53 @@ interface Voice {
   jump: { back: Value | undefined; ends: number } | undefined;
 }
 
+/** A sensor of a simulated room. */
+interface RoomSensor {
+  readonly name: string;
+  /** Among the sensors of the rooms. */
+  readonly place: number;
+  /** It tells of changes only. */
+  readonly isContact: boolean;
+  /** The engine's number of it. */
+  number: number;
+  /** What it said last, as a number, and when it says it again though it is the same. */
+  said: number;
+  again: number;
+  /** When it is next looked at, and how often. */
+  next: number;
+  readonly every: number;
+  /** It speaks of changes by so much alone, and so often that it is there; 0 where it speaks whenever it is looked at. */
+  readonly band: number;
+  readonly sign: number;
+}
+
+/** A sensor, and the engine's number of it. */
+interface Ear {
+  readonly slot: Sensor;
+  readonly number: number;
+}
+
+/** Looks on at each instant in which something is said, and at the end of each stretch that passes. */
+export interface Watcher {
+  /** All that comes before the instant has happened, and nothing of it. */
+  before?(at: number): void;
+  /** It has happened. */
+  after(at: number): void;
+}
+
 export class World {
-  engine: Engine;
+  #engine: Engine;
   readonly #physics: Physics | undefined;
   readonly #every: number;
   /** Sensors told by hand; those that fell silent are known and have nothing to say. */
+  /** When the next of them has something to say; NaN where that has to be looked for. */
+  #voiceAt = Number.NaN;
   readonly #voices = new Map<string, Voice | undefined>();
-  /** What each simulated sensor said last. */
-  readonly #said = new Map<string, Value>();
-  /** What is so of a sensor that is told by hand, whatever it says: a door is open though its contact sticks. */
-  readonly #true = new Map<string, Value>();
+  readonly #roomSensors: readonly RoomSensor[];
+  readonly #ears = new Map<string, Ear>();
+  /** What outputs do, as far as rooms answer to it. */
+  readonly #doing = new Map<string, Value>();
+  watcher: Watcher | undefined;
   readonly #stuck = new Set<string>();
   readonly #muted = new Set<string>();
   /** How often a sensor reports, where that was said: also after it was silent. */
@@ -32,9 +78,8 @@ export class World {
   readonly #wobbles = new Map<string, number>();
   readonly #late = new Map<string, number>();
   readonly #refusing = new Map<string, Value | undefined>();
-  /** How much later an output does what it is told, what it does, and what it is yet to do. */
+  /** How much later an output does what it is told, and what it is yet to do. */
   readonly #obeysLate = new Map<string, number>();
-  readonly #does = new Map<string, Value>();
   readonly #obeying: { readonly output: string; readonly value: Value; readonly at: number }[] = [];
   /** What a recording says, in order of time, and how far it has been said. */
   #recorded: readonly Recorded[] = [];
@@ -47,23 +92,49 @@ export class World {
 
   /** `every` is how often a sensor reports, in milliseconds. */
   constructor(engine: Engine, from: number, every: number, physics?: Physics, seed = 1) {
-    this.engine = engine;
+    this.#engine = engine;
+    this.#roomSensors = (physics?.sensors ?? []).map((name, place) => ({
+      name,
+      place,
+      isContact: physics?.isContact(name) === true,
+      number: engine.sensorNumber(name),
+      said: Number.NaN,
+      again: Number.NEGATIVE_INFINITY,
+      ...habitsOf(engine.house, name, from, every),
+    }));
     this.#sample = physics ? from : Number.POSITIVE_INFINITY;
     this.#every = every;
     this.#physics = physics;
     this.#random = randomFrom(seed);
     this.#confirms = engine.asksObedience;
-    if (!this.#confirms) return;
     for (const { name } of engine.house.outputs) {
       const value = engine.value(name);
-      if (value !== undefined) this.#does.set(name, value);
+      if (value !== undefined) this.#act(name, value);
     }
+  }
+
+  get engine(): Engine {
+    return this.#engine;
+  }
+
+  /** Another that goes on with the house: it says anew what each output is to do. */
+  set engine(engine: Engine) {
+    this.#engine = engine;
+    this.#ears.clear();
+    for (const sensor of this.#roomSensors) sensor.number = engine.sensorNumber(sensor.name);
   }
 
   /** Tells a sensor a value from an instant on, whatever its room is like. */
   tell(sensor: string, value: Value, at: number): void {
-    this.#true.set(sensor, value);
+    this.happen(sensor, value, at);
     this.#speakUp(sensor, value, at);
+  }
+
+  /** What is so of a contact from now on, whatever it says: a door is open though its contact sticks. */
+  happen(sensor: string, value: Value, at: number): void {
+    if (!this.#physics) return;
+    this.#speakForRooms(this.#physics, at);
+    this.#physics.put(sensor, value);
   }
 
   #speakUp(sensor: string, value: Value, at: number): void {
@@ -84,8 +155,10 @@ export class World {
   }
 
   /** What a sensor reads now: told by hand, else by its room. */
-  #reading(sensor: string): Value | undefined {
-    return this.#voices.get(sensor)?.value ?? this.#physics?.reading(sensor) ?? this.engine.value(sensor);
+  #reading(sensor: string, at: number): Value | undefined {
+    const voice = this.#voices.get(sensor);
+    if (voice?.move && !this.#stuck.has(sensor)) return along(voice.move, at);
+    return voice?.value ?? this.#physics?.reading(sensor) ?? this.engine.value(sensor);
   }
 
   /** Nothing more is heard of a sensor until it is told again. */
@@ -114,7 +187,7 @@ export class World {
 
   /** A sensor keeps saying what it last said, whatever it is told. */
   stick(sensor: string, at: number): void {
-    const value = this.#reading(sensor);
+    const value = this.#reading(sensor, at);
     if (value !== undefined) this.#voice(sensor, value, at);
     this.#stuck.add(sensor);
   }
@@ -124,21 +197,21 @@ export class World {
     // A line that ends as the next begins has come to its end.
     const known = this.#voices.get(sensor);
     if (known?.move) this.#speakFor(sensor, known, at);
-    const from = this.#reading(sensor);
+    const from = this.#reading(sensor, at);
     if (typeof from !== "number") return this.tell(sensor, to, at);
     this.#voice(sensor, from, at).move = { from, to, begins: at, ends };
   }
 
   /** Says something else for a time. */
   jump(sensor: string, value: Value, at: number, ends: number): void {
-    const back = this.#voices.has(sensor) ? this.#reading(sensor) : undefined;
+    const back = this.#voices.has(sensor) ? this.#reading(sensor, at) : undefined;
     this.#speakUp(sensor, value, at);
     this.#voice(sensor, value, at).jump = { back: back ?? undefined, ends };
   }
 
   reportEvery(sensor: string, every: number, at: number): void {
     this.#everyOf.set(sensor, every);
-    const value = this.#reading(sensor);
+    const value = this.#reading(sensor, at);
     if (value === undefined) return;
     const voice = this.#voice(sensor, value, at);
     voice.every = every;
@@ -157,6 +230,12 @@ export class World {
   /** An output does not obey from now on. */
   refuse(output: string): void {
     this.#refusing.set(output, this.engine.value(output));
+  }
+
+  /** Nobody controls the outputs any more: those that say what they then do, do it. */
+  loseControl(): void {
+    for (const { name, withoutControl } of this.engine.house.outputs)
+      if (withoutControl !== undefined && !this.#refusing.has(name)) this.#act(name, withoutControl);
   }
 
   /** An output does what it is told so much later, from now on. */
@@ -193,15 +272,41 @@ export class World {
     const wobble = this.#wobbles.get(sensor);
     const said = wobble !== undefined && typeof value === "number" ? value + (2 * this.#random() - 1) * wobble : value;
     const late = this.#late.get(sensor);
-    if (late === undefined) this.engine.report(sensor, said, at);
+    if (late === undefined) this.#report(sensor, said, at);
     else this.#under.push({ sensor, value: said, at: at + late });
+  }
+
+  /** By its number, which is faster: most of what is said is nothing new. */
+  #report(sensor: string, value: Value, at: number): void {
+    const ear = this.#ear(sensor);
+    const base = misfit(ear.slot, value) === undefined ? baseOf(value, ear.slot.type) : Number.NaN;
+    if (Number.isNaN(base)) this.engine.report(sensor, value, at);
+    else this.engine.reportNumber(ear.number, base, at);
+  }
+
+  #ear(sensor: string): Ear {
+    const known = this.#ears.get(sensor);
+    if (known) return known;
+    const slot = this.engine.house.sensors.find(({ name }) => name === sensor);
+    if (!slot) throw new RangeError(`the house has no sensor called "${sensor}"`);
+    const ear = { slot, number: this.engine.sensorNumber(sensor) };
+    this.#ears.set(sensor, ear);
+    return ear;
   }
 
   /** Lets time pass up to an instant; what is due at that instant itself is left with `before`. */
   passTo(end: number, before = false): void {
-    for (let next = this.#next(); before ? next < end : next <= end; next = this.#next()) this.#speak(next);
-    if (!before) this.#letRun(end);
-    this.#confirm();
+    let last = Number.NaN;
+    this.#voiceAt = Number.NaN;
+    for (let next = this.#next(); before ? next < end : next <= end; next = this.#next()) {
+      this.#speak(next);
+      last = next;
+    }
+    if (before) return;
+    if (last !== end) this.watcher?.before?.(end);
+    this.#letRun(end);
+    this.#obey();
+    this.watcher?.after(end);
   }
 
   /** Up to an instant; a house that is down comes up when it does, and not before. */
@@ -211,47 +316,79 @@ export class World {
 
   #next(): number {
     let next = Math.min(this.#sample, this.#recorded[this.#place]?.at ?? Number.POSITIVE_INFINITY);
-    for (const voice of this.#voices.values()) {
-      if (!voice) continue;
-      next = Math.min(next, voice.next, voice.move?.ends ?? next, voice.jump?.ends ?? next);
-    }
+    if (Number.isNaN(this.#voiceAt)) this.#voiceAt = this.#nextVoice();
+    next = Math.min(next, this.#voiceAt);
     for (const { at } of this.#under) next = Math.min(next, at);
     for (const { at } of this.#obeying) next = Math.min(next, at);
     // Rooms answer to outputs at once, so that with rooms every deadline is an instant of its own.
     return this.#physics || this.#confirms ? Math.min(next, this.#physics?.next ?? next, this.engine.nextDeadline) : next;
   }
 
-  #confirm(): void {
-    if (!this.#confirms) return;
-    for (const { output, value } of this.engine.takeChanges()) {
+  /** What outputs have come to do, and say that they do. */
+  #obey(): void {
+    if (!this.#physics && !this.#confirms) return;
+    const { now } = this.engine;
+    const changes = this.engine.takeChanges();
+    // Until now rooms had what outputs did before.
+    if (changes.length > 0) this.#physics?.advance(now);
+    for (const { output, value } of changes) {
       const late = this.#obeysLate.get(output);
-      const { now } = this.engine;
       if (late !== undefined && value !== undefined) this.#obeying.push({ output, value, at: now + late });
       const keeps = late !== undefined || this.#refusing.has(output);
-      const does = keeps ? (this.#refusing.get(output) ?? this.#does.get(output)) : value;
-      if (does === undefined) continue;
-      this.#does.set(output, does);
-      this.engine.confirm(output, does, now);
+      this.#do(output, keeps ? (this.#refusing.get(output) ?? this.#doing.get(output)) : value, now);
     }
   }
 
+  #do(output: string, value: Value | undefined, at: number): void {
+    this.#act(output, value);
+    if (this.#confirms && value !== undefined) this.engine.confirm(output, value, at);
+  }
+
+  /** Rooms answer to what an output does. */
+  #act(output: string, value: Value | undefined): void {
+    if (value === undefined) this.#doing.delete(output);
+    else this.#doing.set(output, value);
+    this.#physics?.put(output, value);
+  }
+
+  #nextVoice(): number {
+    let next = Number.POSITIVE_INFINITY;
+    for (const voice of this.#voices.values()) {
+      if (!voice) continue;
+      next = Math.min(next, voice.next, voice.move?.ends ?? next, voice.jump?.ends ?? next);
+    }
+    return next;
+  }
+
   #speak(at: number): void {
-    if (this.#physics) this.#speakForRooms(this.#physics, at);
+    this.watcher?.before?.(at);
+    if (this.#physics && (at === this.#sample || at >= this.#physics.next)) this.#speakForRooms(this.#physics, at);
     this.#replayAt(at);
+    if (this.#under.length > 0) this.#letArrive(at);
+    if (this.#obeying.length > 0) this.#letObey(at);
+    if (at >= this.#voiceAt) this.#letSpeak(at);
+    if (this.#physics || this.#confirms) this.#letRun(at);
+    this.#obey();
+    this.watcher?.after(at);
+  }
+
+  #letSpeak(at: number): void {
+    for (const [sensor, voice] of this.#voices) if (voice) this.#speakFor(sensor, voice, at);
+    this.#voiceAt = Number.NaN;
+  }
+
+  #letArrive(at: number): void {
     for (const late of this.#under.splice(0)) {
       if (late.at > at) this.#under.push(late);
-      else this.engine.report(late.sensor, late.value, at);
+      else this.#report(late.sensor, late.value, at);
     }
+  }
+
+  #letObey(at: number): void {
     for (const late of this.#obeying.splice(0)) {
       if (late.at > at) this.#obeying.push(late);
-      else {
-        this.#does.set(late.output, late.value);
-        this.engine.confirm(late.output, late.value, at);
-      }
+      else this.#do(late.output, late.value, at);
     }
-    for (const [sensor, voice] of this.#voices) if (voice) this.#speakFor(sensor, voice, at);
-    if (this.#physics || this.#confirms) this.#letRun(at);
-    this.#confirm();
   }
 
   #speakFor(sensor: string, voice: Voice, at: number): void {
@@ -269,8 +406,7 @@ export class World {
     if (move && this.#stuck.has(sensor)) {
       if (at >= move.ends) voice.move = undefined;
     } else if (move) {
-      const share = Math.min(1, (at - move.begins) / (move.ends - move.begins));
-      voice.value = move.from + share * (move.to - move.from);
+      voice.value = along(move, at);
       if (at >= move.ends) {
         voice.move = undefined;
         due = true;
@@ -281,23 +417,52 @@ export class World {
     if (voice.next === at) voice.next += voice.every;
   }
 
-  /** What a door is, and what an output does, whatever the rules have heard of it. */
-  #truthOf(name: string, physics: Physics): Value | undefined {
-    if (this.#refusing.has(name)) return this.#refusing.get(name);
-    return this.#true.get(name) ?? physics.reading(name) ?? this.#does.get(name) ?? this.engine.value(name);
+  #speakForRooms(physics: Physics, at: number): void {
+    physics.advance(at);
+    const samples = at === this.#sample;
+    for (const sensor of this.#roomSensors) {
+      if (!sensor.isContact && (!samples || at < sensor.next)) continue;
+      sensor.next = at + sensor.every;
+      const value = physics.readingNumber(sensor.place);
+      if (!isNews(sensor, value, at) || this.#voices.has(sensor.name)) continue;
+      sensor.said = value;
+      sensor.again = at + sensor.sign;
+      if (this.#isPlain) this.engine.reportNumber(sensor.number, value, at);
+      else this.#say(sensor.name, physics.reading(sensor.name) as Value, at);
+    }
+    if (samples) this.#sample = this.#nextSample();
   }
 
-  #speakForRooms(physics: Physics, at: number): void {
-    physics.advance(at, (name) => this.#truthOf(name, physics));
-    for (const sensor of physics.sensors) {
-      const value = physics.reading(sensor);
-      const due = physics.isContact(sensor) ? this.#said.get(sensor) !== value : at === this.#sample;
-      if (value === undefined || !due || this.#voices.has(sensor)) continue;
-      this.#said.set(sensor, value);
-      this.#say(sensor, value, at);
-    }
-    if (at === this.#sample) this.#sample += this.#every;
+  #nextSample(): number {
+    let next = Number.POSITIVE_INFINITY;
+    for (const { isContact, next: own } of this.#roomSensors) if (!isContact && own < next) next = own;
+    return next;
   }
+
+  /** Whether every sensor is heard at once and says what it means. */
+  get #isPlain(): boolean {
+    return this.#muted.size === 0 && this.#wobbles.size === 0 && this.#late.size === 0;
+  }
+}
+
+/** Where a straight line has come to. */
+function along({ from, to, begins, ends }: NonNullable<Voice["move"]>, at: number): number {
+  return from + Math.min(1, (at - begins) / (ends - begins)) * (to - from);
+}
+
+/** A contact tells of changes, another sensor of changes by its band and that it is still there; one without a band whatever it reads. */
+function isNews({ isContact, said, band, again }: RoomSensor, value: number, at: number): boolean {
+  if (isContact) return value !== said;
+  return band === 0 || at >= again || !(Math.abs(value - said) < band - 1e-9);
+}
+
+/** How a sensor of a room reports: as its declaration says, else each time that rooms are looked at. */
+function habitsOf({ sensors }: House, name: string, from: number, usual: number) {
+  const sensor = sensors.find((one) => one.name === name);
+  const band = baseOfNumber(sensor?.reportsOnChangeOf) ?? 0;
+  const own = baseOfNumber(sensor?.reportsEvery);
+  const every = band > 0 ? Math.min(usual, own ?? usual) : (own ?? usual);
+  return { band, sign: own ?? Number.POSITIVE_INFINITY, every, next: from };
 }
 
 /** How often a sensor says that it reports, in milliseconds. */

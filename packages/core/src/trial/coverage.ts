@@ -3,12 +3,20 @@
 // A condition's effect is covered in the sense of modified condition/decision coverage (RTCA DO-178C, with masking after
 // Chilenski, DOT/FAA/AR-01/18): seen true and seen false, each time while turning it alone would have turned the whole.
 import { compile, type Engine, Journal, type Program } from "../engine/index.js";
-import { type Condition, type Expression, type House, skyOf, type Trial, timelineOf, unitOfExpression } from "../house/index.js";
+import {
+  type BoundTest,
+  type Condition,
+  type Expression,
+  type House,
+  skyOf,
+  type Trial,
+  timelineOf,
+  unitOfExpression,
+} from "../house/index.js";
 import type { SpokenOf } from "../language/index.js";
 import { writeExpression, writeSentence } from "../language/index.js";
 import { equalNumbers, fromBase, plainMove, stepOf, units, writeFigure } from "../units/index.js";
 import {
-  type BoundTest,
   boundsIn,
   branchesIn,
   type Decision,

@@ -1,5 +1,5 @@
 // What in a house decides something: conditions with their smallest parts, branches, bounds.
-import { type Condition, type House, ifsIn, type Sentence, type Step } from "../house/index.js";
+import { type BoundTest, type Condition, type House, ifsIn, type Sentence, type Step } from "../house/index.js";
 import type { SpokenOf } from "../language/index.js";
 import { writeExpression } from "../language/index.js";
 
@@ -9,9 +9,6 @@ export interface Decision {
   readonly condition: Condition;
   readonly atoms: readonly Condition[];
 }
-
-/** A comparison with a bound. */
-export type BoundTest = Extract<Condition, { kind: "above" | "below" | "at least" | "at most" }>;
 
 /** The conditions that decide something: whether a sentence applies or fires, what a permit allows, which branch is gone. */
 export function decisionsIn(house: House): Decision[] {

@@ -193,8 +193,9 @@ class Hunter {
       if (moves || !this.#isSensor(name)) for (const names of reads) if (names.has(name)) names.forEach(follow);
       if (moves)
         for (const effect of physics.effects) {
-          const mover = effect.kind === "leak" ? effect.sensor : effect.kind === "passes" ? undefined : effect.output;
-          if (mover !== undefined && isIn(mover.split(".")[0], name)) follow(mover);
+          const mover = "output" in effect ? effect.output : effect.kind === "leak" ? effect.sensor : undefined;
+          const moved = "sensor" in effect ? effect.sensor : mover;
+          if (mover !== undefined && (isIn(mover.split(".")[0], name) || moved === name)) follow(mover);
         }
       for (const guard of guards)
         for (const permit of guard.permits) if (permit.output === name) thingsRead(permit.onlyWhile).forEach(follow);

@@ -16,7 +16,7 @@ import {
   type Value,
   type Weather,
 } from "../house/index.js";
-import { calm, createPhysics, World } from "../physics/index.js";
+import { calm, checkWeather, createPhysics, World, withRooms } from "../physics/index.js";
 import { MINUTE } from "../time/index.js";
 import { units } from "../units/index.js";
 import { LifeSigns, readConfirmation, readMessage } from "../wire/index.js";
@@ -46,7 +46,9 @@ export class Play {
     const { from } = timeline;
     const given = { ...lastBefore(house, trial, from), ...givenIn(house, trial) };
     this.#engine = createEngine(house, { at: from, ...(!trial.cold && { given }), ...this.#options });
-    const physics = trial.simulated && createPhysics(house, { from, weather: weatherOf(house, trial.simulated.weather), given });
+    if (trial.simulated) checkWeather(house, weatherOf(house, trial.simulated.weather), from, timeline.to);
+    const physics =
+      trial.simulated && createPhysics(withRooms(house), { from, weather: weatherOf(house, trial.simulated.weather), given });
     this.#world = new World(this.#engine, from, MINUTE, physics);
     if (trial.recorded) this.#world.replay(trial.recorded, from);
     // Rooms begin with what is measured of them; of doors and people what is given is so until something else is.
@@ -139,7 +141,10 @@ export class Play {
           else world.mute(sensors, at);
         for (const { sensor, value } of readMessage(this.#house, what.topic, what.reads))
           if (this.#isPress(sensor)) engine.press(sensor, at);
-          else if (this.#signs.isHeard(sensor)) engine.report(sensor, value ?? Number.NaN, at);
+          else if (this.#signs.isHeard(sensor)) {
+            if (value !== undefined) world.happen(sensor, value, at);
+            engine.report(sensor, value ?? Number.NaN, at);
+          }
         for (const { output, value } of readConfirmation(this.#house, what.topic, what.reads)) engine.confirm(output, value, at);
         break;
       case "the house restarts":
@@ -211,6 +216,7 @@ export class Play {
     if (at >= this.#engine.now) {
       this.#engine.advanceTo(at);
       const kept = upAt > at ? this.#engine.goDown(at) : this.#engine.snapshot();
+      if (upAt > at) this.#world.loseControl();
       this.#kept = readSnapshot(JSON.parse(JSON.stringify(kept)));
     }
     const restore = this.#kept;

@@ -1,5 +1,5 @@
 // What a condition still lacks at an instant: by how much a value is off, how long it must last yet.
-import { type Bound, type Condition, type Expression, unitOfExpression } from "../house/index.js";
+import { type Bound, type Condition, type Expression, isUp, unitOfExpression } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { differenceUnit, units, writeDuration, writeReading } from "../units/index.js";
 import { type Explanation, explanation, type Narrator } from "./condition.js";
@@ -56,7 +56,7 @@ function farOff(narrator: Narrator, bound: Extract<Expression, { kind: Bound }>)
   return tellDistance(narrator, narrator.explain(bound).says, {
     left,
     right,
-    wantsMore: kind === "above" || kind === "at least",
+    wantsMore: isUp(kind),
   });
 }
 

@@ -1,7 +1,7 @@
 // What an output does next, if nothing changes: the house goes on by itself from what a run kept of it.
 
 import { createEngine, Journal, type Run } from "../engine/index.js";
-import { sayValue, type Value } from "../house/index.js";
+import { ownOf, sayValue, type Value, type ValueType } from "../house/index.js";
 import { World } from "../physics/index.js";
 import { clockOf, DAY, HOUR, MINUTE } from "../time/index.js";
 import { type Explanation, explanation, Narrator } from "./condition.js";
@@ -28,10 +28,9 @@ export function whatNext(run: Run, output: string): Explanation {
   }
   world.passTo(kept.at);
   const before = engine.value(output);
-  engine.takeChanges();
   for (let at = kept.at + HOUR; at <= kept.at + DAY; at += HOUR) {
     world.passTo(at);
-    const change = engine.takeChanges().find((one) => one.output === output && one.value !== before);
+    const change = changesOf(journal, output, kept.at, type).find(({ value }) => value !== before);
     if (!change) continue;
     const then: Run = { past: journal, from: kept.at, to: at };
     const { rule, guard, hand } = journal.reason(output, change.at);
@@ -53,4 +52,10 @@ export function whatNext(run: Run, output: string): Explanation {
   return explanation(
     `without new readings it stays ${engine.value(output) === undefined ? "unknown" : sayValue(type, engine.value(output) as Value)} (looked ahead until ${until})`,
   );
+}
+
+/** What an output became behind an instant. */
+function changesOf(journal: Journal, output: string, after: number, type: ValueType): { at: number; value: Value | undefined }[] {
+  const { times, values } = journal.line({ kind: "value", of: output });
+  return times.flatMap((at, place) => (at > after ? [{ at, value: ownOf(values[place] as number, type) }] : []));
 }

@@ -2,11 +2,14 @@
 // points as numbers, when schedules and moments next come, and what uses each dial.
 import { createEngine, type Engine } from "../engine/index.js";
 import {
+  assumedOf,
   type DayTime,
   type Drive,
+  type Effect,
   type Expression,
   type Guard,
   type House,
+  isIn,
   type Keep,
   type Let,
   modesMentioned,
@@ -32,10 +35,12 @@ import {
 import {
   writeAttributes,
   writeDeclarations,
+  writeEffect,
   writeExpression,
   writeNeverTogether,
   writePermit,
   writeRange,
+  writeRoom,
   writeSentence,
   writeTrigger,
   writeType,
@@ -123,6 +128,7 @@ export class Teller {
         "Profiles",
         house.profiles.map((profile) => this.#profile(profile)),
       ),
+      ...section("Simulated rooms", this.#rooms()),
       ...section(
         "Wiring",
         writeDeclarations(house, ["wire"]).flatMap((lines) => lines.slice(1, -1).map((line) => explanation(line.trim()))),
@@ -163,6 +169,19 @@ export class Teller {
     const attributes = writeAttributes(sensor, "sensor").filter(({ name }) => name !== "range");
     const parts = [sayType(sensor.type, sensor.range), ...attributes.map(({ text }) => text)];
     return explanation(`${sayThing(sensor)}: ${parts.join(", ")}`, noteOf(sensor));
+  }
+
+  /** Each room with what was said of it, what follows from how it is built, and what acts on it. */
+  #rooms(): Explanation[] {
+    const { zones, effects } = this.#house.physics;
+    const actsOn = (effect: Effect, zone: string) =>
+      effect.kind === "passes" ? effect.zone === zone : isIn(zone, "sensor" in effect ? effect.sensor : effect.output);
+    return zones.map((room) => {
+      const { said, assumed } = writeRoom(room, assumedOf(room));
+      const acting = effects.filter((effect) => actsOn(effect, room.zone)).map((effect) => explanation(writeEffect(effect)));
+      const rest = assumed.length > 0 ? [explanation(`assumed, as it is built ${room.built}: ${assumed.join(", ")}`)] : [];
+      return explanation(`${room.zone}: ${said.join(", ")}`, [...rest, ...acting]);
+    });
   }
 
   #preset(preset: Preset): Explanation {

@@ -161,7 +161,7 @@ class HouseBinder {
         );
       }),
       physics: bindPhysics(this.#of("physics"), root, outputs),
-      weathers: this.#of("weather").flatMap((node) => bindWeather(node, root) ?? []),
+      weathers: this.#of("weather").flatMap((node) => bindWeather(node, root, this.#beside.recordings) ?? []),
       people: this.#of("people").flatMap(({ entries }) => entries.flatMap((node) => bindHabit(node, root) ?? [])),
       wirings: this.#of("wire").flatMap(({ name, entries }) =>
         entries.flatMap(({ kind, parts }) => (wiringRows[kind] as WiringRow).bind(parts, { scope: root, by: name.text }) ?? []),

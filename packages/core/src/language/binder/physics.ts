@@ -3,23 +3,32 @@ import {
   type Build,
   builds,
   type Effect,
+  FURNISHED,
+  floorOf,
   type Output,
   type PeopleHabit,
+  type Recorded,
   type RoomPhysics,
   roomOf,
   usualRoom,
   type Weather,
   type ZonePhysics,
 } from "../../house/index.js";
+import { dimensionOf, type Unit } from "../../units/index.js";
 import type { Row } from "../phrase.js";
-import type { HabitNode, PhysicsEntry, PhysicsNode, WeatherNode } from "../syntax.js";
+import type { HabitNode, PhysicsEntry, PhysicsNode, Quoted, WeatherNode } from "../syntax.js";
+import type { Span } from "../token.js";
+import { numberTerm } from "../unbind/terms.js";
 import { type At, airFigures, bindFigures, effectRows, habitFigures, roomRows, usualOf } from "../vocabulary/physics.js";
+import { writeTerm } from "../write/terms.js";
 import type { Scope } from "./scope.js";
 import { headingOf, plainText } from "./text.js";
+import type { Recordings } from "./trials.js";
 
 export function bindPhysics(nodes: readonly PhysicsNode[], scope: Scope, outputs: readonly Output[]): RoomPhysics {
   const zones: ZonePhysics[] = [];
   const effects: Effect[] = [];
+  const bound: { readonly effect: Effect; readonly span: Span }[] = [];
   const entries = nodes.flatMap((node) => node.entries);
   for (const entry of entries) {
     const zone = entry.kind === "zone" ? bindZone(entry, scope) : undefined;
@@ -42,6 +51,7 @@ export function bindPhysics(nodes: readonly PhysicsNode[], scope: Scope, outputs
       continue;
     }
     effects.push(effect);
+    bound.push({ effect, span: entry.span });
     const known = (name: string) => zones.some(({ zone }) => zone === name);
     const serves = "output" in effect ? (outputs.find(({ name }) => name === effect.output)?.serves ?? []) : [];
     const empty = serves.some(known) ? undefined : zonesOf(effect).find((name) => !known(name));
@@ -49,13 +59,44 @@ export function bindPhysics(nodes: readonly PhysicsNode[], scope: Scope, outputs
     const remedy = `Describe ${empty}: zone ${empty} { floor 20 m², built solid }.`;
     scope.faults.add(entry.span, { kind: "notSimulated", what: `what acts on ${empty}, which has no physics,`, remedy });
   }
+  for (const { effect, span } of bound) checkWater(effect, effects, span, outputs, scope);
   return { zones, effects };
+}
+
+/** Water comes out of tanks and goes into soil, by what an output delivers. */
+function checkWater(effect: Effect, effects: readonly Effect[], span: Span, outputs: readonly Output[], scope: Scope): void {
+  const is = (kind: Effect["kind"]) =>
+    "sensor" in effect && effects.some((one) => one.kind === kind && "sensor" in one && one.sensor === effect.sensor);
+  const fault = (what: string, remedy: string) => scope.faults.add(span, { kind: "missing", what, remedy });
+  if (effect.kind === "draws" || effect.kind === "waters") {
+    const { output } = effect;
+    if (outputs.find(({ name }) => name === output)?.delivers === undefined)
+      fault(`${output} does not say how much it delivers.`, `Add to its declaration: delivers 12 ml/s.`);
+  }
+  if ((effect.kind === "draws" || effect.kind === "float" || effect.kind === "gains") && !is("holds"))
+    fault(`How much ${effect.sensor} can hold is not said.`, `Add: ${effect.sensor} holds 100 l.`);
+  if (effect.kind === "waters" && !is("soil"))
+    fault(`${effect.sensor} is not soil.`, `Add: ${effect.sensor} is 0.5 m² of soil 20 cm deep.`);
+  const type = "sensor" in effect ? scope.symbols.get(effect.sensor)?.type : undefined;
+  if (!type) return;
+  const measures = type.kind === "number" ? dimensionOf(type.unit) : undefined;
+  if (effect.kind === "soil" && measures !== "share")
+    fault(`${effect.sensor} does not measure the water in soil.`, "Only a sensor of % does: the share of water in the volume.");
+  if (effect.kind === "holds" && measures !== "share" && measures !== "volume" && !(type.kind === "words" && is("float")))
+    fault(
+      `${effect.sensor} does not measure what a tank holds.`,
+      type.kind === "words"
+        ? `Add when its float turns: ${effect.sensor} turns ${type.words[0]} at 10 l.`
+        : "A sensor of l or % does, or one of two states.",
+    );
 }
 
 /** The zones that an effect acts on. */
 function zonesOf(effect: Effect): string[] {
   const zone = (thing: string) => thing.slice(0, Math.max(0, thing.indexOf(".")));
   if (effect.kind === "passes") return [effect.zone, effect.other];
+  if (effect.kind === "soil") return [zone(effect.sensor)];
+  if (effect.kind !== "gives" && effect.kind !== "word gives" && effect.kind !== "leak") return [];
   if (effect.kind === "gives" || effect.kind === "word gives") {
     const own = zone(effect.output);
     return effect.from === undefined || effect.from === "outdoors" ? [own] : [own, effect.from];
@@ -65,35 +106,74 @@ function zonesOf(effect: Effect): string[] {
 
 function bindZone(entry: Extract<PhysicsEntry, { kind: "zone" }>, scope: Scope): ZonePhysics | undefined {
   const zone = scope.resolve(entry.zone, ["zone"]);
-  const { floor, built, ...said } = bindFigures(entry.facts, roomRows, scope);
+  const { built, ...said } = bindFigures(entry.facts, roomRows, scope);
+  if (!zone) return undefined;
   const build = built === undefined ? usualRoom.built : (Object.keys(builds)[built] as Build);
-  // A room of which nothing else is said is as large as its volume asks for.
-  const size = floor ?? (said.volume === undefined ? usualRoom.floor : said.volume / roomOf("", 1, build).volume);
-  const room = zone && { ...roomOf(zone.name, size, build), ...said };
-  // Leaks and what soaks are of how it is built: with figures of its own a room has those alone.
-  const isFigured = floor === undefined && built === undefined && said.volume !== undefined;
-  return room && isFigured ? { ...room, leaks: said.leaks ?? 0, soaks: said.soaks ?? 0 } : room;
+  const { couples, wood, ...usual } = roomOf(floorOf(said), build);
+  // Leaks, walls and what soaks are of how it is built: with figures of its own a room has those alone.
+  const isFigured = said.floor === undefined && built === undefined && said.volume !== undefined;
+  const made: ZonePhysics = isFigured
+    ? { zone: zone.name, ...usual, leaks: 0, soaks: 0, ...said }
+    : { zone: zone.name, built: build, ...usual, couples, wood, ...said };
+  if ((made.couples ?? 0) > 0 && made.stores <= made.volume * FURNISHED) {
+    const least = numberTerm((made.volume * FURNISHED) / 1e3, "kJ/K");
+    const says = `Walls of ${made.zone} store nothing: its air and furniture alone store ${writeTerm(least)}.`;
+    scope.faults.add(entry.span, { kind: "backwards", says, remedy: "Give stores a greater figure, or remove walls pass …." });
+  }
+  return made;
 }
 
-export function bindWeather(node: WeatherNode, scope: Scope): Weather | undefined {
+export function bindWeather(node: WeatherNode, scope: Scope, recordings: Recordings): Weather | undefined {
   const said = bindFigures(node.facts, airFigures, scope);
   const { recording } = node;
   if (recording) {
-    const remedy = "Write figures instead: weather frost { outdoors -6 °C, swings 8 K }.";
-    scope.faults.add(recording.span, { kind: "notSimulated", what: "a weather from a recording", remedy });
+    const recorded = bindRecording(recording, scope, recordings);
+    const air = { outdoors: 0, ...usualOf(airFigures) } as Omit<Weather, "name">;
+    return { ...headingOf(node), ...air, recording: plainText(recording), ...(recorded && { recorded }) };
   }
-  if (said.outdoors === undefined && !recording) {
+  if (said.outdoors === undefined) {
     const remedy = "Add: outdoors -6 °C.";
     scope.faults.add(node.name.span, { kind: "missing", what: `Weather ${node.name.text} has no temperature.`, remedy });
     return undefined;
   }
-  const air = { outdoors: 0, ...usualOf(airFigures), ...said } as Omit<Weather, "name">;
-  return { ...headingOf(node), ...air, ...(recording && { recording: plainText(recording) }) };
+  return { ...headingOf(node), ...({ outdoors: 0, ...usualOf(airFigures), ...said } as Omit<Weather, "name">) };
+}
+
+/** What a weather can be read of, and what each column measures. */
+const columns: Readonly<Record<string, Unit>> = { outdoors: "°C", humidity: "%RH", daylight: "lx", cloud: "%" };
+
+/** A weather is read of a recording that has the temperature outdoors, at two instants at least; the rest is what it usually is. */
+function bindRecording(quoted: Quoted, scope: Scope, recordings: Recordings): readonly Recorded[] | undefined {
+  const file = plainText(quoted);
+  const recorded = recordings[file];
+  if (!recorded) {
+    scope.faults.add(quoted.span, { kind: "missingRecording", file });
+    return undefined;
+  }
+  const fault = (what: string, remedy: string) => {
+    scope.faults.add(quoted.span, { kind: "missing", what, remedy });
+    return undefined;
+  };
+  const head = "Name its columns for example: time,outdoors °C,humidity %RH,cloud %.";
+  for (const { name, value, unit } of recorded) {
+    const own = Object.hasOwn(columns, name) ? columns[name] : undefined;
+    if (own === undefined) return fault(`${file} has a column "${name}", which is nothing of the weather.`, head);
+    if (typeof value !== "number") return fault(`${file} says that ${name} is "${value}", which is no number.`, "Correct it.");
+    if (unit !== undefined && dimensionOf(unit) !== dimensionOf(own))
+      return fault(`${file} measures ${name} in ${unit}, which does not fit ${own}.`, head);
+  }
+  const measured = recorded.filter(({ name }) => name === "outdoors");
+  if (measured.length < 2) return fault(`${file} has ${measured.length === 0 ? "no" : "only one"} temperature outdoors.`, head);
+  return recorded;
 }
 
 export function bindHabit(node: HabitNode, scope: Scope): PeopleHabit | undefined {
   const zone = scope.resolve(node.zone, ["zone"]);
   const schedule = scope.resolve(node.schedule, ["schedule"]);
   const habits = bindFigures(node.habits, habitFigures, scope);
+  if (habits.showers !== undefined && habits.cooks !== undefined) {
+    const remedy = `Write two lines: ${node.zone.text} during … twice.`;
+    scope.faults.add(node.zone.span, { kind: "missing", what: "One habit either showers or cooks.", remedy });
+  }
   return zone && schedule && { zone: zone.name, during: schedule.name, ...habits };
 }

@@ -1,5 +1,5 @@
 // `pick by`: the first case that fits; whether every value has its case, and none stands behind one that covers it.
-import type { Bound, Case, Condition, Expression } from "../../house/index.js";
+import { type Case, type Condition, type Expression, isUp } from "../../house/index.js";
 import { equalNumbers } from "../../units/index.js";
 import { nearest } from "../nearest.js";
 import type { CaseNode, Term } from "../syntax.js";
@@ -123,8 +123,4 @@ function checkBounds(cases: readonly CaseNode[], heads: readonly (Case["if"] | u
       scope.faults.add(node.span, { kind: "incompletePick", says, remedy: "Remove it, or move it up." });
     } else reach.set(way, { limit, strict });
   }
-}
-
-function isUp(bound: Bound): boolean {
-  return bound === "above" || bound === "at least";
 }

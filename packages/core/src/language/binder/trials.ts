@@ -15,10 +15,11 @@ import { instant } from "./type.js";
 /** What recordings say, by file. */
 export type Recordings = Readonly<Record<string, readonly Recorded[]>>;
 
-/** Names of the recordings that the trials of some files replay. */
+/** Names of the recordings that trials of some files replay, and weathers are read from. */
 export function replaysIn(files: readonly FileNode[]): string[] {
   const inside = (node: Declaration): string[] => {
     if (node.kind === "repeat") return node.unrolled.flatMap(inside);
+    if (node.kind === "weather") return node.recording ? [plainText(node.recording)] : [];
     if (node.kind !== "trial") return [];
     return [node, ...node.unrolled].flatMap(({ beginning: { replay } }) => (replay ? [plainText(replay)] : []));
   };

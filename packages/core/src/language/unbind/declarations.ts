@@ -1,6 +1,8 @@
 // A house as the declarations of a tree: what the binder makes of them is the same house. Repeats stay unrolled, and what
 // a calendar file says is not written.
 import {
+  assumedOf,
+  builds,
   type Dial,
   type House,
   isIn,
@@ -33,7 +35,7 @@ import type {
 } from "../syntax.js";
 import { dialAttributes } from "../vocabulary/dial.js";
 import { outputAttributes } from "../vocabulary/output.js";
-import { airFigures, effectRows, habitFigures, unbindFigures, zoneFigures } from "../vocabulary/physics.js";
+import { airFigures, effectRows, habitFigures, roomRows, unbindFigures } from "../vocabulary/physics.js";
 import { sensorAttributes } from "../vocabulary/sensor.js";
 import { type WiringRow, wiringRows } from "../vocabulary/wiring.js";
 import { unbindGuard, unbindHeading, unbindRule, unbindTargets } from "./rules.js";
@@ -229,8 +231,12 @@ function unbindProfile({ type, range, ramped, days, ...named }: Profile): Declar
 
 function unbindPhysics({ physics: { zones, effects } }: House): Declaration[] {
   if (zones.length + effects.length === 0) return [];
-  const rooms = zones.map(({ zone, ...figures }) => {
-    const facts = unbindFigures(figures, zoneFigures);
+  const rooms = zones.map((room) => {
+    const { zone, built, ...figures } = room;
+    const assumed = new Set<string>(assumedOf(room));
+    const said = Object.fromEntries(Object.entries(figures).filter(([name]) => !assumed.has(name)));
+    const place = built === undefined ? {} : { built: Object.keys(builds).indexOf(built) };
+    const facts = unbindFigures({ ...said, ...place }, roomRows);
     return { kind: "zone" as const, zone: word(zone), facts, span };
   });
   const acting = effects.map((effect) => {
@@ -240,7 +246,7 @@ function unbindPhysics({ physics: { zones, effects } }: House): Declaration[] {
   return [{ kind: "physics", entries: [...rooms, ...acting], span }];
 }
 
-function unbindWeather({ name, title, note, recording, ...air }: Weather): Declaration {
+function unbindWeather({ name, title, note, recording, recorded: _, ...air }: Weather): Declaration {
   const heading = unbindHeading({ name, ...(title !== undefined && { title }), ...(note !== undefined && { note }) });
   if (recording !== undefined) return { kind: "weather", ...heading, recording: quoted(recording), facts: [], span };
   return { kind: "weather", ...heading, facts: unbindFigures(air, airFigures), span };

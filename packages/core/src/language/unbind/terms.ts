@@ -2,10 +2,10 @@
 // have no place.
 
 import {
-  type Bound,
   type Case,
   type DayTime,
   type Expression,
+  isBound,
   nameOfColour,
   type Text,
   type Value,
@@ -249,8 +249,6 @@ function tested(condition: Expression): Term {
 }
 
 function unbindReset({ condition, reset, atMost, pause }: Extract<Expression, { kind: "until" }>): Reset {
-  const isBound = (one: Expression): one is Extract<Expression, { kind: Bound }> =>
-    one.kind === "above" || one.kind === "below" || one.kind === "at least" || one.kind === "at most";
   const limit = { ...(atMost && { atMost: part(atMost) }), ...(pause && { pause: part(pause) }) };
   if (
     isBound(condition) &&

@@ -11,7 +11,7 @@ import type { OfKind, Term, Word } from "../syntax.js";
 import type { Span } from "../token.js";
 import { nowhere, numberTerm, word as wordOf } from "../unbind/terms.js";
 import { writeTerm } from "../write/terms.js";
-import { name, signed, sum, word } from "./slots.js";
+import { ofZone, signed, sum, word } from "./slots.js";
 
 /** Where something stands. */
 export interface At {
@@ -67,16 +67,21 @@ function figure(words: string, options: FigureOptions, behind: readonly Piece[] 
 
 const zero = { least: "zero" as const };
 
-export const zoneFigures: { readonly [Name in keyof Omit<ZonePhysics, "zone">]-?: Figure } = {
+export const zoneFigures: { readonly [Name in keyof Omit<ZonePhysics, "zone" | "floor" | "built">]-?: Figure } = {
   volume: figure("volume", { unit: "m³", least: "above zero" }),
   loses: figure("loses", { unit: "W/K", ...zero }),
   stores: figure("stores", { unit: "MJ/K", factor: 1e6, said: { unit: "kJ/K", factor: 1e3 }, least: "above zero" }),
   leaks: figure("leaks", { unit: "/h", ...zero }),
   soaks: figure("soaks", { unit: "g/%RH", ...zero }),
   window: figure("window", { unit: "%", most: 100, ...zero }, ["of daylight"]),
+  glass: figure("glass", { unit: "m²", ...zero }),
+  couples: figure("walls pass", { unit: "W/K", ...zero }),
+  wood: lasting("wood follows in"),
 };
 
-export const airFigures: { readonly [Name in Exclude<keyof Weather, "name" | "title" | "note" | "recording">]-?: Figure } = {
+export const airFigures: {
+  readonly [Name in Exclude<keyof Weather, "name" | "title" | "note" | "recording" | "recorded">]-?: Figure;
+} = {
   outdoors: figure("outdoors", { unit: "°C" }),
   swings: figure("swings", { unit: "K", usual: 0, ...zero }),
   seasons: figure("seasons", { unit: "K", usual: 0, ...zero }),
@@ -154,23 +159,31 @@ const amountOf = [
   "of",
   { what: word('"heat", "water", "light" or "air"') },
   maybe("from", { from: word('"outdoors" or a zone') }),
+  maybe("lagging", { lags: sum }),
 ] as const;
 
 interface GivenParts {
   readonly amount: Term;
   readonly what: Word;
   readonly from?: Word | undefined;
+  readonly lags?: Term | undefined;
 }
 
-function bindGiven({ amount: term, what: said, from: where }: GivenParts, scope: Scope) {
+function bindGiven({ amount: term, what: said, from: where, lags }: GivenParts, scope: Scope) {
   const words = Object.keys(gains);
   const what = bindWord(said, scope, { kind: "words", words, ordered: false }) as Given | undefined;
   const amount = what && bindFigure(term, gains[what], scope);
   if (!what || amount === undefined) return undefined;
+  const time = lags && bindDuration(lags, scope);
+  const lagging = time && constantIn(time);
+  if (lags && what !== "heat") {
+    scope.faults.add(lags.span, { kind: "missing", what: `Only heat comes lagging.`, remedy: "Remove lagging …." });
+    return { what, amount };
+  }
   if (what !== "air") {
     if (where)
       scope.faults.add(where.span, { kind: "missing", what: `Only air comes from somewhere.`, remedy: "Remove from …." });
-    return { what, amount };
+    return { what, amount, ...(lagging !== undefined && { lagging }) };
   }
   if (amount < 0) {
     scope.faults.add(term.span, { kind: "backwards", says: "Air cannot be below zero.", remedy: "Remove the minus." });
@@ -180,16 +193,33 @@ function bindGiven({ amount: term, what: said, from: where }: GivenParts, scope:
   return from === undefined ? undefined : { what, amount, from };
 }
 
-function unbindGiven({ what, amount, from }: { readonly what: Given; readonly amount: number; readonly from?: string }) {
+function unbindGiven({ what, amount, from, lagging }: Omit<OfKind<Effect, "gives">, "kind" | "output">) {
   return {
     amount: numberTerm(amount, gains[what]),
     what: wordOf(what),
     ...(from !== undefined && { from: wordOf(from) }),
+    ...(lagging !== undefined && { lags: numberTerm(lagging, "ms") }),
   };
 }
 
+/** A figure above zero. */
+function bindPositive(term: Term, unit: Unit, scope: Scope): number | undefined {
+  const found = bindFigure(term, unit, scope);
+  if (found === undefined || found > 0) return found;
+  const says = `${writeTerm(term)} is not above zero.`;
+  scope.faults.add(term.span, { kind: "backwards", says, remedy: "Write a figure above zero." });
+  return undefined;
+}
+
+/** An output that moves water, and the sensor of where it comes from or goes to. */
+function bindFlow(parts: { readonly output: Word; readonly sensor: Word }, scope: Scope) {
+  const output = scope.resolve(parts.output, ["output"]);
+  const sensor = scope.resolve(parts.sensor, ["sensor"]);
+  return output && sensor && { output: output.name, sensor: sensor.name };
+}
+
 const effect = <Kind extends Effect["kind"]>() => row<OfKind<Effect, Kind>, At>();
-const thing = name("an output or sensor of a zone, e.g. bench.heater");
+const thing = ofZone("an output or sensor of a zone, e.g. bench.heater");
 
 export const effectRows: { readonly [Kind in Effect["kind"]]: Row<OfKind<Effect, Kind>, At> } = {
   gives: effect<"gives">()([{ output: thing }, "gives", ...amountOf], {
@@ -244,6 +274,64 @@ export const effectRows: { readonly [Kind in Effect["kind"]]: Row<OfKind<Effect,
       }),
     },
   ),
+  holds: effect<"holds">()([{ sensor: thing }, "holds", { amount: signed }], {
+    bind(parts, { scope }) {
+      const sensor = scope.resolve(parts.sensor, ["sensor"]);
+      const amount = bindPositive(parts.amount, "l", scope);
+      return sensor && amount !== undefined ? { kind: "holds", sensor: sensor.name, amount } : undefined;
+    },
+    unbind: ({ sensor, amount }) => ({ sensor: wordOf(sensor), amount: numberTerm(amount, "l") }),
+  }),
+  float: effect<"float">()([{ sensor: thing }, "turns", { word: word("a word of the sensor") }, "at", { amount: signed }], {
+    bind(parts, { scope }) {
+      const sensor = scope.resolve(parts.sensor, ["sensor"]);
+      const said = sensor?.type && bindWord(parts.word, scope, sensor.type);
+      const below = bindPositive(parts.amount, "l", scope);
+      return sensor && said !== undefined && below !== undefined
+        ? { kind: "float", sensor: sensor.name, word: said, below }
+        : undefined;
+    },
+    unbind: ({ sensor, word: said, below }) => ({
+      sensor: wordOf(sensor),
+      word: wordOf(said),
+      amount: numberTerm(below, "l"),
+    }),
+  }),
+  gains: effect<"gains">()([{ sensor: thing }, "gains", { amount: signed }], {
+    bind(parts, { scope }) {
+      const sensor = scope.resolve(parts.sensor, ["sensor"]);
+      const amount = bindPositive(parts.amount, "l/h", scope);
+      return sensor && amount !== undefined ? { kind: "gains", sensor: sensor.name, amount } : undefined;
+    },
+    unbind: ({ sensor, amount }) => ({ sensor: wordOf(sensor), amount: numberTerm(amount, "l/h") }),
+  }),
+  soil: effect<"soil">()([{ sensor: thing }, "is", { area: signed }, "of soil", { depth: signed }, "deep"], {
+    bind(parts, { scope }) {
+      const sensor = scope.resolve(parts.sensor, ["sensor"]);
+      const area = bindPositive(parts.area, "m²", scope);
+      const depth = bindPositive(parts.depth, "m", scope);
+      return sensor && area !== undefined && depth !== undefined ? { kind: "soil", sensor: sensor.name, area, depth } : undefined;
+    },
+    unbind: ({ sensor, area, depth }) => ({
+      sensor: wordOf(sensor),
+      area: numberTerm(area, "m²"),
+      depth: numberTerm(depth * 100, "cm"),
+    }),
+  }),
+  draws: effect<"draws">()([{ output: thing }, "draws from", { sensor: thing }], {
+    bind(parts, { scope }) {
+      const flow = bindFlow(parts, scope);
+      return flow && { kind: "draws", ...flow };
+    },
+    unbind: ({ output, sensor }) => ({ output: wordOf(output), sensor: wordOf(sensor) }),
+  }),
+  waters: effect<"waters">()([{ output: thing }, "waters", { sensor: thing }], {
+    bind(parts, { scope }) {
+      const flow = bindFlow(parts, scope);
+      return flow && { kind: "waters", ...flow };
+    },
+    unbind: ({ output, sensor }) => ({ output: wordOf(output), sensor: wordOf(sensor) }),
+  }),
   passes: effect<"passes">()(
     [{ zone: word("the name of a zone") }, "beside", { other: word("the name of a zone") }, "passes", { amount: signed }],
     {
@@ -263,4 +351,9 @@ export const effectRows: { readonly [Kind in Effect["kind"]]: Row<OfKind<Effect,
 export const habitFigures: { readonly [Name in Exclude<keyof PeopleHabit, "zone" | "during">]-?: Figure } = {
   every: lasting("comes and goes every"),
   breathes: figure("breathes", { unit: "l/h", ...zero }),
+  showers: lasting("showers for"),
+  cooks: lasting("cooks for"),
+  airs: lasting("airs every"),
+  opensAbove: figure("opens windows above", { unit: "°C" }),
+  coat: figure("lays a coat of", { unit: "g", ...zero }),
 };

@@ -68,18 +68,15 @@ export const sensorAttributes = {
     unbind: (lasts) => ({ lasts: unbindTerm(lasts) }),
   }),
   reportsOnChangeOf: of<"reportsOnChangeOf">()(["reports on change of", { by: sum }], {
-    bind: ({ by }, place) => bindBy(by, place, "reports on change of"),
+    bind: ({ by }, place) => bindBy(by, place),
     unbind: (by) => ({ by: unbindTerm(by) }),
   }),
   lags: of<"lags">()(["lags", { lasts: sum }], {
-    bind({ lasts }, { scope, span }) {
-      scope.faults.add(span, { kind: "notSimulated", ...simulatedLater("lags") });
-      return bindDuration(lasts, scope);
-    },
+    bind: ({ lasts }, { scope }) => bindDuration(lasts, scope),
     unbind: (lasts) => ({ lasts: unbindTerm(lasts) }),
   }),
   wobblesBy: of<"wobblesBy">()(["wobbles by", { by: sum }], {
-    bind: ({ by }, place) => bindBy(by, place, "wobbles by"),
+    bind: ({ by }, place) => bindBy(by, place),
     unbind: (by) => ({ by: unbindTerm(by) }),
   }),
   movesAtMost: of<"movesAtMost">()(["moves at most", { by: sum }, "in", { lasts: sum }], {
@@ -97,15 +94,9 @@ export const sensorAttributes = {
 } satisfies { [Name in keyof Attributes]-?: unknown };
 
 /** A difference in what the sensor measures. */
-function bindBy(by: Term, { type, scope, span }: Place, word: string): Expression | undefined {
-  scope.faults.add(span, { kind: "notSimulated", ...simulatedLater(word) });
+function bindBy(by: Term, { type, scope }: Place): Expression | undefined {
   return bindValue(by, scope, differenceOf(typeOfValue(type)));
 }
-
-const simulatedLater = (word: string) => ({
-  what: `"${word}" of a sensor`,
-  remedy: "Trials say it as a happening: z.t wobbles by 1 K; here it does nothing yet.",
-});
 
 /** Of sensors that tell a number only. */
 export const ofNumbers: ReadonlySet<string> = new Set<keyof typeof sensorAttributes>([

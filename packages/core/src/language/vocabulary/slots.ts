@@ -38,6 +38,18 @@ export function name(says: WantedName): Slot<Word> {
   return { says, read: (c) => read.name(c, says), write: ({ text }) => text, ahead: (c, at) => (c.isName(at) ? 1 : 0) };
 }
 
+/** The name of a thing of a zone: with a dot. */
+export function ofZone(says: WantedName): Slot<Word> {
+  const { read: plain, ...slot } = name(says);
+  return {
+    ...slot,
+    read(c) {
+      if (c.isName(0) && !c.token.text.includes(".")) c.fail([says]);
+      return plain(c);
+    },
+  };
+}
+
 /** Any word. */
 export function word(says: string): Slot<Word> {
   return { says, read: (c) => read.anyWord(c, says), write: ({ text }) => text, ahead: wordAhead };

@@ -1,0 +1,176 @@
+// A house set up on its simulated rooms, as if it had been lived in: the day before is run too, and not shown, again and
+// again until it begins and ends alike, so that rooms and memories are those of a house in use.
+import { createEngine, type Engine, type EngineOptions, type Run } from "../engine/index.js";
+import { givenIn, type House, type Trial, type Value, type Weather } from "../house/index.js";
+import { clockOf, DAY, dateOfDay, HOUR, MINUTE } from "../time/index.js";
+import { type Dimension, dimensionOf, fromBase, writeTimeOfDay } from "../units/index.js";
+import { withRooms } from "./assumed.js";
+import { stretchOfWeather } from "./outdoors.js";
+import { createPhysics, type Physics } from "./physics.js";
+import type { Air } from "./rooms.js";
+import { type Watcher, World } from "./world.js";
+
+/** Which stretch of time is simulated, under which weather, with which dials and seed. */
+export interface SimulationOptions {
+  /** Milliseconds since 1970 UTC. @default midnight of the house's own example date */
+  readonly from?: number;
+  /** Milliseconds. @default one day */
+  readonly lasts?: number;
+  /** @default the first of the house */
+  readonly weather?: Weather;
+  /** What people do depends on it. @default 1 */
+  readonly seed?: number;
+  /** Values of dials, and modes, instead of their first ones; in their own unit. */
+  readonly set?: Readonly<Record<string, Value>>;
+  /** How often sensors report, in milliseconds. @default one minute */
+  readonly every?: number;
+  /** Repeat the day before until rooms begin and end it alike. @default true */
+  readonly settles?: boolean;
+  /** Keep the house as it is at this instant, to go on from. */
+  readonly keepAt?: number;
+  /** Called now and then with the share done, from 0 up to 1. */
+  readonly onProgress?: (share: number) => void;
+}
+
+/** A day with nothing said about it. */
+export const calm: Weather = { name: "calm", title: "Calm", outdoors: 8, swings: 6, humidity: 75, cloud: 50 };
+
+/** A house on its rooms, at the beginning of the day before. */
+export interface Stage {
+  readonly house: House;
+  readonly from: number;
+  readonly to: number;
+  readonly weather: Weather;
+  readonly seed: number;
+  /** Sensors that no room moves: they go on saying what the example begins with, or nothing. */
+  readonly unmoved: readonly string[];
+  /** Outputs that no room answers to. */
+  readonly idle: readonly string[];
+  /** Whether the house says nothing of its rooms, so that usual ones were taken. */
+  readonly assumed: boolean;
+  readonly engine: Engine;
+  /** Runs it to its end, and lets somebody look on. */
+  play(watcher?: Watcher): Run["kept"];
+}
+
+/**
+ * Sets a house up. A sensor that no room moves goes on saying what the house's example begins with: its first simulated
+ * trial, else its first.
+ * @throws RangeError when a name or value of `set` does not fit the house, `lasts` or `every` is not above zero, or a recorded
+ * weather does not tell of all that time
+ */
+export function stage(own: House, options: SimulationOptions, recorded: Pick<EngineOptions, "journal" | "watch">): Stage {
+  const house = withRooms(own);
+  const { lasts = DAY, weather = house.weathers[0] ?? calm, seed = 1, every = MINUTE, keepAt, onProgress } = options;
+  if (!(lasts > 0) || !(every > 0)) throw new RangeError(`a simulation lasts, and reports, above zero: ${lasts}, ${every}`);
+  const from = options.from ?? beginningOf(house, weather);
+  const to = from + lasts;
+  checkWeather(house, weather, from, to);
+  const start = from - DAY;
+  const begin = (airs: Physics["airs"] | undefined, reports: number, written: typeof recorded = {}) => {
+    const physics = createPhysics(house, { from: start, weather, seed, given: homely(house), ...(airs && { airs }) });
+    const engine = createEngine(house, { at: start, ...written });
+    for (const [name, value] of Object.entries(options.set ?? {})) engine.set(name, value, start);
+    const world = new World(engine, start, reports, physics);
+    const example = exampleTrial(house);
+    for (const [name, value] of Object.entries(example ? givenIn(house, example) : {}))
+      if (house.sensors.some((sensor) => sensor.name === name) && !physics.sensors.includes(name)) world.tell(name, value, start);
+    return { physics, engine, world };
+  };
+  const lived = options.settles === false ? undefined : livedIn(from, (airs) => begin(airs, Math.max(every, SETTLING)));
+  const { physics, engine, world } = begin(lived, every, recorded);
+  const moved = new Set(physics.sensors);
+  const unmoved = house.sensors.flatMap(({ name, type }) => (type.kind === "press" || moved.has(name) ? [] : [name]));
+  const idle = house.outputs.flatMap(({ name }) => (physics.answersTo(name) ? [] : [name]));
+  const play: Stage["play"] = (watcher) => {
+    world.watcher = watcher;
+    let kept: Run["kept"];
+    for (let at = start; at < to; ) {
+      onProgress?.((at - start) / (to - start));
+      const stop = keepAt !== undefined && keepAt > at ? keepAt : to;
+      at = Math.min(to, at + HOUR, stop);
+      world.passTo(at);
+      if (at === keepAt) kept = { at, snapshot: engine.snapshot() };
+    }
+    return kept;
+  };
+  return { house, from, to, weather, seed, unmoved, idle, assumed: house !== own, engine, play };
+}
+
+/** Where a simulation begins: the house's example date, or the first whole day of a recorded weather. */
+export function beginningOf(house: House, weather: Weather | undefined): number {
+  const recorded = weather && stretchOfWeather(weather);
+  if (!recorded) return exampleDay(house);
+  const clock = clockOf(house.clock);
+  const { day, ms } = clock.local(recorded.from);
+  return clock.instant(ms === 0 ? day : day + 1, 0);
+}
+
+/**
+ * A recorded weather has to be there for all that is simulated.
+ * @throws RangeError when it is not
+ */
+export function checkWeather(house: House, weather: Weather, from: number, to: number): void {
+  const recorded = stretchOfWeather(weather);
+  if (!recorded || (from >= recorded.from && to <= recorded.to)) return;
+  const clock = clockOf(house.clock);
+  const say = (at: number) => {
+    const { day, ms } = clock.local(at);
+    return `${dateOfDay(day)} ${writeTimeOfDay(ms)}`;
+  };
+  throw new RangeError(
+    `${weather.recording ?? weather.name} tells the weather from ${say(recorded.from)} to ${say(recorded.to)}, and not from ${say(from)} to ${say(to)}`,
+  );
+}
+
+/** How often sensors report until rooms are as they are when lived in. */
+const SETTLING = 5 * MINUTE;
+
+/** Days that are tried, one after another, until rooms that have been lived in begin and end them alike. */
+const RUN_UP = 12;
+
+/** The air of rooms that have been lived in under this weather: the day before is run until it repeats itself. */
+function livedIn(
+  from: number,
+  begin: (airs: Physics["airs"] | undefined) => { readonly physics: Physics; readonly world: World },
+): Physics["airs"] | undefined {
+  let airs: Physics["airs"] | undefined;
+  for (let day = 0; day < RUN_UP; day++) {
+    const { physics, world } = begin(airs);
+    const before = physics.airs;
+    if (before.size === 0) return undefined;
+    world.passTo(from);
+    airs = physics.airs;
+    if ([...airs].every(([zone, air]) => isAlike(air, before.get(zone)))) break;
+  }
+  return airs;
+}
+
+/** Within 0.1 K and 0.5 %RH. */
+function isAlike(one: Air, other: Air | undefined): boolean {
+  if (!other) return false;
+  return Math.abs(one.temperature - other.temperature) <= 0.1 && Math.abs(one.humidity - other.humidity) <= 0.5;
+}
+
+/** Local midnight of the first simulated trial, else of the first; without trials a day in winter. */
+export function exampleDay(house: House): number {
+  const clock = clockOf(house.clock);
+  const from = exampleTrial(house)?.from;
+  const date = from?.kind === "instant" ? from.date : "2026-01-15";
+  return clock.instant(Date.parse(`${date}T00:00Z`) / DAY, 0);
+}
+
+function exampleTrial(house: House): Trial | undefined {
+  return house.trials.find(({ simulated }) => simulated) ?? house.trials[0];
+}
+
+/** Rooms of a house that is lived in, a day before anybody looks: 18 °C and 45 %RH, in each sensor's own unit. */
+function homely(house: House): Record<string, Value> {
+  const lived: Partial<Record<Dimension, number>> = { temperature: 18, "relative humidity": 45 };
+  return Object.fromEntries(
+    house.sensors.flatMap(({ name, type }) => {
+      const base = type.kind === "number" ? lived[dimensionOf(type.unit)] : undefined;
+      return type.kind !== "number" || base === undefined ? [] : [[name, fromBase(base, type.unit)]];
+    }),
+  );
+}
