@@ -1,7 +1,9 @@
 // Measures, each figure reckoned by hand: short runs of a few lines.
-import { Journal, type Measures, measure, type Run } from "modrik";
+import { Journal, type Measures, measure, measureSimulation, type Run, simulate } from "modrik";
 import { describe, expect, test } from "vitest";
+import { parseLindenYard } from "./examples.js";
 import { engineOf, type Input, play, START } from "./playing.js";
+import { houseOf } from "./simulated.js";
 
 const SECOND = 1000;
 const MINUTE = 60 * SECOND;
@@ -181,4 +183,56 @@ test("notices of the run, both ends included", () => {
     [[181, 300], 0],
   ] as const)
     expect(measured(rules, inputs, span).notices).toBe(count);
+});
+
+describe("a simulation is measured as it goes as its journal is", () => {
+  /** Numbers that differ in their last digits only, as sums are added up in another order. */
+  function expectAlike(one: unknown, other: unknown, digits: number): void {
+    const rounded = (value: unknown): unknown =>
+      JSON.parse(JSON.stringify(value), (_, of) => (typeof of === "number" ? Number(of.toPrecision(digits)) : of));
+    expect(rounded(one)).toEqual(rounded(other));
+  }
+
+  const { house } = parseLindenYard();
+
+  test.each(house.weathers.map((weather) => [weather.name, weather] as const))("of the demo house, weather %s", (_, weather) => {
+    const options = { weather, lasts: 30 * 60 * MINUTE, settles: false };
+    const [whole, figures] = [simulate(house, options), measureSimulation(house, options)];
+    expectAlike(figures.measures, measure(whole), 9);
+    expect(figures.notices.map(({ at, text }) => [at, text])).toEqual(
+      whole.past.notices(whole.from, whole.to).map(({ at, text }) => [at, text]),
+    );
+    expect(figures.problems).toEqual(whole.past.problems(whole.from, whole.to));
+    expect([figures.problemCount, figures.from, figures.to, figures.idle, figures.unmoved]).toEqual([
+      figures.problems.length,
+      whole.from,
+      whole.to,
+      whole.idle,
+      whole.unmoved,
+    ]);
+  });
+
+  test("where targets move by themselves, within what a minute's line leaves out", () => {
+    const moving = houseOf(`zone z { sensor t: °C output heater: on/off }
+      profile wanted: °C ramped { daily 16 °C from 00:00, 21 °C from 07:00, 17 °C from 22:00 }
+      rule warm { keep z.t at wanted ± 0.5 K raise with z.heater }
+      physics { zone z { volume 50 m³, loses 50 W/K, stores 1 MJ/K } z.heater gives 2 kW of heat }`);
+    const options = { from: Date.parse("2026-01-15T00:00Z"), lasts: 24 * 60 * MINUTE };
+    const [whole, figures] = [measure(simulate(moving, options)), measureSimulation(moving, options).measures];
+    expect(figures.outputs).toEqual(whole.outputs);
+    const [one, other] = [figures.kept[0], whole.kept[0]];
+    expect(one?.applied).toBe(other?.applied);
+    for (const name of ["inBand", "meanDistance", "lowest", "highest"] as const)
+      expect([name, one?.[name]]).toEqual([name, expect.closeTo(other?.[name] ?? Number.NaN, 2)]);
+  });
+
+  test("seconds that are no minutes, and a beginning and an end between two reports", () => {
+    const options = {
+      from: house.weathers.length * 7000 + Date.parse("2026-01-15T08:00:13Z"),
+      lasts: 3 * 60 * MINUTE + 17_000,
+      every: 70_000,
+      settles: false,
+    };
+    expectAlike(measureSimulation(house, options).measures, measure(simulate(house, options)), 9);
+  });
 });
