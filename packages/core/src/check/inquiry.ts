@@ -31,9 +31,9 @@ export class Inquiry {
     this.asks = asksOf(house);
   }
 
-  /** A day of the simulated house in its first weather, run when it is first asked for. */
+  /** A day of the simulated house in its first weather, an hour after it began, run when it is first asked for. */
   get day(): Simulation {
-    this.#day ??= simulate(this.house, { lasts: DAY, every: MINUTE, settles: false });
+    this.#day ??= simulate(this.house, { lasts: DAY, every: MINUTE, runUp: HOUR });
     return this.#day;
   }
 

@@ -24,7 +24,9 @@ export interface SimulationOptions {
   readonly set?: Readonly<Record<string, Value>>;
   /** How often sensors report, in milliseconds. @default one minute */
   readonly every?: number;
-  /** Repeat the day before until rooms begin and end it alike. @default true */
+  /** How long the house has run before that, in milliseconds; nothing of it is shown. @default one day */
+  readonly runUp?: number;
+  /** Repeat that until rooms begin and end it alike. @default true, for a day */
   readonly settles?: boolean;
   /** Keep the house as it is at this instant, to go on from. */
   readonly keepAt?: number;
@@ -61,12 +63,14 @@ export interface Stage {
  */
 export function stage(own: House, options: SimulationOptions, recorded: Pick<EngineOptions, "journal" | "watch">): Stage {
   const house = withRooms(own);
-  const { lasts = DAY, weather = house.weathers[0] ?? calm, seed = 1, every = MINUTE, keepAt, onProgress } = options;
-  if (!(lasts > 0) || !(every > 0)) throw new RangeError(`a simulation lasts, and reports, above zero: ${lasts}, ${every}`);
+  const { lasts = DAY, weather = house.weathers[0] ?? calm, seed = 1, every = MINUTE, keepAt, onProgress, runUp = DAY } = options;
+  const settles = options.settles ?? runUp === DAY;
+  if (!(lasts > 0) || !(every > 0) || !(runUp >= 0))
+    throw new RangeError(`a simulation lasts, reports and runs up above zero: ${lasts}, ${every}, ${runUp}`);
   const from = options.from ?? beginningOf(house, weather);
   const to = from + lasts;
   checkWeather(house, weather, from, to);
-  const start = from - DAY;
+  const start = from - runUp;
   const begin = (airs: Physics["airs"] | undefined, reports: number, written: typeof recorded = {}) => {
     const physics = createPhysics(house, { from: start, weather, seed, given: homely(house), ...(airs && { airs }) });
     const engine = createEngine(house, { at: start, ...written });
@@ -77,7 +81,7 @@ export function stage(own: House, options: SimulationOptions, recorded: Pick<Eng
       if (house.sensors.some((sensor) => sensor.name === name) && !physics.sensors.includes(name)) world.tell(name, value, start);
     return { physics, engine, world };
   };
-  const lived = options.settles === false ? undefined : livedIn(from, (airs) => begin(airs, Math.max(every, SETTLING)));
+  const lived = !settles ? undefined : livedIn(from, (airs) => begin(airs, Math.max(every, SETTLING)));
   const { physics, engine, world } = begin(lived, every, recorded);
   const moved = new Set(physics.sensors);
   const unmoved = house.sensors.flatMap(({ name, type }) => (type.kind === "press" || moved.has(name) ? [] : [name]));
@@ -87,8 +91,8 @@ export function stage(own: House, options: SimulationOptions, recorded: Pick<Eng
     let kept: Run["kept"];
     for (let at = start; at < to; ) {
       onProgress?.((at - start) / (to - start));
-      const stop = keepAt !== undefined && keepAt > at ? keepAt : to;
-      at = Math.min(to, at + HOUR, stop);
+      const stops = [from, keepAt ?? to].filter((one) => one > at);
+      at = Math.min(to, at + HOUR, ...stops);
       world.passTo(at);
       if (at === keepAt) kept = { at, snapshot: engine.snapshot() };
     }
