@@ -256,7 +256,9 @@ export class Values {
       case "in the last":
         return this.#inTheLast(expression);
       case "until":
-        return expression.atMost ? this.#limited(expression) : this.until(expression, expression.condition, expression.reset);
+        return expression.atMost
+          ? this.#remembered(expression, () => this.#limited(expression))
+          : this.until(expression, expression.condition, expression.reset);
       default:
         throw new RangeError(`the reference knows no truth of ${expression.kind}`);
     }
@@ -312,8 +314,23 @@ export class Values {
     return lasts === undefined ? undefined : inside;
   }
 
+  /** What remembers looks once a turn; else it is what it was when it last looked. */
+  protected looking = false;
+  readonly #seen = new Map<object, Truth>();
+
+  #remembered(key: object, look: () => Truth): Truth {
+    if (!this.looking && this.#seen.has(key)) return this.#seen.get(key);
+    const seen = look();
+    this.#seen.set(key, seen);
+    return seen;
+  }
+
   /** The reset first, then the set, else unchanged; it begins false. */
   until(key: object, condition: Condition, reset: Condition): Truth {
+    return this.#remembered(key, () => this.#until(key, condition, reset));
+  }
+
+  #until(key: object, condition: Condition, reset: Condition): Truth {
     const ends = this.truth(reset);
     const sets = this.truth(condition);
     if (ends === true) this.memories.set(key, false);

@@ -155,6 +155,7 @@ export class Reference extends Values {
 
   /** Memories follow their signals at all times, whether somebody looks or not; cycles keep when they began. */
   #remember(): void {
+    this.looking = true;
     for (const key of this.remembered) this.truth(key);
     for (const rule of this.house.rules) {
       for (const sentence of rule.sentences) {
@@ -169,6 +170,7 @@ export class Reference extends Values {
         else this.#takeShare(keep, !sentence.while || this.truth(sentence.while) === true);
       }
     }
+    this.looking = false;
   }
 
   /** The rows of the table: from where to where a `keep` drives. */
