@@ -19,7 +19,7 @@ await build({
   format: "esm",
   platform: "node",
   fixedExtension: false,
-  deps: { alwaysBundle: [/^modrik$/, /^suncalc$/, /^temporal-polyfill/] },
+  deps: { alwaysBundle: [/^modrik$/, /^suncalc$/, /^temporal-polyfill/], neverBundle: [/^playwright-core/] },
   inputOptions: { resolve: { conditionNames: ["modrik-source", "node", "import", "default"] } },
   dts: false,
   logLevel: "error",

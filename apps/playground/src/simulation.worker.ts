@@ -51,13 +51,23 @@ function runSetup(id: number, { files, weather, set }: Setup): void {
   const { house } = text;
   const begun = performance.now();
   const chosen = house.weathers.find(({ name }) => name === weather);
-  run = simulate(house, { set: fitting(house, set), ...(chosen && { weather: chosen }) });
+  const options = { set: fitting(house, set), ...(chosen && { weather: chosen }) };
+  // A writer sees the day at once, from rooms as they were; when they pause, from rooms that have been lived in.
+  const before = run?.weather.name === (chosen ?? house.weathers[0])?.name ? run?.airs : undefined;
+  run = simulate(house, { ...options, ...(before && { airs: before }) });
   const ms = performance.now() - begun;
   draw();
   const about = `${sayDate(clockOf(house.clock), run.from)}, ${run.weather.title ?? run.weather.name}`;
   tell({ kind: "ran", id, about, trials: judge(house), ms });
   // A writer who goes on does not wait for what they are about to change.
-  setTimeout(() => id === latest && check(id, text), THINKING_MS);
+  setTimeout(() => {
+    if (id !== latest) return;
+    if (before) {
+      run = simulate(house, options);
+      draw();
+    }
+    check(id, text);
+  }, THINKING_MS);
 }
 
 const THINKING_MS = 300;

@@ -149,6 +149,7 @@ export {
   type OutputMeasure,
 } from "./measure/index.js";
 export {
+  type Air,
   beginningOf,
   createPhysics,
   exampleDay,

@@ -37,7 +37,9 @@ class Group {
   readonly #roots: Float64Array;
   readonly #begin: Float64Array;
   readonly #drive: Float64Array;
-  #rates: readonly number[] = [];
+  readonly #rates: Float64Array;
+  readonly #matrix: Float64Array;
+  readonly #known = new Map<string, { readonly rates: Float64Array; readonly vectors: Float64Array }>();
   /** For steps of so many seconds: e^(λt) and (e^(λt) - 1)/λ of each rate; of one room alone 1 - e^(-λt). */
   #seconds = Number.NaN;
   readonly #left: Float64Array;
@@ -53,6 +55,8 @@ class Group {
     this.#of = new Float64Array(2 * rooms.length + this.#within.length).fill(Number.NaN);
     this.#roots = new Float64Array(rooms.length);
     this.#vectors = new Float64Array(rooms.length ** 2);
+    this.#matrix = new Float64Array(rooms.length ** 2);
+    this.#rates = new Float64Array(rooms.length);
     this.#left = new Float64Array(rooms.length);
     this.#come = new Float64Array(rooms.length);
     this.#begin = new Float64Array(rooms.length);
@@ -141,35 +145,49 @@ class Group {
     values[room] = value + ((outside[room] as number) + g / l - value) * this.#gone;
   }
 
+  /** What was found for the same figures is used again: doors open and close, and only pairs change at each step. */
   #solve(capacity: Float64Array, loss: Float64Array, passages: readonly Passage[]): void {
-    const { rooms } = this;
-    rooms.forEach((room, index) => {
-      this.#roots[index] = Math.sqrt(capacity[room] as number);
-    });
-    const matrix = rooms.map((room, row) =>
-      rooms.map((_, column) => (row === column ? -(loss[room] as number) / (capacity[room] as number) : 0)),
-    );
+    const count = this.rooms.length;
+    const key = count > 2 ? this.#of.join(" ") : "";
+    const known = this.#known.get(key);
+    for (let place = 0; place < count; place++) this.#roots[place] = Math.sqrt(capacity[this.rooms[place] as number] as number);
+    if (known) {
+      this.#rates.set(known.rates);
+      this.#vectors.set(known.vectors);
+      return;
+    }
+    this.#fill(capacity, loss, passages);
+    findModes(this.#matrix, this.#vectors, count);
+    for (let mode = 0; mode < count; mode++) this.#rates[mode] = this.#matrix[mode * count + mode] as number;
+    if (count <= 2) return;
+    if (this.#known.size >= MOST_KNOWN) this.#known.clear();
+    this.#known.set(key, { rates: this.#rates.slice(), vectors: this.#vectors.slice() });
+  }
+
+  /** The symmetric matrix of what its rooms lose and exchange. */
+  #fill(capacity: Float64Array, loss: Float64Array, passages: readonly Passage[]): void {
+    const matrix = this.#matrix.fill(0);
+    const count = this.rooms.length;
     const add = (row: number, column: number, amount: number) => {
-      const line = matrix[row] as number[];
-      line[column] = (line[column] as number) + amount / ((this.#roots[row] as number) * (this.#roots[column] as number));
+      const at = row * count + column;
+      matrix[at] = (matrix[at] as number) + amount / ((this.#roots[row] as number) * (this.#roots[column] as number));
     };
+    this.rooms.forEach((room, place) => {
+      matrix[place * count + place] = -(loss[room] as number) / (capacity[room] as number);
+    });
     for (const within of this.#within) {
       const { one, other, passes } = passages[within] as Passage;
-      const [row, column] = [rooms.indexOf(one), rooms.indexOf(other)];
+      const [row, column] = [this.rooms.indexOf(one), this.rooms.indexOf(other)];
       add(row, row, -passes);
       add(column, column, -passes);
       add(row, column, passes);
       add(column, row, passes);
     }
-    const { values, vectors } = modesOf(matrix);
-    this.#rates = values;
-    vectors.forEach((line, place) => {
-      line.forEach((part, mode) => {
-        this.#vectors[mode * rooms.length + place] = part;
-      });
-    });
   }
 }
+
+/** So many sets of figures of one group are known. */
+const MOST_KNOWN = 64;
 
 /** Rooms by their numbers. What was found for the same capacities, losses and passages is used again. */
 export class Exchange {
@@ -178,6 +196,7 @@ export class Exchange {
   /** Which passages were open when the groups were found. */
   readonly #open: boolean[] = [];
   #begun = false;
+  readonly #known = new Map<string, readonly Group[]>();
 
   constructor(rooms: number) {
     this.#rooms = rooms;
@@ -185,8 +204,16 @@ export class Exchange {
 
   /** Puts the values after so many seconds in the place of those before. */
   advance(values: Float64Array, stores: Stores, passages: readonly Passage[], seconds: number): void {
-    if (this.#areOtherwise(passages)) this.#groups = groupsOf(this.#rooms, passages).map((group) => new Group(group, passages));
+    if (this.#areOtherwise(passages)) this.#groups = this.#groupsFor(passages);
     for (const group of this.#groups) group.advance(values, stores, passages, seconds);
+  }
+
+  /** The groups for the passages that are open now. */
+  #groupsFor(passages: readonly Passage[]): readonly Group[] {
+    const open = this.#open.map(Number).join("");
+    const groups = this.#known.get(open) ?? groupsOf(this.#rooms, passages).map((group) => new Group(group, passages));
+    this.#known.set(open, groups);
+    return groups;
   }
 
   /** Whether other passages are open than when it was asked last. */
@@ -216,45 +243,42 @@ function groupsOf(count: number, passages: readonly Passage[]): number[][] {
   return [...groups.values()];
 }
 
-/** Eigenvalues and eigenvectors of a symmetric matrix by Jacobi's rotations; the matrix is used up. */
-function modesOf(matrix: number[][]): { values: number[]; vectors: number[][] } {
-  const size = matrix.length;
-  const at = (row: number, column: number) => (matrix[row] as number[])[column] as number;
-  const vectors = matrix.map((_, row) => matrix.map((__, column) => (row === column ? 1 : 0)));
-  const turn = (rows: number[][], row: number, p: number, q: number, cos: number, sin: number) => {
-    const line = rows[row] as number[];
-    const [a, b] = [line[p] as number, line[q] as number];
-    line[p] = cos * a - sin * b;
-    line[q] = sin * a + cos * b;
-  };
+/**
+ * Eigenvectors of a symmetric matrix by Jacobi's rotations, one behind the other; its eigenvalues are then on its diagonal.
+ */
+function findModes(matrix: Float64Array, vectors: Float64Array, size: number): void {
+  vectors.fill(0);
+  for (let place = 0; place < size; place++) vectors[place * size + place] = 1;
   for (let sweep = 0; sweep < 60; sweep++) {
     let [beside, most] = [0, 0];
     for (let p = 0; p < size; p++) {
-      most = Math.max(most, Math.abs(at(p, p)));
-      for (let q = p + 1; q < size; q++) beside = Math.max(beside, Math.abs(at(p, q)));
+      most = Math.max(most, Math.abs(matrix[p * size + p] as number));
+      for (let q = p + 1; q < size; q++) beside = Math.max(beside, Math.abs(matrix[p * size + q] as number));
     }
     if (beside <= 1e-18 * most) break;
     for (let p = 0; p < size; p++) {
       for (let q = p + 1; q < size; q++) {
-        if (at(p, q) === 0) continue;
-        const ratio = (at(q, q) - at(p, p)) / (2 * at(p, q));
+        const off = matrix[p * size + q] as number;
+        if (off === 0) continue;
+        const ratio = ((matrix[q * size + q] as number) - (matrix[p * size + p] as number)) / (2 * off);
         const tan = (ratio < 0 ? -1 : 1) / (Math.abs(ratio) + Math.sqrt(ratio * ratio + 1));
         const cos = 1 / Math.sqrt(tan * tan + 1);
         const sin = tan * cos;
-        for (let row = 0; row < size; row++) turn(matrix, row, p, q, cos, sin);
-        turnRows(matrix, p, q, cos, sin);
-        for (let row = 0; row < size; row++) turn(vectors, row, p, q, cos, sin);
+        // Columns p and q, then rows p and q; a vector is a row of its own.
+        turn(matrix, p, q, size, size, cos, sin);
+        turn(matrix, p * size, q * size, 1, size, cos, sin);
+        turn(vectors, p * size, q * size, 1, size, cos, sin);
       }
     }
   }
-  return { values: matrix.map((row, place) => row[place] as number), vectors };
 }
 
-function turnRows(matrix: number[][], p: number, q: number, cos: number, sin: number): void {
-  const [first, second] = [matrix[p] as number[], matrix[q] as number[]];
-  for (const column of first.keys()) {
-    const [a, b] = [first[column] as number, second[column] as number];
-    first[column] = cos * a - sin * b;
-    second[column] = sin * a + cos * b;
+/** Turns two lines of numbers into one another: from `p` and `q` on, `step` apart. */
+function turn(list: Float64Array, p: number, q: number, step: number, count: number, cos: number, sin: number): void {
+  for (let place = 0; place < count; place++) {
+    const [first, second] = [p + place * step, q + place * step];
+    const [a, b] = [list[first] as number, list[second] as number];
+    list[first] = cos * a - sin * b;
+    list[second] = sin * a + cos * b;
   }
 }

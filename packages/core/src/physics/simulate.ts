@@ -1,6 +1,7 @@
 // A house's rules on its simulated rooms, with everything written down.
 import { Journal, type Run } from "../engine/index.js";
 import type { House, Weather } from "../house/index.js";
+import type { Air } from "./rooms.js";
 import { type SimulationOptions, stage } from "./stage.js";
 
 export interface Simulation extends Run {
@@ -9,6 +10,8 @@ export interface Simulation extends Run {
   readonly seed: number;
   /** Sensors that no room moves: they go on saying what the example begins with, or nothing. */
   readonly unmoved: readonly string[];
+  /** The air that its rooms began with, for another simulation to begin with. */
+  readonly airs: ReadonlyMap<string, Air>;
   /** Outputs that no room answers to. */
   readonly idle: readonly string[];
   /** Whether the house says nothing of its rooms, so that usual ones were taken. */
@@ -24,7 +27,7 @@ export interface Simulation extends Run {
  */
 export function simulate(house: House, options: SimulationOptions = {}): Simulation {
   const journal = new Journal();
-  const { play, from, to, weather, seed, unmoved, idle, assumed } = stage(house, options, { journal });
+  const { play, from, to, weather, seed, unmoved, airs, idle, assumed } = stage(house, options, { journal });
   const kept = play();
-  return { past: journal, from, to, weather, seed, unmoved, idle, assumed, ...(kept && { kept }) };
+  return { past: journal, from, to, weather, seed, unmoved, airs, idle, assumed, ...(kept && { kept }) };
 }

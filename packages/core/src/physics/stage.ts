@@ -28,6 +28,8 @@ export interface SimulationOptions {
   readonly runUp?: number;
   /** Repeat that until rooms begin and end it alike. @default true, for a day */
   readonly settles?: boolean;
+  /** The air that rooms begin with, of another simulation: nothing is repeated then until it settles. */
+  readonly airs?: ReadonlyMap<string, Air>;
   /** Keep the house as it is at this instant, to go on from. */
   readonly keepAt?: number;
   /** Called now and then with the share done, from 0 up to 1. */
@@ -46,6 +48,8 @@ export interface Stage {
   readonly seed: number;
   /** Sensors that no room moves: they go on saying what the example begins with, or nothing. */
   readonly unmoved: readonly string[];
+  /** The air that its rooms began with. */
+  readonly airs: ReadonlyMap<string, Air>;
   /** Outputs that no room answers to. */
   readonly idle: readonly string[];
   /** Whether the house says nothing of its rooms, so that usual ones were taken. */
@@ -64,7 +68,7 @@ export interface Stage {
 export function stage(own: House, options: SimulationOptions, recorded: Pick<EngineOptions, "journal" | "watch">): Stage {
   const house = withRooms(own);
   const { lasts = DAY, weather = house.weathers[0] ?? calm, seed = 1, every = MINUTE, keepAt, onProgress, runUp = DAY } = options;
-  const settles = options.settles ?? runUp === DAY;
+  const settles = options.settles ?? (runUp === DAY && options.airs === undefined);
   if (!(lasts > 0) || !(every > 0) || !(runUp >= 0))
     throw new RangeError(`a simulation lasts, reports and runs up above zero: ${lasts}, ${every}, ${runUp}`);
   const from = options.from ?? beginningOf(house, weather);
@@ -81,8 +85,9 @@ export function stage(own: House, options: SimulationOptions, recorded: Pick<Eng
       if (house.sensors.some((sensor) => sensor.name === name) && !physics.sensors.includes(name)) world.tell(name, value, start);
     return { physics, engine, world };
   };
-  const lived = !settles ? undefined : livedIn(from, (airs) => begin(airs, Math.max(every, SETTLING)));
+  const lived = !settles ? options.airs : livedIn(from, (airs) => begin(airs, Math.max(every, SETTLING)));
   const { physics, engine, world } = begin(lived, every, recorded);
+  const { airs } = physics;
   const moved = new Set(physics.sensors);
   const unmoved = house.sensors.flatMap(({ name, type }) => (type.kind === "press" || moved.has(name) ? [] : [name]));
   const idle = house.outputs.flatMap(({ name }) => (physics.answersTo(name) ? [] : [name]));
@@ -98,7 +103,7 @@ export function stage(own: House, options: SimulationOptions, recorded: Pick<Eng
     }
     return kept;
   };
-  return { house, from, to, weather, seed, unmoved, idle, assumed: house !== own, engine, play };
+  return { house, from, to, weather, seed, unmoved, airs, idle, assumed: house !== own, engine, play };
 }
 
 /** Where a simulation begins: the house's example date, or the first whole day of a recorded weather. */
