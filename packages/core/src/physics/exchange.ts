@@ -148,7 +148,11 @@ class Group {
   /** What was found for the same figures is used again: doors open and close, and only pairs change at each step. */
   #solve(capacity: Float64Array, loss: Float64Array, passages: readonly Passage[]): void {
     const count = this.rooms.length;
-    const key = count > 2 ? this.#of.join(" ") : "";
+    if (count === 2) {
+      this.#solvePair(capacity, loss, passages);
+      return;
+    }
+    const key = this.#of.join(" ");
     const known = this.#known.get(key);
     for (let place = 0; place < count; place++) this.#roots[place] = Math.sqrt(capacity[this.rooms[place] as number] as number);
     if (known) {
@@ -159,9 +163,33 @@ class Group {
     this.#fill(capacity, loss, passages);
     findModes(this.#matrix, this.#vectors, count);
     for (let mode = 0; mode < count; mode++) this.#rates[mode] = this.#matrix[mode * count + mode] as number;
-    if (count <= 2) return;
     if (this.#known.size >= MOST_KNOWN) this.#known.clear();
     this.#known.set(key, { rates: this.#rates.slice(), vectors: this.#vectors.slice() });
+  }
+
+  /** Two stores: one rotation, as for `findModes`. */
+  #solvePair(capacity: Float64Array, loss: Float64Array, passages: readonly Passage[]): void {
+    const one = this.rooms[0] as number;
+    const other = this.rooms[1] as number;
+    const [c1, c2] = [capacity[one] as number, capacity[other] as number];
+    let passes = 0;
+    for (let place = 0; place < this.#within.length; place++)
+      passes += (passages[this.#within[place] as number] as Passage).passes;
+    this.#roots[0] = Math.sqrt(c1);
+    this.#roots[1] = Math.sqrt(c2);
+    const a = -((loss[one] as number) + passes) / c1;
+    const b = -((loss[other] as number) + passes) / c2;
+    const off = passes / Math.sqrt(c1 * c2);
+    const ratio = (b - a) / (2 * off);
+    const tan = (ratio < 0 ? -1 : 1) / (Math.abs(ratio) + Math.sqrt(ratio * ratio + 1));
+    const cos = 1 / Math.sqrt(tan * tan + 1);
+    const sin = tan * cos;
+    this.#rates[0] = a - tan * off;
+    this.#rates[1] = b + tan * off;
+    this.#vectors[0] = cos;
+    this.#vectors[1] = -sin;
+    this.#vectors[2] = sin;
+    this.#vectors[3] = cos;
   }
 
   /** The symmetric matrix of what its rooms lose and exchange. */
