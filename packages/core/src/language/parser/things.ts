@@ -107,6 +107,8 @@ function wordByHabit(c: Cursor, kind: ThingNode["kind"]): boolean {
   const isType = isUnit(word.text) || word.text in typeNames;
   const behind = c.peek(3);
   if (!(behind.leads || behind.text === "," || behind.text === "}")) return false;
+  // `on at least 3 min` is an attribute.
+  if (["at least", "at most", "when"].includes(behind.text)) return false;
   return !isType && !firstWords(attributes[kind]).some((one) => one.split(" ")[0] === next.text) && next.text !== "note";
 }
 

@@ -87,7 +87,11 @@ function gather(c: Cursor, parts: readonly Part[], declared: Word, span: Span) {
     c.faults.add(declared.span, { kind: "missing", what: `Trial ${declared.text} does not say when it begins.`, remedy });
   }
   const [note] = of("note");
-  const [simulated] = of("simulated");
+  const [simulated, again] = of("simulated");
+  if (again) {
+    const what = `Trial ${declared.text} is simulated twice.`;
+    c.faults.add(again.simulated.span, { kind: "missing", what, remedy: "Remove one of the two." });
+  }
   const unknown: BeginningNode = { from: { kind: "unknown", span } as Term, span };
   return {
     ...(note && { note: note.text }),
