@@ -211,6 +211,11 @@ test.each<[string, string, string]>([
   ],
   [
     "no-way-back",
+    "an urgent toggle",
+    "rule r { while z.door is open hold z.o at on } rule s as urgent { when z.bell is pressed do { toggle z.o } }",
+  ],
+  [
+    "no-way-back",
     "an urgent off for good in a preset",
     "preset quiet { z.o at off, z.lamp at 0 % } rule r { while z.door is open hold z.o at on } rule s as urgent { when z.bell is pressed do { apply quiet } }",
   ],

@@ -87,3 +87,17 @@ describe("of every declaration", () => {
     expect(again(house)).toEqual(house);
   });
 });
+
+test("a long group is filled, line by line, and comments stay where they stood", () => {
+  const members = Array.from({ length: 16 }, (_, place) => `hall.long_lamp_name_${place}`);
+  const things = members.map((name) => `output ${name.slice(5)}: on/off`).join("\n");
+  const text = `house "A" { clock "UTC" }\nzone hall {\n${things}\n}\n# all of them\ngroup lamps "Lamps" = ${members.join(", ")}, note "many"\n`;
+  const laid = formatHouse(text).text;
+  const lines = laid.slice(laid.indexOf("# all")).trimEnd().split("\n");
+  expect(lines.slice(0, 2)).toEqual(["# all of them", 'group lamps "Lamps" =']);
+  expect(Math.max(...lines.map((line) => line.length))).toBeLessThanOrEqual(100);
+  expect(lines.length).toBeLessThan(8);
+  expect(lines.at(-1)).toMatch(/^ {2}.*long_lamp_name_15, note "many"$/);
+  expect(formatHouse(laid).text).toBe(laid);
+  expect(parseHouse({ "a.modrik": laid }).house).toEqual(parseHouse({ "a.modrik": text }).house);
+});

@@ -3,7 +3,7 @@ import { dirname } from "node:path";
 import { FormatError, houseJsonSchema, readHouseJson, writeHouseJson } from "@modrik/formats";
 import { formatHouse, isSound, parseHouse, writeHouse } from "modrik";
 import { CallError } from "../call-error.js";
-import { readSoundHouse } from "../house-files.js";
+import { readHouse, readSoundHouse } from "../house-files.js";
 import { type Io, pathIn } from "../io.js";
 import { printProblems } from "../problems.js";
 
@@ -46,23 +46,36 @@ function endsOtherwise(from: string, to: string): never {
 /** Empty where the house has errors, which have then been printed. */
 function asJson(from: string, io: Io): string {
   const house = readSoundHouse(from, io);
-  return house ? writeHouseJson(house) : "";
+  if (!house) return "";
+  const { text } = readHouse(from, io);
+  const hasComments = Object.keys(text.files).some((file) => text.tokens(file).some(({ kind }) => kind === "comment"));
+  if (hasComments) io.err.write("Comments are not part of a house in JSON: those of the text, `# allow …` too, are left out.\n");
+  return writeHouseJson(house);
 }
 
 function asText(from: string, io: Io): string {
   const path = pathIn(io, from);
   if (!statSync(path, { throwIfNoEntry: false })?.isFile()) throw new CallError(`There is no file "${from}".`);
-  const house = read(path, from);
+  const house = readJson(path, from);
   const { text } = formatHouse(writeHouse(house));
-  // Its calendars stay beside the house.
+  // Its calendars and recordings stay beside the house.
   const calendars = house.schedules.flatMap(({ file }) => (file === undefined ? [] : [[file, []] as const]));
-  const parsed = parseHouse({ [from]: text }, { calendars: Object.fromEntries(calendars) });
+  const replayed = house.trials.flatMap(({ replay, recorded = [] }) =>
+    replay === undefined ? [] : [[replay, recorded] as const],
+  );
+  const read = house.weathers.flatMap(({ recording, recorded = [] }) =>
+    recording === undefined ? [] : [[recording, recorded] as const],
+  );
+  const parsed = parseHouse(
+    { [from]: text },
+    { calendars: Object.fromEntries(calendars), recordings: Object.fromEntries([...replayed, ...read]) },
+  );
   if (isSound(parsed)) return text;
   printProblems({ problems: parsed.problems, files: { [from]: text } }, io.err, io);
   return "";
 }
 
-function read(path: string, said: string) {
+function readJson(path: string, said: string) {
   try {
     return readHouseJson(readFileSync(path, "utf8"));
   } catch (error) {

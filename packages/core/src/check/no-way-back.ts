@@ -8,7 +8,42 @@ import type { Draft } from "./finding.js";
 import type { Inquiry } from "./inquiry.js";
 
 export function noWayBack(inquiry: Inquiry): Draft[] {
-  return [...setForGood(inquiry), ...endless(inquiry)];
+  return [...setForGood(inquiry), ...toggledForGood(inquiry), ...endless(inquiry)];
+}
+
+/** A toggle that is stronger than what holds the output: on or off, it never follows that again. */
+function toggledForGood({ house, asks }: Inquiry): Draft[] {
+  return house.rules.flatMap((rule) =>
+    rule.sentences.flatMap((sentence, place) => {
+      if (!("do" in sentence)) return [];
+      return stepsIn(sentence.do).flatMap(({ step }): Draft[] => {
+        if (step.kind !== "toggle" || isReleased(house, step.name)) return [];
+        const standings = ["urgent", "plain", "background"];
+        const outdone = asks.find(
+          (ask) => ask.output === step.name && ask.way === "held" && strength(ask) > standings.indexOf(rule.standing),
+        );
+        if (!outdone) return [];
+        return [
+          {
+            code: "no-way-back",
+            about: { kind: "steps", rule: rule.name, sentence: place },
+            reason: `${rule.name} toggles ${step.name} permanently, and is stronger than ${outdone.rule.name}, which then never takes effect again.`,
+            remedy: `End it somewhere with \`release ${step.name}\`, or write \`set ${step.name} to … for 10 min\`.`,
+            related: [{ about: outdone.about, says: outdone.rule.name }],
+          },
+        ];
+      });
+    }),
+  );
+}
+
+function isReleased(house: House, output: string): boolean {
+  return house.rules.some(({ sentences }) =>
+    sentences.some(
+      (sentence) =>
+        "do" in sentence && stepsIn(sentence.do).some(({ step }) => step.kind === "release" && step.output === output),
+    ),
+  );
 }
 
 /** A memory whose end can never come: a purifier that runs for ever. */

@@ -17,7 +17,7 @@ import { airFigures, effectRows, habitFigures, roomRows } from "../vocabulary/ph
 import { sensorAttributes } from "../vocabulary/sensor.js";
 import { wiringRows } from "../vocabulary/wiring.js";
 import { writeDates } from "./dates.js";
-import { type Line, WIDTH } from "./layout.js";
+import { fill, type Line, WIDTH } from "./layout.js";
 import { block, heading, note, type Placed, trailingNote, writeTargets } from "./parts.js";
 import { guard, rule } from "./rules.js";
 import { writeQuoted, writeTerm } from "./terms.js";
@@ -47,7 +47,7 @@ export function writeDeclaration(node: Declaration, indent = 0): Line[] {
       return one(`mode ${heading(node)}: ${words}, at first ${node.first.text}${trailingNote(node)}`);
     }
     case "group":
-      return one(`group ${heading(node)} = ${node.members.map(({ text }) => text).join(", ")}${trailingNote(node)}`);
+      return group(node, indent);
     case "let": {
       const type = node.type ? `: ${writeTypeNode(node.type)}` : "";
       return one(`let ${heading(node)}${type} = ${writeTerm(node.value)}${trailingNote(node)}`);
@@ -160,6 +160,14 @@ function opening(node: OpeningNode, indent: number): Line {
   if (node.kind !== "days") return { indent, text: `${node.kind} ${node.dates.map(writeDates).join(", ")}`, at };
   const spans = node.spans.map(({ from, to }) => `${writeTerm(from)} to ${writeTerm(to)}`).join(", ");
   return { indent, text: `${writeDays(node.days)} ${spans}`, at };
+}
+
+function group(node: Extract<Declaration, { kind: "group" }>, indent: number): Line[] {
+  const parts = node.members.map(({ text, span }, place) => {
+    const isLast = place === node.members.length - 1;
+    return { text: isLast ? `${text}${trailingNote(node)}` : `${text},`, at: span.from };
+  });
+  return fill(indent, `group ${heading(node)} =`, parts, node.span.from);
 }
 
 function profileEntry({ days, points, span }: ProfileEntry, indent: number): Line {

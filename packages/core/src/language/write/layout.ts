@@ -28,6 +28,25 @@ export function flow(
   ];
 }
 
+/** Many short parts: as many on a line as fit, behind the head where all do, else below it, one step in. */
+export function fill(
+  indent: number,
+  head: string,
+  parts: readonly { readonly text: string; readonly at: number }[],
+  at: number,
+): Line[] {
+  const whole = [head, ...parts.map(({ text }) => text)].join(" ");
+  if (2 * indent + whole.length <= WIDTH) return [{ indent, text: whole, at }];
+  const lines: Line[] = [{ indent, text: head, at }];
+  for (const part of parts) {
+    const last = lines.at(-1) as Line;
+    const longer = `${last.text} ${part.text}`;
+    if (lines.length > 1 && 2 * last.indent + longer.length <= WIDTH) lines[lines.length - 1] = { ...last, text: longer };
+    else lines.push({ indent: indent + 1, text: part.text, at: part.at });
+  }
+  return lines;
+}
+
 /** The text of lines and comments; a blank line of the source stays one blank line. */
 export function layOut(lines: readonly Line[], comments: readonly Comment[], source: string): string {
   const behind = new Map<Line, Comment>();
