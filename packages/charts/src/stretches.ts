@@ -35,9 +35,13 @@ export function steps(
   scale: (value: number) => number,
 ): Point[] {
   const points: Point[] = [];
+  // Points that lie within a pixel of the last are left out as it is drawn: a second one, a little later, keeps the line level.
+  const apart = (run.to - run.from) / 500;
   for (const { from, to, value } of stretchesOf(series, run)) {
     const shown = Number.isNaN(value) ? null : scale(value);
-    points.push([time(from), shown], [time(to), shown]);
+    points.push([time(from), shown]);
+    if (to - from > 2 * apart) points.push([time(from + apart), shown]);
+    points.push([time(to), shown]);
   }
   return points;
 }

@@ -165,7 +165,11 @@ describe("what stands around them", () => {
   ])("the bar of %s", (name, expected) => {
     const title = house.outputs.find((one) => one.name === name)?.title ?? name;
     const bar = seriesOf().find((one) => one.name.toLowerCase().includes(title.split(".")[1] ?? title))?.data ?? [];
-    expect(bar.map(([at, value]) => [hours(at), value])).toEqual(expected);
+    // Each level has a point a little behind its first, so that it is drawn level.
+    const corners = bar.filter(
+      ([at, value], place) => bar[place - 1]?.[1] !== value || bar[place + 1]?.[1] !== value || at === bar.at(-1)?.[0],
+    );
+    expect(corners.map(([at, value]) => [hours(at), value])).toEqual(expected);
   });
 });
 
