@@ -5,23 +5,23 @@ import { Agenda, Evaluator, ops, packed, type Quiet } from "../expression/index.
 import { baseOf, clampTo, type House, misfit, misfitNumber, ownOf, sayValue, typeOf, type Value } from "../house/index.js";
 import { type Clock, clockOf, dateOfDay, type Sky } from "../time/index.js";
 import { equalNumbers, writeDuration } from "../units/index.js";
-import { writeMessages } from "../wire/index.js";
-
 import type { OutputState } from "./claims.js";
 import { compile } from "./compile.js";
+import { Countdowns } from "./countdowns.js";
 import { Crossings } from "./crossings.js";
 import { Events, type StepHost } from "./events.js";
 import { actOf, type Hands, outputValue } from "./hands.js";
+import { Inbox } from "./inbox.js";
 import type { Change, Engine, EngineOptions, Message, Notice } from "./interface.js";
 import { FOR_EVER, restore, takeSnapshot } from "./memory.js";
 import { Outputs } from "./outputs.js";
 import type { ProblemRecord } from "./past.js";
 import type { PersonAction } from "./person-action.js";
-import type { Cell, CountdownProgram, Listener, Program, TextPart } from "./program.js";
+import type { Cell, Listener, Program } from "./program.js";
 import { Recorder } from "./recorder.js";
 import type { Act, Queued, Snapshot } from "./snapshot.js";
 import { Sunless } from "./sunless.js";
-import { fill } from "./text.js";
+import { Told } from "./told.js";
 import { UnknownTimes } from "./unknown-times.js";
 
 /**
@@ -39,15 +39,12 @@ export function createEngine(house: House, options: EngineOptions): Engine {
 }
 
 /** Who is told of a change, but for outputs, which are decided anew. */
-type Told = Exclude<Listener, { kind: "output" }>;
+type Attentive = Exclude<Listener, { kind: "output" }>;
 type ListenerOf<Kind extends Listener["kind"]> = Extract<Listener, { kind: Kind }>;
 
 /** What a step is at; once broken, it stays so. */
 type Phase = "idle" | "inputs" | "turns" | "sending" | "shown" | "ending" | "broken";
 
-/** A report of it waits for the next step; its last reading was refused. */
-const QUEUED = 1;
-const REFUSED = 2;
 /** As far as instants go. */
 const LAST_INSTANT = Number.MAX_SAFE_INTEGER;
 const NEVER = Number.NEGATIVE_INFINITY;
@@ -75,28 +72,24 @@ class Runner implements Engine, StepHost, Hands {
   /** Bands whose targets cross, or do no more. */
   #crossed: number[] = [];
   #turned: ListenerOf<"trigger" | "wait">[] = [];
+  readonly told: Told;
+  readonly countdowns: Countdowns;
+  readonly #inbox: Inbox;
   readonly #refusing = new Set<string>();
   readonly #clock: Clock;
   #clockAhead = 0;
   #sky: Sky;
   #ringing = false;
-  /** Nodes that were reported or set for the next step, each once, and the value that counts. */
-  readonly #queued: number[] = [];
-  readonly #queuedValues: Float64Array;
-  /** Flags of a node whose next report makes a step: QUEUED, REFUSED. */
-  readonly #awaited: Uint8Array;
   readonly #cellOf: (Cell | undefined)[];
   /** Outputs to be decided anew when node n changes: #deciding[#decidingAt[n] … #decidingAt[n+1]-1]. */
   readonly #deciding: Int32Array;
   readonly #decidingAt: Int32Array;
   /** Who else is told of its changes. */
-  readonly #listeners: (readonly Told[] | undefined)[];
+  readonly #listeners: (readonly Attentive[] | undefined)[];
   /** Whether a report may be taken without a step: nobody writes down what happens, and nothing waits for the next step. */
   #quiet: boolean;
   /** Pulses that are up in this instant. */
   #raised: number[] = [];
-  #presses = new Set<string>();
-  #acts: Act[] = [];
   /** When what is queued is due, and when a step is due without any: infinite where nothing is. */
   #inputsAt = Number.POSITIVE_INFINITY;
   #againAt = Number.POSITIVE_INFINITY;
@@ -115,9 +108,6 @@ class Runner implements Engine, StepHost, Hands {
   readonly #crossings: Crossings;
   readonly #watched: Int32Array;
   #starting = true;
-  #notices: Notice[] = [];
-  #messages: Message[] = [];
-  #problems: ProblemRecord[] = [];
 
   constructor(program: Program, options: EngineOptions) {
     const { graph, timers, house } = program;
@@ -130,26 +120,23 @@ class Runner implements Engine, StepHost, Hands {
       options.journal,
       program,
       () => this.now,
-      (code, text) => {
-        this.#problems.push({ at: this.now, code, text });
-        this.#raiseFor("problem", (wanted) => wanted === code);
-      },
+      (code, text) => this.told.problem(code, text),
     );
+    this.#cellOf = new Array(graph.nodes.length).fill(undefined);
+    for (const cell of program.cells.values()) this.#cellOf[cell.node] = cell;
+    this.#inbox = new Inbox(program, this.#cellOf);
     this.agenda = new Agenda(graph.nodes.length + timers.length);
     this.evaluator = new Evaluator(graph, this.agenda, timers.length, options.at, {
       onChange: (node) => this.#changed(node),
       isTold: (node) => program.listeners.has(node),
-      isAwaited: (node) => this.#awaited[node] !== 0,
+      isAwaited: (node) => this.#inbox.isAwaited(node),
       foldsSides: this.#quiet,
     });
     this.#quietly = this.evaluator.quiet;
     this.unknownTimes = new UnknownTimes(this.recorder);
     this.outputs = new Outputs(program, this.evaluator, this.agenda, this.recorder, this.unknownTimes);
-    const size = graph.nodes.length;
-    this.#awaited = new Uint8Array(size);
-    this.#queuedValues = new Float64Array(size);
-    this.#cellOf = new Array(size).fill(undefined);
-    for (const cell of program.cells.values()) this.#cellOf[cell.node] = cell;
+    this.told = new Told(program, this.evaluator, this.recorder, (pulse) => this.raise(pulse));
+    this.countdowns = new Countdowns(program, this.evaluator, this.agenda, this.unknownTimes);
     const listeners = graph.nodes.map((_, node) => program.listeners.get(node) ?? []);
     [this.#deciding, this.#decidingAt] = packed(
       listeners.map((all) => all.flatMap((one) => (one.kind === "output" ? [one.output] : []))),
@@ -260,13 +247,7 @@ class Runner implements Engine, StepHost, Hands {
   #accept(cell: Cell, base: number, at: number): void {
     this.#refusing.delete(cell.name);
     this.#take(cell, base, at);
-    this.#await(cell.node, QUEUED);
-  }
-
-  /** The next report of a node makes a step, for the reasons that are given as flags. */
-  #await(node: number, reasons: number): void {
-    this.#awaited[node] = reasons;
-    this.#quietly.unsettle(node);
+    this.#inbox.accept(cell.node);
   }
 
   /** The last good value stands until it is too old; a sensor whose values never are is unknown at once. */
@@ -275,14 +256,14 @@ class Runner implements Engine, StepHost, Hands {
     else this.#queueAct({ kind: "refused", text: `${cell.name} reads ${value}: ${why}` }, cell.name, at);
     this.#refusing.add(cell.name);
     if (!cell.ages) this.#take(cell, Number.NaN, at);
-    // Its next good report ends that, and is no quiet one.
-    this.#await(cell.node, (this.#awaited[cell.node] as number) | REFUSED);
+    this.#inbox.refuse(cell.node);
+    this.#quietly.unsettle(cell.node);
   }
 
   press(sensor: string, at: number): void {
     if (!this.program.presses.has(sensor)) throw new RangeError(`the house has no "${sensor}" that is pressed`);
     this.#come(at, sensor);
-    this.#presses.add(sensor);
+    this.#inbox.press(sensor);
   }
 
   set(name: string, value: Value, at: number): void {
@@ -298,10 +279,8 @@ class Runner implements Engine, StepHost, Hands {
   }
 
   #queue(node: number, value: number): void {
-    const awaited = this.#awaited[node] as number;
-    if ((awaited & QUEUED) === 0) this.#queued.push(node);
-    this.#await(node, awaited | QUEUED);
-    this.#queuedValues[node] = value;
+    this.#inbox.put(node, value);
+    this.#quietly.unsettle(node);
   }
 
   /** From outside nothing may come into a step. */
@@ -341,7 +320,7 @@ class Runner implements Engine, StepHost, Hands {
 
   #queueAct(act: Act, what: string, at: number): void {
     this.#come(at, what);
-    this.#acts.push(act);
+    this.#inbox.act(act);
   }
 
   #act(act: Act): void {
@@ -439,21 +418,15 @@ class Runner implements Engine, StepHost, Hands {
   }
 
   takeNotices(): Notice[] {
-    const notices = this.#notices;
-    this.#notices = [];
-    return notices;
+    return this.told.takeNotices();
   }
 
   takeProblems(): ProblemRecord[] {
-    const problems = this.#problems;
-    this.#problems = [];
-    return problems;
+    return this.told.takeProblems();
   }
 
   takeMessages(): Message[] {
-    const messages = this.#messages;
-    this.#messages = [];
-    return messages;
+    return this.told.takeMessages();
   }
 
   #cell(name: string): Cell {
@@ -484,7 +457,8 @@ class Runner implements Engine, StepHost, Hands {
         const cell = this.program.cells.get(name);
         if (cell?.kind !== "sensor") continue;
         this.#refusing.add(name);
-        this.#await(cell.node, REFUSED);
+        this.#inbox.refuse(cell.node);
+        this.#quietly.unsettle(cell.node);
       }
     } else if (given) this.#settle(given);
     evaluator.now = at;
@@ -558,7 +532,7 @@ class Runner implements Engine, StepHost, Hands {
       this.#phase = "sending";
       // After a restart every output is sent anew.
       const told = this.outputs.send(this.#starting && this.#options.restore !== undefined);
-      this.#lookAtSent(this.#starting ? this.program.outputs.map(({ index }) => index) : told);
+      if (this.told.outputsSent(this.#starting ? this.program.outputs.map(({ index }) => index) : told)) this.evaluator.settle();
       this.#starting = false;
       this.#phase = "shown";
       thrown = this.#show(at);
@@ -570,18 +544,6 @@ class Runner implements Engine, StepHost, Hands {
       this.#break(error);
     }
     if (thrown) throw thrown.error;
-  }
-
-  /** What the wiring writes of outputs may be waited for, in a trial. */
-  #lookAtSent(outputs: readonly number[]): void {
-    if (outputs.length === 0 || !this.program.pulses.some(({ kind }) => kind === "sent")) return;
-    for (const output of outputs) {
-      const { name, node, type } = this.program.outputs[output] as Program["outputs"][number];
-      const value = ownOf(this.evaluator.values[node] as number, type);
-      for (const { topic, text } of value === undefined ? [] : writeMessages(this.house, name, value))
-        this.#raiseSent(text, topic);
-    }
-    this.evaluator.settle();
   }
 
   #show(at: number): { readonly error: unknown } | undefined {
@@ -597,33 +559,20 @@ class Runner implements Engine, StepHost, Hands {
 
   #takeInputs(): void {
     this.#inputsAt = Number.POSITIVE_INFINITY;
-    // In an order of their own, so that it does not matter in which they came.
-    if (this.#queued.length > 1) this.#queued.sort((a, b) => b - a);
     const turned = this.#turnedTogether();
-    for (let node = this.#queued.pop(); node !== undefined; node = this.#queued.pop()) {
-      this.#awaited[node] = (this.#awaited[node] as number) & ~QUEUED;
-      const cell = this.#cellOf[node] as Cell;
-      const value = this.#queuedValues[node] as number;
+    this.#inbox.takeValues((cell, value) => {
       if (turned || cell.kind !== "dial" || this.mayTurn([[cell.name, value]])) this.#takeInput(cell, value);
-    }
-    if (this.#presses.size > 0) this.#takePresses();
-    if (this.#acts.length === 0) return;
-    const acts = this.#acts;
-    this.#acts = [];
-    for (const act of acts) this.#act(act);
+    });
+    for (const sensor of this.#inbox.takePresses()) this.raise(this.program.presses.get(sensor) as number);
+    for (const act of this.#inbox.takeActs()) this.#act(act);
   }
 
   /** Whether the dials that are set in one instant may be set so together: else each is judged by itself. */
   #turnedTogether(): boolean {
     if (this.program.bands.length === 0) return true;
-    const dials = this.#queued.filter((node) => this.#cellOf[node]?.kind === "dial");
+    const dials = this.#inbox.nodes.filter((node) => this.#cellOf[node]?.kind === "dial");
     if (dials.length === 0) return true;
-    return this.#crossings.refusal(new Map(dials.map((node) => [node, this.#queuedValues[node] as number]))) === undefined;
-  }
-
-  #takePresses(): void {
-    for (const sensor of [...this.#presses].sort()) this.raise(this.program.presses.get(sensor) as number);
-    this.#presses.clear();
+    return this.#crossings.refusal(new Map(dials.map((node) => [node, this.#inbox.valueOf(node)]))) === undefined;
   }
 
   #takeInput(cell: Cell, value: number): void {
@@ -678,7 +627,7 @@ class Runner implements Engine, StepHost, Hands {
         this.#turned.push({ kind: "trigger", event: timer.event, trigger: timer.trigger });
         break;
       case "countdown":
-        this.#runOut(timer.countdown);
+        this.raise(this.countdowns.runOut(timer.countdown));
         break;
       case "day":
         this.#newDay();
@@ -819,11 +768,6 @@ class Runner implements Engine, StepHost, Hands {
     this.agenda.set(this.program.day.timer, clock.instant(day + 1, 0));
   }
 
-  /** Raises the pulses that wait for a text. */
-  #raiseFor(kind: Program["pulses"][number]["kind"], fits: (text: string) => boolean): void {
-    for (const pulse of this.program.pulses) if (pulse.kind === kind && fits(pulse.text)) this.raise(pulse.node);
-  }
-
   mayTurn(settings: readonly (readonly [name: string, value: number])[]): boolean {
     if (this.program.bands.length === 0) return true;
     const dials = settings.flatMap(([name, value]) => {
@@ -843,53 +787,6 @@ class Runner implements Engine, StepHost, Hands {
     this.events.setAnew(name);
     this.recorder.put(cell, made);
     this.evaluator.set(cell.node, made);
-  }
-
-  start(countdown: number, lasts?: number): void {
-    const { name, running, ends, lasts: usual, timer } = this.program.countdowns[countdown] as CountdownProgram;
-    const asked = lasts ?? this.evaluator.current(usual);
-    const duration = this.unknownTimes.of(asked, `countdown ${name}`, `how long ${name} lasts`, "it does not start");
-    if (duration === undefined || duration <= 0) return;
-    this.evaluator.set(running, 1);
-    const end = Math.ceil(this.now + duration);
-    this.evaluator.set(ends, end);
-    this.agenda.set(timer, end);
-  }
-
-  stop(countdown: number): void {
-    const { running, ends, timer } = this.program.countdowns[countdown] as CountdownProgram;
-    this.evaluator.set(running, 0);
-    this.evaluator.set(ends, Number.NaN);
-    this.agenda.clear(timer);
-  }
-
-  #runOut(countdown: number): void {
-    const { running, runsOut } = this.program.countdowns[countdown] as CountdownProgram;
-    this.evaluator.set(running, 0);
-    this.raise(runsOut);
-  }
-
-  tell(parts: readonly TextPart[], through: string | undefined, heldBack: number): void {
-    const text = `${fill(parts, this.evaluator)}${heldBack > 0 ? ` (${heldBack} more)` : ""}`;
-    const notice = { text, ...(through !== undefined && { through }) };
-    this.recorder.note({ kind: "notice", ...notice }, this.recorder.cause);
-    this.#notices.push({ at: this.now, ...notice });
-    this.#raiseFor("told", (wanted) => text.includes(wanted));
-  }
-
-  send(textParts: readonly TextPart[], toParts: readonly TextPart[]): void {
-    const text = fill(textParts, this.evaluator);
-    const to = fill(toParts, this.evaluator);
-    this.recorder.note({ kind: "message", text, to }, this.recorder.cause);
-    this.#messages.push({ at: this.now, text, to });
-    this.#raiseSent(text, to);
-  }
-
-  #raiseSent(text: string, to: string): void {
-    this.#raiseFor("sent", (pulse) => {
-      const [wanted, topic] = JSON.parse(pulse) as [string, string];
-      return text.includes(wanted) && to === topic;
-    });
   }
 
   // ── What a person does ──────────────────────────────────────────────────────────────────────────────────────────────
@@ -943,7 +840,7 @@ class Runner implements Engine, StepHost, Hands {
 
   snapshot(): Snapshot {
     this.#enter("a snapshot", this.now);
-    const queued = this.#whatIsQueued();
+    const queued = this.#inputsAt === Number.POSITIVE_INFINITY ? null : this.#inbox.toJSON(this.#inputsAt);
     return takeSnapshot(this, {
       // Reports that made no step are remembered too.
       at: queued ? this.now : Math.max(this.now, this.#calm[0] as number),
@@ -954,37 +851,13 @@ class Runner implements Engine, StepHost, Hands {
     });
   }
 
-  /** Nothing is taken before it is due, and nothing is lost. */
-  #whatIsQueued(): Queued | null {
-    if (this.#inputsAt === Number.POSITIVE_INFINITY) return null;
-    const values = this.#queued.map((node): [string, number | null] => {
-      const value = this.#queuedValues[node] as number;
-      return [(this.#cellOf[node] as Cell).name, Number.isNaN(value) ? null : value];
-    });
-    return { at: this.#inputsAt, values, presses: [...this.#presses], acts: this.#acts };
-  }
-
-  /** What was queued as the house went down, and no longer fits it, is left out and named. */
-  #queueAgain({ at, values, presses, acts }: Queued, now: number): void {
-    const leftOut: string[] = [];
-    const due = Math.max(at, now);
+  /** What was queued as the house went down. */
+  #queueAgain(queued: Queued, now: number): void {
+    const due = Math.max(queued.at, now);
     this.#calm[0] = due;
     this.#inputsAt = due;
-    for (const [name, value] of values) {
-      const cell = this.program.cells.get(name);
-      const fits = cell && cell.kind !== "output" && (value === null || misfitNumber(cell, value) === undefined);
-      if (fits) this.#queue(cell.node, value ?? Number.NaN);
-      else leftOut.push(name);
-    }
-    for (const name of presses) {
-      if (this.program.presses.has(name)) this.#presses.add(name);
-      else leftOut.push(name);
-    }
-    for (const act of acts) {
-      const why = this.#misfitAct(act);
-      if (why === undefined) this.#acts.push(act);
-      else leftOut.push(why);
-    }
+    const leftOut = this.#inbox.restore(queued, this.program, (act) => this.#misfitAct(act));
+    for (const node of this.#inbox.nodes) this.#quietly.unsettle(node);
     this.leftOut = [...this.leftOut, ...leftOut];
   }
 

@@ -2,6 +2,7 @@
 import type { Agenda, Evaluator } from "../expression/index.js";
 import { EVERY_DAY, MINUTE, type Sky } from "../time/index.js";
 import { equalNumbers, writeDuration } from "../units/index.js";
+import type { Countdowns } from "./countdowns.js";
 import { nextAt, nextEvery } from "./moments.js";
 import type { Outputs } from "./outputs.js";
 import {
@@ -11,13 +12,13 @@ import {
   type SettingProgram,
   type StepProgram,
   settingsIn,
-  type TextPart,
   type TriggerProgram,
   type UntilProgram,
   untilOf,
 } from "./program.js";
 import type { Recorder } from "./recorder.js";
 import type { EventSnapshot } from "./snapshot.js";
+import type { Told } from "./told.js";
 import type { UnknownTimes } from "./unknown-times.js";
 
 /** What steps do to the house around them. */
@@ -34,11 +35,8 @@ export interface StepHost {
   setCell(name: string, value: number): void;
   /** Whether dials and modes may be set so, together; where not, it is told. */
   mayTurn(settings: readonly (readonly [name: string, value: number])[]): boolean;
-  /** Left out: for as long as it usually lasts. */
-  start(countdown: number, lasts?: number): void;
-  stop(countdown: number): void;
-  tell(parts: readonly TextPart[], through: string | undefined, heldBack: number): void;
-  send(text: readonly TextPart[], to: readonly TextPart[]): void;
+  readonly countdowns: Countdowns;
+  readonly told: Told;
 }
 
 interface Dose {
@@ -428,17 +426,17 @@ export class Events {
         this.#apply(event, number, step.settings);
         return false;
       case "start":
-        if (step.lasts < 0) host.start(step.countdown);
-        else host.start(step.countdown, value(step.lasts));
+        if (step.lasts < 0) host.countdowns.start(step.countdown);
+        else host.countdowns.start(step.countdown, value(step.lasts));
         return false;
       case "stop":
-        host.stop(step.countdown);
+        host.countdowns.stop(step.countdown);
         return false;
       case "tell":
         this.#tell(event, number, step);
         return false;
       case "send":
-        host.send(step.text, step.to);
+        host.told.send(step.text, step.to);
         return false;
       case "wait": {
         const lasts = this.#time(event, number, step.for, "wait", "it ends at once");
@@ -632,7 +630,7 @@ export class Events {
       before.heldBack++;
       return;
     }
-    this.#host.tell(text, through, before?.heldBack ?? 0);
+    this.#host.told.tell(text, through, before?.heldBack ?? 0);
     if (onceIn >= 0) told.set(number, { at: now, heldBack: 0 });
   }
 

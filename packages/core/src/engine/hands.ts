@@ -1,5 +1,7 @@
 // What a person does to a running house: looked up and checked when it is said, done when its instant comes.
+
 import { baseOf, misfit, type Value } from "../house/index.js";
+import type { Countdowns } from "./countdowns.js";
 
 import type { PersonAction } from "./person-action.js";
 import type { Program } from "./program.js";
@@ -11,9 +13,7 @@ export interface Hands {
   pause(rule: number, lasts: number | undefined): void;
   resume(rule: number): void;
   apply(preset: string): void;
-  /** For as long as it usually lasts. */
-  start(countdown: number): void;
-  stop(countdown: number): void;
+  readonly countdowns: Countdowns;
   /** Runs the first steps of a rule. */
   run(rule: number): void;
 }
@@ -50,7 +50,7 @@ export function actOf(action: PersonAction, program: Program, hands: Hands): () 
     case "starts":
     case "stops": {
       const countdown = placeOf(program.countdowns, "countdown", action.countdown);
-      return () => (action.kind === "starts" ? hands.start(countdown) : hands.stop(countdown));
+      return () => (action.kind === "starts" ? hands.countdowns.start(countdown) : hands.countdowns.stop(countdown));
     }
     case "runs": {
       const rule = placeOf(program.rules, "rule", action.rule);
