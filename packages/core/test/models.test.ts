@@ -1,21 +1,10 @@
 // What stands around a single room, against published equations that are written out here: walls apart from the air, sun,
 // heaters that lag, evaporation, wood, showers, solvent, devices of sensors, people who open windows.
-import { createPhysics, type House, type PhysicsOptions, simulate, type Weather } from "modrik";
+import { type House, simulate } from "modrik";
 import { describe, expect, test } from "vitest";
-import { number as at, HOUR, houseOf, MINUTE, pass, problemsOf, START } from "./simulated.js";
+import { number as at, DAY, HOUR, houseOf, MINUTE, pass, problemsOf, roomsOf, START, weatherOf } from "./simulated.js";
 
-const DAY = 24 * HOUR;
-const weatherOf = (outdoors: number, more: Partial<Weather> = {}): Weather => ({
-  name: "w",
-  outdoors,
-  swings: 0,
-  humidity: 60,
-  cloud: 100,
-  ...more,
-});
-const roomsOf = (house: House, options: Partial<PhysicsOptions> = {}) =>
-  createPhysics(house, { from: START, weather: weatherOf(0), ...options });
-/** A zone with a thermometer that shows a hundredth, where it is 0.1 °C off at most. */
+/** Within so much of what it should be. */
 const near = (measured: number, expected: number, by: number) =>
   expect([measured, Math.abs(measured - expected) <= by]).toEqual([measured, true]);
 

@@ -1,20 +1,7 @@
 // The simulated house against published equations, written out here: valves, fans, water, light, breath, weather.
-import { createPhysics, type House, type PhysicsOptions, parseHouse, runTrials, simulate, type Weather } from "modrik";
+import { createPhysics, type House, parseHouse, runTrials, simulate, type Weather } from "modrik";
 import { describe, expect, test } from "vitest";
-import { number as at, HOUR, houseOf, MINUTE, pass, START } from "./simulated.js";
-
-const DAY = 24 * HOUR;
-const weatherOf = (outdoors: number, more: Partial<Weather> = {}): Weather => ({
-  name: "w",
-  outdoors,
-  swings: 0,
-  humidity: 60,
-  cloud: 100,
-  ...more,
-});
-
-const roomsOf = (house: House, options: Partial<PhysicsOptions> = {}) =>
-  createPhysics(house, { from: START, weather: weatherOf(0), ...options });
+import { number as at, DAY, HOUR, houseOf, MINUTE, pass, roomsOf, START, weatherOf } from "./simulated.js";
 
 describe("a valve heats towards its target, and no further", () => {
   const house = houseOf(`zone z { sensor t: °C output valve: 5..28 °C, at rest 5 °C } 

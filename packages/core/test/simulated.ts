@@ -1,10 +1,33 @@
 // Small simulated houses, and time that passes in them.
-import { type House, isSound, type Physics, parseHouse, type Value } from "modrik";
+import {
+  createPhysics,
+  type House,
+  isSound,
+  type Physics,
+  type PhysicsOptions,
+  parseHouse,
+  type Value,
+  type Weather,
+} from "modrik";
 import { expect } from "vitest";
 
 export const START = Date.parse("2026-01-15T00:00Z");
 export const MINUTE = 60e3;
 export const HOUR = 60 * MINUTE;
+export const DAY = 24 * HOUR;
+
+/** Air that stands still. */
+export const weatherOf = (outdoors: number, more: Partial<Weather> = {}): Weather => ({
+  name: "w",
+  outdoors,
+  swings: 0,
+  humidity: 60,
+  cloud: 100,
+  ...more,
+});
+
+export const roomsOf = (house: House, options: Partial<PhysicsOptions> = {}): Physics =>
+  createPhysics(house, { from: START, weather: weatherOf(0), ...options });
 
 export function houseOf(text: string, place = "place 47 N, 8 E"): House {
   const parsed = parseHouse({ "a.modrik": `house "A" { ${place} clock "UTC" } ${text}` });

@@ -1,21 +1,11 @@
 // A house's rules on its simulated rooms, with everything written down.
 import { Journal, type Run } from "../engine/index.js";
-import type { House, Weather } from "../house/index.js";
-import type { Air } from "./rooms.js";
-import { type SimulationOptions, stage } from "./stage.js";
+import type { House } from "../house/index.js";
+import { type SimulationOptions, type Stage, stage } from "./stage.js";
 
-export interface Simulation extends Run {
+/** A simulated stretch of a house's life, of which everything is written down. */
+export interface Simulation extends Run, Omit<Stage, "house" | "engine" | "play"> {
   readonly past: Journal;
-  readonly weather: Weather;
-  readonly seed: number;
-  /** Sensors that no room moves: they go on saying what the example begins with, or nothing. */
-  readonly unmoved: readonly string[];
-  /** The air that its rooms began with, for another simulation to begin with. */
-  readonly airs: ReadonlyMap<string, Air>;
-  /** Outputs that no room answers to. */
-  readonly idle: readonly string[];
-  /** Whether the house says nothing of its rooms, so that usual ones were taken. */
-  readonly assumed: boolean;
 }
 
 /**
