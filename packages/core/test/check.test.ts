@@ -112,6 +112,25 @@ test("what is certain is shown by the timeline it prints", () => {
   );
 });
 
+test("the same house with other names of zones has the same findings", () => {
+  const codes = (house: HouseText) =>
+    checkOf(house)
+      .map(({ code, certain, reason }) => `${code} ${certain} ${reason.length > 0}`)
+      .sort();
+  let renamed = 0;
+  for (const [file, text] of Object.entries(fallen)) {
+    const open = openHouse({ [file]: text });
+    if (!isSound(open)) continue;
+    const other = open.house.zones.reduce((house, { name: zone }) => {
+      const result = house.rename(zone, `${zone}_quarter`);
+      return "text" in result ? result.text : house;
+    }, open as HouseText);
+    if (other !== open) renamed++;
+    expect([file, codes(other)]).toEqual([file, codes(open)]);
+  }
+  expect(renamed).toBeGreaterThan(10);
+});
+
 test("generated houses are checked without a crash, and what is certain is shown", { timeout: 60_000 + 400 * SEEDS }, () => {
   let certain = 0;
   for (let seed = FIRST; seed < FIRST + SEEDS; seed++) {
