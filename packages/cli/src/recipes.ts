@@ -11,6 +11,8 @@ export interface Recipe {
   readonly trials: string;
   /** What acts on the room where it is simulated. */
   readonly physics?: string;
+  /** Around it; left out: a frosty day. */
+  readonly weather?: string;
   /** What people do in it in the evening. */
   readonly people?: string;
 }
@@ -28,6 +30,7 @@ export const recipes: readonly Recipe[] = [
     raise with ROOM.humidifier
 }`,
     physics: "  ROOM.humidifier gives 300 g/h of water",
+    weather: 'weather heated "As in a heated house on a dry winter day" { outdoors 20 °C, swings 2 K, humidity 25 %RH }',
     trials: `trial air_dries "The humidifier starts below 42 %RH and stops above 48 %RH" {
   from 2026-01-15 08:00
   given ROOM.humidity is 45 %RH
@@ -147,7 +150,7 @@ trial by_day "By day it stays off" {
     annoyance: "A pump may run dry",
     things: `  sensor level: wet/dry
   sensor button: press
-  output pump: on/off, off when control is lost`,
+  output pump: on/off, delivers 10 ml/s, off when control is lost`,
     rules: `rule fill "Fill when the button is pressed" {
   when ROOM.button is pressed
   do { set ROOM.pump to on for 40 s }
@@ -159,6 +162,10 @@ trial by_day "By day it stays off" {
 guard dry_run "The pump never runs dry" {
   permit ROOM.pump on only while ROOM.level is wet
 }`,
+    physics: `  ROOM.level holds 20 l
+  ROOM.level turns dry at 2 l
+  ROOM.level gains 0.2 l/h
+  ROOM.pump draws from ROOM.level`,
     trials: `trial tank_empties "The pump stops at the very moment" {
   from 2026-01-15 08:00 to 08:05
   given ROOM.level is wet
@@ -181,7 +188,7 @@ export interface FirstHouse {
 
 /** The files of a first house, by name. */
 export function filesOf(
-  { things, rules, trials, physics, people }: Recipe,
+  { things, rules, trials, physics, weather = FROST, people }: Recipe,
   { house, clock, room }: FirstHouse,
 ): Record<string, string> {
   const zone = nameOf(room);
@@ -193,12 +200,14 @@ export function filesOf(
     "trials/first.modrik": inRoom(trials),
     ...(physics && {
       "physics.modrik": inRoom(
-        `physics {\n  zone ROOM { floor 20 m², built solid, window 2 % of daylight }\n${physics}\n}\nweather frost "A clear frosty day" { outdoors -4 °C, swings 8 K, cloud 20 % }${people ? inTheEvening(people) : ""}`,
+        `physics {\n  zone ROOM { floor 20 m², built solid, window 2 % of daylight }\n${physics}\n}\n${weather}${people ? inTheEvening(people) : ""}`,
       ),
     }),
   };
   return Object.fromEntries(Object.entries(files).map(([name, text]) => [name, formatHouse(text).text]));
 }
+
+const FROST = 'weather frost "A clear frosty day" { outdoors -4 °C, swings 8 K, cloud 20 % }';
 
 const inTheEvening = (people: string) =>
   `\nschedule evening "Somebody is there" { daily 18:00 to 22:30 }\npeople { ROOM during evening, ${people} }`;
