@@ -215,6 +215,16 @@ class Runner implements Engine, StepHost, Hands {
     if (!this.#takeQuietly(sensor, base, at)) this.#reportSlowly(sensor, base, at);
   }
 
+  /** Where what happens is written down, a sensor that says the same again is only heard: no step is made of it. */
+  #takeAgain(sensor: number, base: number, at: number): boolean {
+    if (!this.recorder.recording || this.#phase !== "idle" || this.outputs.undecided.size > 0) return false;
+    if (!(at >= Math.max(this.now, this.#calm[0] as number) && at <= this.nextDeadline && Math.floor(at) === at)) return false;
+    if (!this.#quietly.takeAgain(sensor, base, at)) return false;
+    this.#calm[0] = at;
+    this.recorder.heard(sensor, at);
+    return true;
+  }
+
   /** Takes a report that comes in order of time, and before which nothing happens, where it changes nothing either. */
   #takeQuietly(sensor: number, base: number, at: number): boolean {
     const calm = this.#calm;
@@ -233,6 +243,7 @@ class Runner implements Engine, StepHost, Hands {
   #reportSlowly(sensor: number, base: number, at: number): void {
     const cell = this.#cellOf[sensor];
     if (cell?.kind !== "sensor") throw new RangeError(`the house has no sensor of the number ${sensor}`);
+    if (this.#takeAgain(sensor, base, at)) return;
     this.#enter(cell.name, at);
     if (this.nextDeadline < at && at > this.now) {
       this.advanceTo(at - 1);

@@ -49,6 +49,11 @@ export class Recorder {
     this.#lastOfNode[node] = this.note({ kind: "value", thing: name, value: ownOf(value, type) }, this.cause);
   }
 
+  /** A sensor said the same again. */
+  heard(node: number, at: number): void {
+    this.recording?.heard(this.#keys[node] as number, at);
+  }
+
   changed(node: number, value: number): void {
     if (!this.recording) return;
     const { op, args } = this.program.graph.nodes[node] as Program["graph"]["nodes"][number];

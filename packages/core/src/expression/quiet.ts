@@ -81,6 +81,14 @@ export class Quiet {
     return true;
   }
 
+  /** Takes a report that says the same again as the last good one, which changes nothing but its time; false where it may. */
+  takeAgain(node: number, value: number, at: number): boolean {
+    if (value !== this.#values[node] || value !== this.#held[node] || this.#layout.aged[node] !== 0) return false;
+    if (this.#watchers.isAwaited(node)) return false;
+    this.#since[node] = at;
+    return true;
+  }
+
   /** A second look, at what is not within the bounds as they are known. */
   #isQuiet(node: number, value: number): boolean {
     const bounds = this.#bounds;

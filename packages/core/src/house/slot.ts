@@ -56,15 +56,14 @@ export function misfit({ type, range }: Slot, value: Value): string | undefined 
   }
   if (type.kind === "colour")
     return typeof value === "string" && /^#[0-9a-f]{6}$/.test(value) ? undefined : "it is a colour such as #ffbf00";
-  if (typeof value !== "number" || !Number.isFinite(value))
-    return type.kind === "time" ? "it is a time of day, in milliseconds since midnight" : notANumber({ type, range });
+  if (typeof value !== "number" || !Number.isFinite(value)) return notANumber({ type, range });
   return range && beyond(range, baseOf(value, type), type);
 }
 
 /** The same of a base number. */
 export function misfitNumber({ type, range }: Slot, base: number): string | undefined {
   if (type.kind === "words") return type.words[base] === undefined ? `it is one of ${type.words.join("/")}` : undefined;
-  if (!Number.isFinite(base)) return "it is a number";
+  if (!Number.isFinite(base)) return notANumber({ type, range });
   if (type.kind === "colour") return Number.isInteger(base) && base >= 0 && base <= 0xffffff ? undefined : "it is a colour";
   return range && beyond(range, base, type);
 }
@@ -97,6 +96,8 @@ export function readValue(slot: Slot, text: string): { readonly value: Value } |
 }
 
 function notANumber({ type, range }: Slot): string {
+  if (type.kind === "time") return "it is a time of day, in milliseconds since midnight";
+  if (type.kind === "colour") return "it is a colour such as #ffbf00";
   const unit = type.kind === "number" ? type.unit : "";
   const inUnit = unit === "" ? "it is a number" : `it is a number in ${unit}`;
   return range ? `${inUnit}, and its range is ${range[0]}..${writeQuantity({ value: range[1], unit })}` : inUnit;
