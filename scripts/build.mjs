@@ -16,6 +16,8 @@ const library = (folder, entry = { index: "src/index.ts" }) => ({
   dts: true,
   sourcemap: true,
   logLevel: "warn",
+  // How long types take to be written is nothing to do anything about.
+  inputOptions: { checks: { pluginTimings: false } },
 });
 
 /** The library has a door for each kind of use. */
