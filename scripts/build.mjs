@@ -16,6 +16,8 @@ const library = (folder, entry = { index: "src/index.ts" }) => ({
   dts: true,
   sourcemap: true,
   logLevel: "warn",
+  // A door of the library may go through another.
+  deps: { neverBundle: [/^modrik(\/|$)/] },
   // How long types take to be written is nothing to do anything about.
   inputOptions: { checks: { pluginTimings: false } },
 });
