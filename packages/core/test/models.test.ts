@@ -314,7 +314,22 @@ describe("tanks and soil", () => {
     expect(at(physics, "z.soil")).toBeLessThanOrEqual(30.1);
   });
 
+  test("a float is heard though nothing else reports, and what is given is what there is at first", () => {
+    const house = houseOf(`zone z { sensor level: low/ok output pump: on/off, delivers 10 ml/s }
+      rule run { hold z.pump at on } weather w { outdoors 5 °C }
+      physics { zone z { floor 20 m² } z.level holds 600 l z.level turns low at 300 l z.pump draws from z.level }`);
+    const { past } = simulate(house, { from: START, lasts: DAY, runUp: 0 });
+    const { times, values } = past.line({ kind: "value", of: "z.level" });
+    // 36 l/h: 300 l are gone after eight hours and twenty minutes.
+    const low = times[values.lastIndexOf(0)] as number;
+    near((low - START) / MINUTE, 500, 1.1);
+    const litres = houseOf(text("z.level holds 100 l z.soil is 1 m² of soil 10 cm deep", "l"));
+    const physics = roomsOf(litres, { given: { "z.level": 40, "z.soil": 21 } });
+    expect([physics.reading("z.level"), physics.reading("z.soil")]).toEqual([40, 21]);
+  });
+
   test.each([
+    ["z.level holds 90 l z.level holds 80 l z.level turns low at 9 l", "z.level is described twice."],
     ["z.pump draws from z.level", "How much z.level can hold is not said."],
     ["z.pump waters z.soil", "z.soil is not soil."],
     ["z.level holds 100 l", "z.level does not measure what a tank holds."],

@@ -47,7 +47,7 @@ export async function simulateHouse(path: string | undefined, options: SimulateO
     io.err.write(`created ${options.chart}\n`);
   }
   const { notices, problems, problemCount } = figures;
-  if (options.json) io.out.write(`${JSON.stringify({ run: about, ...measures, problems }, null, 2)}\n`);
+  if (options.json) io.out.write(`${JSON.stringify({ run: about, ...measures, problems, problemCount }, null, 2)}\n`);
   else {
     io.out.write(writeMeasures(name, about, measures, io));
     const clock = clockOf(house.clock);

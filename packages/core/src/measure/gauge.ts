@@ -1,7 +1,7 @@
 // What is measured of one thing, fed with one stretch of time after another: over each, every value it reads stands still
 // or goes in a straight line. So a run is measured as it goes, and nothing of it need be kept.
 import { type Expression, type House, type Keep, movesByItself, type Output, unitOfExpression } from "../house/index.js";
-import { fromBase, toBase, type Unit, units } from "../units/index.js";
+import { fromBase, toBase, units } from "../units/index.js";
 import type { KeptMeasure, Lengths, OutputMeasure } from "./measures.js";
 
 export interface Gauge<Measure> {
@@ -132,12 +132,8 @@ export class KeptGauge implements Gauge<KeptMeasure | undefined> {
     this.#applied += lasts;
     if (isUnknown(begins) || (ends !== begins && isUnknown(ends))) return;
     this.#known += lasts;
-    const far = (values: ArrayLike<number>, place: 0 | 1): number => {
-      const [x, low, high] = [values[0] as number, values[1] as number, values[2] as number];
-      return place === 0 ? low - x : x - high;
-    };
-    const [under, over] = [far(begins, 0), far(begins, 1)];
-    const [underThen, overThen] = [far(ends, 0), far(ends, 1)];
+    const [under, over] = beyond(begins);
+    const [underThen, overThen] = beyond(ends);
     this.#distances += lasts * (meanAbove(under, underThen) + meanAbove(over, overThen));
     const within = shareAbove(
       [(begins[3] as number) - under, (ends[3] as number) - underThen],
@@ -155,11 +151,17 @@ export class KeptGauge implements Gauge<KeptMeasure | undefined> {
       ...this.#about,
       applied: this.#applied,
       inBand: this.#within / this.#applied,
-      meanDistance: this.#distances / this.#known / units[unit as Unit].factor,
+      meanDistance: this.#distances / this.#known / units[unit].factor,
       lowest: fromBase(this.#lowest, unit),
       highest: fromBase(this.#highest, unit),
     };
   }
+}
+
+/** How far a value lies below its lowest target, and above its highest. */
+function beyond(values: ArrayLike<number>): readonly [under: number, over: number] {
+  const value = values[0] as number;
+  return [(values[1] as number) - value, value - (values[2] as number)];
 }
 
 function isUnknown(values: ArrayLike<number>): boolean {

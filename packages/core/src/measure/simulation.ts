@@ -32,8 +32,8 @@ export function measureSimulation(house: House, options: Omit<SimulationOptions,
   const gauges: Gauge<unknown>[] = [...outputs, ...kept];
   const run = stage(house, { ...options, from, lasts }, { watch: gauges.flatMap(({ reads }) => reads) });
   const { engine, to, weather, seed, unmoved, idle, assumed } = run;
-  const notices = new Heap<Notice>(from, to);
-  const problems = new Heap<ProblemRecord>(from, to);
+  const notices = new FirstOf<Notice>(from, to);
+  const problems = new FirstOf<ProblemRecord>(from, to);
   let first = 0;
   const feeds = gauges.map((gauge) => {
     const feed = new Feed(gauge, first, from);
@@ -75,7 +75,7 @@ export function measureSimulation(house: House, options: Omit<SimulationOptions,
 }
 
 /** The first of many things, and how many there are, between two instants. */
-class Heap<Item extends { readonly at: number }> {
+class FirstOf<Item extends { readonly at: number }> {
   readonly first: Item[] = [];
   count = 0;
 

@@ -108,7 +108,7 @@ class SimulatedHouse implements Physics, Scene {
     this.light = new Float64Array(this.#zones.length);
     this.#gains = gainsOf(this.#zones.length);
     this.#effects = new Effects(house);
-    this.#water = new Water(house);
+    this.#water = new Water(house, given);
     const begin = ({ zone }: ZonePhysics) => airs?.get(zone) ?? this.#begin(zone, house.sensors, given);
     const breathed = this.#everybody.length > 0 ? (["carbon"] as const) : [];
     const coated = this.#everybody.some(({ coat }) => coat !== undefined) ? (["fumes"] as const) : [];

@@ -31,6 +31,9 @@ export interface Store {
   advance(ms: number, climate: Climate | undefined): void;
 }
 
+/** Readings to begin with, by sensor, in its own unit. */
+type Given = Readonly<Record<string, Value>>;
+
 /** What outputs deliver, in l/h, as they run. */
 class Flows {
   readonly #rates = new Map<string, { readonly rate: number; now: number }>();
@@ -59,13 +62,13 @@ export class Water {
   readonly #flows: Flows;
   readonly #names: ReadonlySet<string>;
 
-  constructor(house: House) {
+  constructor(house: House, given: Given = {}) {
     const { effects } = house.physics;
     this.#flows = new Flows(house.outputs);
     this.#names = new Set(effects.flatMap((one) => (one.kind === "draws" || one.kind === "waters" ? [one.output] : [])));
     this.stores = effects.flatMap((effect): Store[] => {
-      if (effect.kind === "holds") return [new Tank(house, effect, effects, this.#flows)];
-      if (effect.kind === "soil") return [new Soil(effect, effects, this.#flows)];
+      if (effect.kind === "holds") return [new Tank(house, effect, effects, this.#flows, given)];
+      if (effect.kind === "soil") return [new Soil(effect, effects, this.#flows, given)];
       return [];
     });
   }
@@ -92,13 +95,22 @@ class Tank implements Store {
   #litres: number;
   #isLow = false;
 
-  constructor(house: House, { sensor, amount }: Extract<Effect, { kind: "holds" }>, effects: readonly Effect[], flows: Flows) {
+  constructor(
+    house: House,
+    { sensor, amount }: Extract<Effect, { kind: "holds" }>,
+    effects: readonly Effect[],
+    flows: Flows,
+    given: Given,
+  ) {
     const type = house.sensors.find(({ name }) => name === sensor)?.type;
     this.sensor = sensor;
     this.#holds = amount;
     this.#litres = amount;
     this.#flows = flows;
     this.#isShare = type?.kind === "number" && dimensionOf(type.unit) === "share";
+    const first = given[sensor];
+    if (type?.kind === "number" && typeof first === "number")
+      this.#litres = this.#isShare ? (first / 100) * amount : toBase({ value: first, unit: type.unit }) / LITRE;
     this.#gains = effects.reduce((sum, one) => (one.kind === "gains" && one.sensor === sensor ? sum + one.amount : sum), 0);
     this.#draws = effects.flatMap((one) => (one.kind === "draws" && one.sensor === sensor ? [one.output] : []));
     const float = effects.find((one) => one.kind === "float" && one.sensor === sensor);
@@ -132,7 +144,14 @@ class Soil implements Store {
   /** Share of the volume. */
   #theta = FIELD;
 
-  constructor({ sensor, area, depth }: Extract<Effect, { kind: "soil" }>, effects: readonly Effect[], flows: Flows) {
+  constructor(
+    { sensor, area, depth }: Extract<Effect, { kind: "soil" }>,
+    effects: readonly Effect[],
+    flows: Flows,
+    given: Given,
+  ) {
+    const first = given[sensor];
+    if (typeof first === "number") this.#theta = first / 100;
     this.sensor = sensor;
     this.#area = area;
     this.#depth = depth;

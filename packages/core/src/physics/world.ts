@@ -434,7 +434,8 @@ export class World {
   }
 
   #nextSample(): number {
-    let next = Number.POSITIVE_INFINITY;
+    // Rooms are looked at so often though no sensor of them reports: a float tells of changes alone.
+    let next = this.#sample + this.#every;
     for (const { isContact, next: own } of this.#roomSensors) if (!isContact && own < next) next = own;
     return next;
   }

@@ -68,6 +68,10 @@ function checkWater(effect: Effect, effects: readonly Effect[], span: Span, outp
   const is = (kind: Effect["kind"]) =>
     "sensor" in effect && effects.some((one) => one.kind === kind && "sensor" in one && one.sensor === effect.sensor);
   const fault = (what: string, remedy: string) => scope.faults.add(span, { kind: "missing", what, remedy });
+  const isSame = (one: Effect) =>
+    one.kind === effect.kind && "sensor" in one && "sensor" in effect && one.sensor === effect.sensor;
+  if ((effect.kind === "holds" || effect.kind === "float" || effect.kind === "soil") && effects.find(isSame) !== effect)
+    fault(`${effect.sensor} is described twice.`, "Remove one of the two.");
   if (effect.kind === "draws" || effect.kind === "waters") {
     const { output } = effect;
     if (outputs.find(({ name }) => name === output)?.delivers === undefined)

@@ -12,14 +12,16 @@ export interface Line {
 /** Columns a line should not pass. */
 export const WIDTH = 100;
 
+interface Part {
+  readonly text: string;
+  readonly at: number;
+}
+
+const inOne = (head: string, parts: readonly Part[]) => [head, ...parts.map(({ text }) => text)].join(" ");
+
 /** One line where it fits, else the first part and the others below it, one step in. */
-export function flow(
-  indent: number,
-  head: string,
-  parts: readonly { readonly text: string; readonly at: number }[],
-  at: number,
-): Line[] {
-  const whole = [head, ...parts.map(({ text }) => text)].join(" ");
+export function flow(indent: number, head: string, parts: readonly Part[], at: number): Line[] {
+  const whole = inOne(head, parts);
   if (parts.length < 2 || 2 * indent + whole.length <= WIDTH) return [{ indent, text: whole, at }];
   const [first, ...rest] = parts;
   return [
@@ -29,13 +31,8 @@ export function flow(
 }
 
 /** Many short parts: as many on a line as fit, behind the head where all do, else below it, one step in. */
-export function fill(
-  indent: number,
-  head: string,
-  parts: readonly { readonly text: string; readonly at: number }[],
-  at: number,
-): Line[] {
-  const whole = [head, ...parts.map(({ text }) => text)].join(" ");
+export function fill(indent: number, head: string, parts: readonly Part[], at: number): Line[] {
+  const whole = inOne(head, parts);
   if (2 * indent + whole.length <= WIDTH) return [{ indent, text: whole, at }];
   const lines: Line[] = [{ indent, text: head, at }];
   for (const part of parts) {
