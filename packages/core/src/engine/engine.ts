@@ -581,8 +581,9 @@ class Runner implements Engine, StepHost, Hands {
   /** Whether the dials that are set in one instant may be set so together: else each is judged by itself. */
   #turnedTogether(): boolean {
     if (this.program.bands.length === 0) return true;
-    const dials = this.#inbox.nodes.filter((node) => this.#cellOf[node]?.kind === "dial");
-    if (dials.length === 0) return true;
+    const isDial = (node: number) => this.#cellOf[node]?.kind === "dial";
+    if (!this.#inbox.nodes.some(isDial)) return true;
+    const dials = this.#inbox.nodes.filter(isDial);
     return this.#crossings.refusal(new Map(dials.map((node) => [node, this.#inbox.valueOf(node)]))) === undefined;
   }
 
@@ -744,6 +745,7 @@ class Runner implements Engine, StepHost, Hands {
 
   #lookAtCrossed(): void {
     if (this.#starting) this.#crossings.begin(this.#options.restore !== undefined);
+    if (this.#crossed.length === 0) return;
     for (const band of new Set(this.#crossed)) this.#crossings.look(this.program.bands[band] as Program["bands"][number]);
     this.#crossed = [];
   }

@@ -1,17 +1,14 @@
 // Days on which the sun does not rise, or not set: a trigger at it waits, which is reported once and not every day.
-import type { House } from "../house/index.js";
+import { type House, visitParts } from "../house/index.js";
 import { type Sky, SUN_EVENTS, type SunEvent, sunEventOn } from "../time/index.js";
 
 /** Events of the sun that a house goes by. */
 export function sunEventsOf({ lets, schedules, profiles, rules, guards }: House): readonly SunEvent[] {
   const found = new Set<unknown>();
-  const visit = (part: unknown): void => {
-    if (typeof part !== "object" || part === null) return;
+  visitParts([lets, schedules, profiles, rules, guards], (part) => {
     if ("sun" in part) found.add(part.sun);
-    if ("kind" in part && part.kind === "sun time" && "event" in part) found.add(part.event);
-    for (const inner of Object.values(part)) visit(inner);
-  };
-  visit([lets, schedules, profiles, rules, guards]);
+    if (part.kind === "sun time") found.add(part.event);
+  });
   return SUN_EVENTS.filter((event) => found.has(event));
 }
 

@@ -34,4 +34,4 @@ export type {
   WordType,
 } from "./types.js";
 export { onOff } from "./types.js";
-export { hasPress, thingsIn, visitExpressions } from "./visit.js";
+export { hasPress, replaceParts, thingsIn, visitExpressions, visitParts } from "./visit.js";

@@ -1,5 +1,5 @@
 // Renames a thing everywhere in the texts of a house, and makes sure that the house then means what it meant.
-import type { House } from "../house/index.js";
+import { type House, replaceParts } from "../house/index.js";
 import type { HouseText } from "./open.js";
 import type { SourcePlace } from "./problem.js";
 import { reserved, starters } from "./token.js";
@@ -74,15 +74,11 @@ function apply(text: string, file: string, edits: readonly Edit[]): string {
 
 /** A house as text, with one name in the place of another. */
 function meaning(house: House, from?: string, to?: string): string {
-  const rename = (value: unknown): unknown => {
-    if (typeof value === "string" && from !== undefined && to !== undefined) {
-      if (value === from) return to;
-      return value.startsWith(`${from}.`) ? to + value.slice(from.length) : value;
-    }
-    if (Array.isArray(value)) return value.map(rename);
-    if (typeof value !== "object" || value === null) return value;
+  if (from === undefined || to === undefined) return JSON.stringify(house);
+  const rename = (part: unknown, key: string) => {
     // The file of a calendar keeps its name.
-    return Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, key === "file" ? inner : rename(inner)]));
+    if (typeof part !== "string" || key === "file") return part;
+    return part === from || part.startsWith(`${from}.`) ? to + part.slice(from.length) : part;
   };
-  return JSON.stringify(rename(house));
+  return JSON.stringify(replaceParts(house, rename));
 }

@@ -7,6 +7,7 @@ import {
   type Happening,
   type House,
   instantOf,
+  isBound,
   isIn,
   type Occurrence,
   type Setting,
@@ -14,6 +15,7 @@ import {
   type Trial,
   thingsOf,
   timelineOf,
+  visitExpressions,
 } from "../house/index.js";
 import { writeExpectation, writeNeverTogether, writePermit } from "../language/index.js";
 import { calm, createPhysics, randomFrom } from "../physics/index.js";
@@ -324,10 +326,9 @@ class Hunter {
 }
 
 function conditionsIn(holder: unknown): Condition[] {
-  if (Array.isArray(holder)) return holder.flatMap(conditionsIn);
-  if (typeof holder !== "object" || holder === null) return [];
-  const { kind } = holder as { kind?: string };
-  if (kind === "above" || kind === "below" || kind === "at least" || kind === "at most" || kind === "between")
-    return [holder as Condition];
-  return Object.values(holder).flatMap(conditionsIn);
+  const found: Condition[] = [];
+  visitExpressions(holder, (part) => {
+    if (isBound(part) || part.kind === "between") found.push(part);
+  });
+  return found;
 }

@@ -8,6 +8,7 @@ import {
   type House,
   ifsIn,
   type Rule,
+  replaceParts,
   type Sentence,
   type Trial,
   unitOfExpression,
@@ -80,18 +81,11 @@ function mutant(
     before,
     after,
     get house() {
-      return inHouse((holder) => replaced(holder, part, to));
+      return inHouse((holder) => replaceParts(holder, (one) => (one === part ? to : one)));
     },
     ...(isCondition && { conditions: { before: part as Condition, after: to as Condition } }),
     touches,
   };
-}
-
-function replaced<Holder>(holder: Holder, part: object, to: unknown): Holder {
-  if ((holder as unknown) === part) return to as Holder;
-  if (Array.isArray(holder)) return holder.map((inner) => replaced(inner, part, to)) as Holder;
-  if (typeof holder !== "object" || holder === null) return holder;
-  return Object.fromEntries(Object.entries(holder).map(([key, inner]) => [key, replaced(inner, part, to)])) as Holder;
 }
 
 function ofSentence(house: House, rule: Rule, sentence: Sentence, index: number): Mutant[] {

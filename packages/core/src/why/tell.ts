@@ -9,6 +9,7 @@ import {
   type Expression,
   type Guard,
   type House,
+  isBound,
   isIn,
   type Keep,
   type Let,
@@ -418,14 +419,14 @@ function figuresIn(sentence: Sentence): Expression[] {
 
 /** What conditions compare with, or how long they last, where that is not written as a number. */
 function boundsIn(holder: unknown): Expression[] {
-  if (typeof holder !== "object" || holder === null) return [];
-  const { kind, right, duration } = holder as { kind?: string; right?: Expression; duration?: Expression };
-  const bound = boundKinds.has(kind ?? "") ? right : kind === "for" || kind === "in the last" ? duration : undefined;
-  const own = bound && !constants.has(bound.kind) ? [bound] : [];
-  return [...own, ...Object.values(holder).flatMap(boundsIn)];
+  const found: Expression[] = [];
+  visitExpressions(holder, (part) => {
+    const bound = isBound(part) ? part.right : part.kind === "for" || part.kind === "in the last" ? part.duration : undefined;
+    if (bound && !constants.has(bound.kind)) found.push(bound);
+  });
+  return found;
 }
 
-const boundKinds: ReadonlySet<string> = new Set(["above", "below", "at least", "at most"]);
 const constants: ReadonlySet<Expression["kind"]> = new Set(["number", "word", "time"]);
 
 function ofName({ name }: { readonly name: string }): Expression {
