@@ -140,13 +140,19 @@ export {
 } from "./language/index.js";
 // ── Judging and explaining a run ──────────────────────────────────────────────────────────────────────────────────────────
 export {
+  type Aim,
+  type CycleMeasure,
   type KeptMeasure,
   type Lengths,
   type MeasuredSimulation,
+  type MeasureOptions,
   type Measures,
+  type Mover,
   measure,
   measureSimulation,
   type OutputMeasure,
+  type PeakPower,
+  type Spread,
 } from "./measure/index.js";
 export {
   type Air,

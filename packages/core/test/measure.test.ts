@@ -1,5 +1,5 @@
 // Measures, each figure reckoned by hand: short runs of a few lines.
-import { Journal, type Measures, measure, measureSimulation, type Run, simulate } from "modrik";
+import { Journal, type Measures, measure, measureSimulation, type OutputMeasure, type Run, simulate } from "modrik";
 import { describe, expect, test } from "vitest";
 import { parseLindenYard } from "./examples.js";
 import { engineOf, type Input, play, START } from "./playing.js";
@@ -21,7 +21,14 @@ const doors = (...seconds: number[]): Input[] =>
 
 describe("an output", () => {
   const whileOpen = "rule r { while z.door is open hold z.o at on }";
-  const output = (inputs: readonly Input[], span: readonly [number, number]) => measured(whileOpen, inputs, span).outputs[0];
+  const output = (inputs: readonly Input[], span: readonly [number, number]) => {
+    const [figures] = measured(whileOpen, inputs, span).outputs;
+    const { startsAnHour, startsADay, ...others } = figures as OutputMeasure;
+    const hours = (span[1] - span[0]) / 3600;
+    expect(startsAnHour).toBeCloseTo(others.starts / hours, 9);
+    expect(startsADay).toBeCloseTo((24 * others.starts) / hours, 9);
+    return others;
+  };
 
   test("never on", () => {
     expect(output([[0, "z.door", "closed"]], [0, 600])).toEqual({ output: "z.o", title: "z.o", starts: 0, onTime: 0, share: 0 });

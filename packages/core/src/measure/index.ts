@@ -1,3 +1,15 @@
+export { aimsOf } from "./aims.js";
 export { measure } from "./measure.js";
-export type { KeptMeasure, Lengths, Measures, OutputMeasure } from "./measures.js";
+export type {
+  Aim,
+  CycleMeasure,
+  KeptMeasure,
+  Lengths,
+  MeasureOptions,
+  Measures,
+  Mover,
+  OutputMeasure,
+  PeakPower,
+  Spread,
+} from "./measures.js";
 export { type MeasuredSimulation, measureSimulation } from "./simulation.js";

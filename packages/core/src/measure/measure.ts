@@ -4,42 +4,73 @@ import type { Past, Run } from "../engine/index.js";
 import type { Series } from "../expression/index.js";
 import type { House } from "../house/index.js";
 import { MINUTE } from "../time/index.js";
-import { type Gauge, KeptGauge, OutputGauge } from "./gauge.js";
-import type { KeptMeasure, Measures } from "./measures.js";
+import { aimsOf, turnsOf } from "./aims.js";
+import type { Gauge } from "./gauge.js";
+import { CycleGauge, KeptGauge } from "./kept-gauge.js";
+import type { MeasureOptions, Measures, OutputMeasure } from "./measures.js";
+import { OutputGauge, PowerGauge } from "./output-gauge.js";
 
-/** Measures a run between its `from` and its `to`. */
-export function measure({ past, from, to }: Run): Measures {
-  const { outputs, kept } = gaugesOf(past.house, from, to);
-  for (const gauge of [...outputs, ...kept]) feed(gauge, past, from, to);
-  return measured(outputs, kept, from, to, past.notices(from, to).length);
+/**
+ * Measures a run between its `from` and its `to`: of a simulation, a trial or a recording alike.
+ * @throws RangeError when `cycles` is not a whole number from 1, or `price` is negative
+ */
+export function measure({ past, from, to }: Run, options: MeasureOptions = {}): Measures {
+  const gauges = new Gauges(past.house, from, to, options);
+  for (const gauge of gauges.all) feed(gauge, past, from, to);
+  return gauges.end(past.notices(from, to).length);
 }
 
-/** A gauge for each output, and for each kept value. */
-export function gaugesOf(house: House, from: number, to: number) {
-  const outputs = house.outputs.map((output) => new OutputGauge(output, from, to));
-  const kept = house.rules.flatMap(({ name, sentences }) =>
-    sentences.flatMap((sentence, index) =>
-      "keep" in sentence ? [new KeptGauge(house, name, index, sentence.keep, sentence.while)] : [],
-    ),
-  );
-  return { outputs, kept };
+/** A gauge for each thing that is measured of a house. */
+export class Gauges {
+  readonly #outputs: readonly OutputGauge[];
+  readonly #kept: readonly KeptGauge[];
+  readonly #cycles: readonly CycleGauge[];
+  readonly #power: PowerGauge;
+
+  constructor(
+    house: House,
+    readonly from: number,
+    readonly to: number,
+    options: MeasureOptions,
+  ) {
+    const { cycles, price, aims = [] } = options;
+    if (cycles !== undefined && !(Number.isSafeInteger(cycles) && cycles >= 1))
+      throw new RangeError(`cycles are counted from 1 on, not ${cycles}`);
+    if (price !== undefined && !(price >= 0)) throw new RangeError(`a price is not below 0: ${price}`);
+    this.#outputs = house.outputs.map((output) => new OutputGauge(output, from, to, options));
+    this.#kept = [...aimsOf(house), ...aims].map((aim) => new KeptGauge(house, aim));
+    this.#cycles = turnsOf(house).map(({ about, applies, outputs }) => new CycleGauge(house, about, applies, outputs));
+    this.#power = new PowerGauge(house.outputs);
+  }
+
+  get all(): readonly Gauge<unknown>[] {
+    return [...this.#outputs, ...this.#kept, ...this.#cycles, ...(this.#power.reads.length > 0 ? [this.#power] : [])];
+  }
+
+  /** What they have come to show. */
+  end(notices: number): Measures {
+    const outputs = this.#outputs.map((gauge) => gauge.end());
+    const peak = this.#power.end();
+    return {
+      from: this.from,
+      to: this.to,
+      outputs,
+      kept: this.#kept.flatMap((gauge) => gauge.end() ?? []),
+      cycles: this.#cycles.flatMap((gauge) => gauge.end() ?? []),
+      ...sumOf("energy", outputs),
+      ...sumOf("cost", outputs),
+      ...(peak && { peak }),
+      notices,
+    };
+  }
 }
 
-/** What gauges have come to show. */
-export function measured(
-  outputs: readonly OutputGauge[],
-  kept: readonly KeptGauge[],
-  from: number,
-  to: number,
-  notices: number,
-): Measures {
-  return {
-    from,
-    to,
-    outputs: outputs.map((gauge) => gauge.end()),
-    kept: kept.map((gauge) => gauge.end()).filter((one): one is KeptMeasure => one !== undefined),
-    notices,
-  };
+function sumOf<Name extends "energy" | "cost">(
+  name: Name,
+  outputs: readonly OutputMeasure[],
+): { readonly [key in Name]?: number } {
+  const known = outputs.flatMap((output) => output[name] ?? []);
+  return known.length === 0 ? {} : ({ [name]: known.reduce((sum, one) => sum + one, 0) } as { readonly [key in Name]: number });
 }
 
 /** Feeds a gauge with the stretches in which nothing that it reads turns. */

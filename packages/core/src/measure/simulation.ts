@@ -4,8 +4,8 @@ import type { House } from "../house/index.js";
 import { beginningOf, type SimulationOptions, type Stage, stage, type Watcher } from "../physics/index.js";
 import { DAY } from "../time/index.js";
 import type { Gauge } from "./gauge.js";
-import { gaugesOf, measured } from "./measure.js";
-import type { Measures } from "./measures.js";
+import { Gauges } from "./measure.js";
+import type { MeasureOptions, Measures } from "./measures.js";
 
 /** The figures of a simulation, what was told, and what went wrong in it. */
 export interface MeasuredSimulation extends Pick<Stage, "from" | "to" | "weather" | "seed" | "unmoved" | "idle" | "assumed"> {
@@ -26,10 +26,13 @@ const KEPT = 1000;
  * the days, and it takes a fraction of the time.
  * @throws RangeError as `simulate`
  */
-export function measureSimulation(house: House, options: Omit<SimulationOptions, "keepAt"> = {}): MeasuredSimulation {
+export function measureSimulation(
+  house: House,
+  options: Omit<SimulationOptions, "keepAt"> & MeasureOptions = {},
+): MeasuredSimulation {
   const { from = beginningOf(house, options.weather ?? house.weathers[0]), lasts = DAY } = options;
-  const { outputs, kept } = gaugesOf(house, from, from + lasts);
-  const gauges: Gauge<unknown>[] = [...outputs, ...kept];
+  const measuring = new Gauges(house, from, from + lasts, options);
+  const gauges = measuring.all;
   const run = stage(house, { ...options, from, lasts }, { watch: gauges.flatMap(({ reads }) => reads) });
   const { engine, to, weather, seed, unmoved, idle, assumed } = run;
   const notices = new FirstOf<Notice>(from, to);
@@ -67,7 +70,7 @@ export function measureSimulation(house: House, options: Omit<SimulationOptions,
     unmoved,
     idle,
     assumed,
-    measures: measured(outputs, kept, from, to, notices.count),
+    measures: measuring.end(notices.count),
     notices: notices.first,
     problems: problems.first,
     problemCount: problems.count,
