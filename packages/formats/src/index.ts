@@ -4,4 +4,5 @@ export { FormatError } from "./format-error.js";
 export { houseJsonSchema, readHouseJson, writeHouseJson } from "./house-json.js";
 export { type JunitCase, writeJunit } from "./junit.js";
 export { type TracedFile, writeLcov } from "./lcov.js";
-export { readRecording } from "./recording.js";
+export { type OpenedRecording, openRecording, type RecordingForm, readRecording, writeRecording } from "./recording.js";
+export type { TimeOptions } from "./times.js";

@@ -1,6 +1,7 @@
 // Recordings as trials replay them.
-import { FormatError, readRecording } from "@modrik/formats";
-import { parseHouse, runTrials } from "modrik";
+import { FormatError, openRecording, type RecordingForm, readRecording, type TimeOptions, writeRecording } from "@modrik/formats";
+import { convert, parseHouse, type Recorded, runTrials, type Unit } from "modrik";
+import { pick, type Random, seeded } from "modrik/testing";
 import { expect, test } from "vitest";
 
 const csv = `time,z.x,z.door,m,z.o
@@ -100,4 +101,260 @@ test.each([
 ])("%s is told", (_, text, says) => {
   expect(() => readRecording(text)).toThrow(FormatError);
   expect(() => readRecording(text)).toThrow(says);
+});
+
+// ── Tolerant, and never silent ──────────────────────────────────────────────────────────────────────────────────────────
+
+const T = Date.parse("2026-03-14T08:00:00Z");
+/** Minutes from eight o'clock, thing, value, unit. */
+const short = (records: readonly Recorded[]) =>
+  records.map(({ at, name, value, unit }) => [(at - T) / 60e3, name, value, ...(unit ? [unit] : [])]);
+
+test.each<[what: string, text: string, records: unknown[], notes: (string | RegExp)[], options?: TimeOptions]>([
+  [
+    "units in heads, and behind numbers",
+    "time,z.x [°F],z.y\n2026-03-14T08:00Z,68,21.5 °C\n",
+    [
+      [0, "z.x", 68, "°F"],
+      [0, "z.y", 21.5, "°C"],
+    ],
+    ["1 report with the unit behind the number (line 2): read in that unit."],
+  ],
+  [
+    "semicolons and decimal commas",
+    'time;z.x °C;z.door\n2026-03-14T08:00Z;20,5;open\n2026-03-14T09:00+01:00;"21,5";',
+    [
+      [0, "z.x", 21.5, "°C"],
+      [0, "z.door", "open"],
+    ],
+    [
+      "2 reports with a decimal comma (first in line 2): read as a decimal point.",
+      "1 report another value at the same time: the later one in the file counts.",
+    ],
+  ],
+  ["tabs and pipes", "time\tz.x\n2026-03-14 08:00 +0000\t1\n", [[0, "z.x", 1]], []],
+  [
+    "long, with columns of other things",
+    "time,kind,thing,value,unit,rule\n2026-03-14T08:00Z,reading,z.x,68,°F,\n2026-03-14T08:01Z,notice,,hello,,r\n2026-03-14T08:02Z,reading,z.door,open,,",
+    [
+      [0, "z.x", 68, "°F"],
+      [2, "z.door", "open"],
+    ],
+    ["Not read, as they are no readings: the columns rule.", "1 report of a notice (line 3): left out, as it is no reading."],
+  ],
+  [
+    "disorder, and the same again",
+    "time,z.x\n2026-03-14T08:02Z,3\n2026-03-14T08:00Z,1\n2026-03-14T08:00Z,1\n2026-03-14T08:01Z,nan\n",
+    [
+      [0, "z.x", 1],
+      [1, "z.x", undefined],
+      [2, "z.x", 3],
+    ],
+    [
+      "1 report without a number (line 5): the value is then unknown.",
+      "3 reports out of order: put in order of time.",
+      "1 report the same again at the same time: taken once.",
+    ],
+  ],
+  [
+    "seconds and milliseconds since 1970",
+    `time,z.x\n${T / 1000},1\n${T + 60e3},2\n`,
+    [
+      [0, "z.x", 1],
+      [1, "z.x", 2],
+    ],
+    [],
+  ],
+  [
+    "a date and a time in two columns",
+    "date,time,z.x\n14.03.2026,09:00:30,4\n",
+    [[0.5, "z.x", 4]],
+    [],
+    { clock: "Europe/Zurich" },
+  ],
+  ["a mark of byte order", "\uFEFFtime,z.x\n2026-03-14T08:00Z,1", [[0, "z.x", 1]], []],
+  [
+    "an hour that came twice",
+    "time,z.x\n2026-10-25 02:30,1\n2026-10-25 02:45,2\n2026-10-25 02:30,3\n2026-10-25 03:10,4",
+    [
+      [0, "z.x", 1],
+      [15, "z.x", 2],
+      [60, "z.x", 3],
+      [100, "z.x", 4],
+    ].map(([minute = 0, ...others]) => [(minute as number) + (Date.parse("2026-10-25T00:30Z") - T) / 60e3, ...others]),
+    ["3 reports at a time that came twice as the clock went back (first in line 2): taken in the order of the file."],
+    { clock: "Europe/Zurich" },
+  ],
+  [
+    "an hour that was left out",
+    "time,z.x\n2026-03-29 02:30,1",
+    [[(Date.parse("2026-03-29T01:00Z") - T) / 60e3, "z.x", 1]],
+    [/1 report at a time that the clock left out/],
+    { clock: "Europe/Zurich" },
+  ],
+  [
+    "JSON lines",
+    `{"time":"2026-03-14T08:00Z","thing":"z.x","value":"20,5","unit":"°F","rule":"r"}\n\n{"time":${T / 1000 + 60},"thing":"z.x","value":null}\n{"time":"2026-03-14T08:02Z","kind":"problem","value":"oh"}`,
+    [
+      [0, "z.x", 20.5, "°F"],
+      [1, "z.x", undefined],
+    ],
+    [/fields rule/, /decimal comma/, /without a number/, /1 report of a problem \(line 4\)/],
+  ],
+  [
+    "SenML of sums, binary data and text numbers",
+    `[{"bn":"z.","bt":${T / 1000},"n":"e","s":4},{"n":"p","vd":"aGkgCg"},{"n":"x","u":"Cel","vs":"20.5"},{"n":"b","vb":true}]`,
+    [
+      [0, "z.x", 20.5],
+      [0, "z.b", "true"],
+    ],
+    [/1 report of a sum \(record 1\)/, /1 report of binary data/],
+  ],
+])("%s", (_, text, records, notes, options = {}) => {
+  const opened = openRecording(text, options);
+  expect(short(opened.records)).toEqual(records);
+  expect(opened.notes).toEqual(notes.map((says) => (typeof says === "string" ? says : expect.stringMatching(says))));
+});
+
+test.each([
+  ["a date that does not exist", "time,z.x\n2026-02-30T08:00Z,1", /"2026-02-30T08:00Z" is not a time/],
+  ["a date that may be read two ways", "time,z.x\n03/04/2026 08:00,1", /is not a time/],
+  ["a column that stands twice", "time,z.x °C,z.x °F\n", /The column "z.x" stands twice/],
+  ["a report of nothing", "time,thing,value\n2026-03-14T08:00Z,,1", /Line 2 does not say of what it is/],
+  ["a unit in a column", "time,thing,value,unit\n2026-03-14T08:00Z,z.x,1,furlong", /Line 2 is in "furlong"/],
+  ["a line that is no object", '{"time":1,"thing":"a","value":1}\n[1]', /Line 2 is no JSON object|Line 1/],
+  ["a line that is broken", '{"time":"2026-03-14T08:00Z","thing":"a","value":1}\n{"time', /Line 2 is not JSON/],
+])("%s is refused with its place", (_, text, says) => expect(() => openRecording(text)).toThrow(says));
+
+// ── SenML's own examples (RFC 8428, 5.1) ────────────────────────────────────────────────────────────────────────────────
+
+const dev = "urn:dev:ow:10e2073a01080063";
+test.each<[section: string, pack: object[], resolved: unknown[][]]>([
+  ["5.1.1", [{ n: dev, u: "Cel", v: 23.1 }], [[0, dev, 23.1, "°C"]]],
+  [
+    "5.1.2 multiple data points",
+    [
+      { bn: `${dev}:`, n: "voltage", u: "V", v: 120.1 },
+      { n: "current", u: "A", v: 1.2 },
+    ],
+    [
+      [0, `${dev}:voltage`, 120.1, "V"],
+      [0, `${dev}:current`, 1.2, "A"],
+    ],
+  ],
+  [
+    "5.1.2 with times before now",
+    [
+      { bn: `${dev}:`, bt: 1.276020076001e9, bu: "A", bver: 5, n: "voltage", u: "V", v: 120.1 },
+      { n: "current", t: -5, v: 1.2 },
+      { n: "current", t: -4, v: 1.3 },
+      { n: "current", t: -3, v: 1.4 },
+      { n: "current", t: -2, v: 1.5 },
+      { n: "current", t: -1, v: 1.6 },
+      { n: "current", v: 1.7 },
+    ],
+    [
+      [1276020071.001, `${dev}:current`, 1.2, "A"],
+      [1276020072.001, `${dev}:current`, 1.3, "A"],
+      [1276020073.001, `${dev}:current`, 1.4, "A"],
+      [1276020074.001, `${dev}:current`, 1.5, "A"],
+      [1276020075.001, `${dev}:current`, 1.6, "A"],
+      [1276020076.001, `${dev}:voltage`, 120.1, "V"],
+      [1276020076.001, `${dev}:current`, 1.7, "A"],
+    ],
+  ],
+  [
+    "5.1.3 multiple measurements",
+    [
+      { bn: dev, bt: 1.320067464e9, bu: "%RH", v: 20 },
+      { bn: `${dev}:lon`, u: "lon", v: 24.30621 },
+      { bn: `${dev}:lat`, u: "lat", v: 60.07965 },
+      { bn: dev, t: 60, v: 20.3 },
+      { bn: `${dev}:battery`, u: "%EL", t: 150, v: 98 },
+    ],
+    [
+      [1320067464, dev, 20, "%RH"],
+      [1320067464, `${dev}:lon`, 24.30621, "°"],
+      [1320067464, `${dev}:lat`, 60.07965, "°"],
+      [1320067524, dev, 20.3, "%RH"],
+      [1320067614, `${dev}:battery`, 98, "%"],
+    ],
+  ],
+  [
+    "5.1.5 multiple data types",
+    [
+      { bn: `${dev}:`, n: "temp", u: "Cel", v: 23.1 },
+      { n: "label", vs: "Machine Room" },
+      { n: "open", vb: false },
+      { n: "nfv", vd: "aGkgCg" },
+    ],
+    [
+      [0, `${dev}:temp`, 23.1, "°C"],
+      [0, `${dev}:label`, "Machine Room"],
+      [0, `${dev}:open`, "false"],
+    ],
+  ],
+  [
+    "5.1.6 collection of resources",
+    [
+      { bn: "2001:db8::2/", bt: 1.320078429e9, n: "temperature", u: "Cel", v: 27.2 },
+      { n: "humidity", u: "%RH", v: 80 },
+    ],
+    [
+      [1320078429, "2001:db8::2/temperature", 27.2, "°C"],
+      [1320078429, "2001:db8::2/humidity", 80, "%RH"],
+    ],
+  ],
+])("SenML %s", (_, pack, resolved) => {
+  const now = Date.parse("2026-03-14T08:00Z");
+  const { records } = openRecording(JSON.stringify(pack), { now });
+  expect(records.map(({ at, name, value, unit }) => [at === now ? 0 : at / 1000, name, value, ...(unit ? [unit] : [])])).toEqual(
+    resolved,
+  );
+});
+
+// ── There and back ──────────────────────────────────────────────────────────────────────────────────────────────────────
+
+const makers: readonly ((random: Random) => Omit<Recorded, "at">)[] = [
+  (random) => ({ name: pick(random, ["z.x", "z.y"]), value: (random() - 0.5) * 10 ** Math.round(12 * random() - 6), unit: "°C" }),
+  (random) => ({ name: "z.h", value: 100 * random(), unit: "%RH" }),
+  (random) => ({ name: "z.plain", value: Math.round(1000 * random()) }),
+  (random) => ({ name: "z.door", value: pick(random, ["open", 'say "closed", twice', "späť; so", "two\nlines"]) }),
+  () => ({ name: "z.x" }),
+];
+
+/** In order, one of each thing at an instant. */
+function recordingOf(random: Random): Recorded[] {
+  const list = Array.from({ length: 1 + Math.round(40 * random()) }, () => ({
+    at: T + Math.round(500 * random()) * 137,
+    ...pick(random, makers)(random),
+  }));
+  return [...new Map(list.map((one) => [`${one.at} ${one.name}`, one])).values()].sort((a, b) => a.at - b.at);
+}
+
+test.each<RecordingForm>(["wide CSV", "long CSV", "JSON lines", "SenML"])("%s comes back as it was written", (form) => {
+  const plain = (list: readonly Recorded[]) =>
+    list.map(({ at, name, value, unit }) => `${at} ${name} ${value} ${value === undefined ? "" : (unit ?? "")}`).sort();
+  for (let seed = 1; seed <= 200; seed++) {
+    const records = recordingOf(seeded(seed));
+    const opened = openRecording(writeRecording(records, form));
+    expect([seed, plain(opened.records)]).toEqual([seed, plain(records)]);
+  }
+});
+
+test("through all forms, one after another, and units that SenML has not", () => {
+  const records: Recorded[] = [
+    { at: T, name: "z.pump", value: 250, unit: "ml" },
+    { at: T, name: "z.f", value: 68, unit: "°F" },
+    { at: T + 1, name: "z.air", value: 90, unit: "m³/h" },
+    { at: T + 2, name: "z.dust", value: 35, unit: "mg/m³" },
+  ];
+  const through = (["JSON lines", "wide CSV", "long CSV", "SenML"] as const).reduce<readonly Recorded[]>(
+    (list, form) => readRecording(writeRecording(list, form)),
+    records,
+  );
+  const inOwn = through.map(
+    ({ value, unit }, index) => convert({ value: value as number, unit: unit as Unit }, records[index]?.unit as Unit).value,
+  );
+  records.forEach(({ value }, index) => expect(inOwn[index]).toBeCloseTo(value as number, 9));
 });
