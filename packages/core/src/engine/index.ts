@@ -5,6 +5,7 @@ export type { JournalEvent, JournalRecord, Reason, Recording, RunningProblem } f
 export {
   Journal,
   lastNotAfter,
+  type MessageRecord,
   type NoticeRecord,
   type Past,
   type ProblemRecord,

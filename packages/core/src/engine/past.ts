@@ -14,6 +14,13 @@ export interface NoticeRecord {
   readonly by?: { readonly rule: string; readonly sentence: number; readonly startedAt?: number };
 }
 
+/** A raw message that was sent. */
+export interface MessageRecord {
+  readonly at: number;
+  readonly text: string;
+  readonly to: string;
+}
+
 /** A problem seen while a house ran. */
 export interface ProblemRecord {
   readonly at: number;
@@ -43,6 +50,8 @@ export interface Past {
   paused(rule: string, at: number): { readonly until?: number } | undefined;
   /** What was told from one instant to another, both included. */
   notices(from: number, to: number): readonly NoticeRecord[];
+  /** What was sent from one instant to another, both included. */
+  messages(from: number, to: number): readonly MessageRecord[];
   /** What went wrong from one instant to another, both included. */
   problems(from: number, to: number): readonly ProblemRecord[];
 }
@@ -79,6 +88,7 @@ export class Journal implements Recording, Past {
     { readonly times: number[]; readonly states: ({ readonly until?: number } | undefined)[] }
   >();
   readonly #notices: NoticeRecord[] = [];
+  readonly #messages: MessageRecord[] = [];
   readonly #problems: ProblemRecord[] = [];
   readonly #asking = new Map<string, AskingSentence>();
   #house: House | undefined;
@@ -152,6 +162,9 @@ export class Journal implements Recording, Past {
         put(line.times, line.states, at, state);
         break;
       }
+      case "message":
+        this.#messages.push({ at, text: event.text, to: event.to });
+        break;
       case "problem":
         this.#problems.push({ at, code: event.code, text: event.text });
         break;
@@ -235,6 +248,10 @@ export class Journal implements Recording, Past {
 
   notices(from: number, to: number): readonly NoticeRecord[] {
     return this.#notices.filter(({ at }) => at >= from && at <= to);
+  }
+
+  messages(from: number, to: number): readonly MessageRecord[] {
+    return this.#messages.filter(({ at }) => at >= from && at <= to);
   }
 
   problems(from: number, to: number): readonly ProblemRecord[] {

@@ -35,7 +35,7 @@ export function unitOf({ sensors, outputs, dials }: House, name: string): Unit |
 }
 
 /** What a trial begins with. */
-export function givenIn(house: House, trial: Trial): Record<string, Value> {
+export function givenIn(house: House, trial: Pick<Trial, "given">): Record<string, Value> {
   const values = trial.given.map(({ name, value }) => [name, ownValue(house, name, value)] as const);
   return Object.fromEntries(values.filter((entry): entry is [string, Value] => entry[1] !== undefined));
 }

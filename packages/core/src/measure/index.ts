@@ -1,4 +1,5 @@
 export { aimsOf } from "./aims.js";
+export { type Difference, differences, type OutputDifferences } from "./differences.js";
 export { measure } from "./measure.js";
 export type {
   Aim,

@@ -21,6 +21,12 @@ import { MINUTE } from "../time/index.js";
 import { units } from "../units/index.js";
 import { LifeSigns, readConfirmation, readMessage } from "../wire/index.js";
 
+/** What a house begins with, and goes on. */
+interface Scene extends Pick<Trial, "recorded" | "given" | "cold" | "simulated"> {
+  /** Values it begins with beside them, in the thing's own unit. */
+  readonly set?: Readonly<Record<string, Value>>;
+}
+
 /** A timeline played to a house. */
 export class Play {
   readonly #house: House;
@@ -35,7 +41,7 @@ export class Play {
   /** `onInstant` is told of the engine that lives then: a restart begins a new one. */
   constructor(
     house: House,
-    trial: Trial,
+    trial: Scene,
     timeline: Timeline,
     { onInstant, ...options }: Pick<EngineOptions, "watch" | "journal"> & { onInstant?: (at: number, engine: Engine) => void },
   ) {
@@ -44,7 +50,7 @@ export class Play {
     this.#timeline = timeline;
     this.#options = { ...options, ...(onInstant && { onInstant: (at) => onInstant(at, this.#engine) }) };
     const { from } = timeline;
-    const given = { ...lastBefore(house, trial, from), ...givenIn(house, trial) };
+    const given = { ...lastBefore(house, trial, from), ...givenIn(house, trial), ...trial.set };
     this.#engine = createEngine(house, { at: from, ...(!trial.cold && { given }), ...this.#options });
     if (trial.simulated) checkWeather(house, weatherOf(house, trial.simulated.weather), from, timeline.to);
     const physics =
@@ -236,7 +242,7 @@ function weatherOf(house: House, name: string | undefined): Weather {
 }
 
 /** What a recording said last of each thing before the trial begins: it has been so. */
-function lastBefore(house: House, { recorded = [] }: Trial, from: number): Record<string, Value> {
+function lastBefore(house: House, { recorded = [] }: Pick<Trial, "recorded">, from: number): Record<string, Value> {
   const inputs = new Set(
     [...house.sensors, ...house.dials, ...house.modes].filter(({ type }) => type.kind !== "press").map(({ name }) => name),
   );
