@@ -6,6 +6,7 @@ import {
   dayOfDate,
   type House,
   type MeasuredSimulation,
+  type MeasureOptions,
   measureSimulation,
   readValue,
   type Simulation,
@@ -19,10 +20,10 @@ import type { Io } from "./io.js";
 import { whileShown } from "./progress.js";
 
 export interface RunOptions {
-  readonly days: string;
+  readonly days?: string;
   readonly from?: string;
   readonly weather?: string;
-  readonly seed: string;
+  readonly seed?: string;
   readonly set: readonly string[];
 }
 
@@ -40,9 +41,11 @@ export function simulateAs(house: House, options: RunOptions, io: Io, keepAt?: n
 }
 
 /** The figures of the run that the options mean: nothing of it is kept. @throws CallError when one of them does not fit the house */
-export function measureAs(house: House, options: RunOptions, io: Io): MeasuredSimulation {
+export function measureAs(house: House, options: RunOptions, figures: MeasureOptions, io: Io): MeasuredSimulation {
   return whileShown(io, "simulating", (progress) =>
-    inRange(() => measureSimulation(house, { ...simulationOptions(house, options), onProgress: (share) => progress.at(share) })),
+    inRange(() =>
+      measureSimulation(house, { ...simulationOptions(house, options), ...figures, onProgress: (share) => progress.at(share) }),
+    ),
   );
 }
 
@@ -71,12 +74,12 @@ export function describeRun(
   return `${sayDate(clock, from)} to ${sayDate(clock, to)}, weather ${weather.name}, seed ${seed}`;
 }
 
-function simulationOptions(house: House, { days, from, weather, seed, set }: RunOptions) {
+/** What a simulation is to be of. @throws CallError when an option does not fit the house */
+export function simulationOptions(house: House, { days = "1", from, weather, seed = "1", set }: RunOptions) {
   const chosen = weather === undefined ? house.weathers[0] : oneOf(house.weathers, weather, "weather");
-  const begins = from === undefined ? beginningOf(house, chosen) : clockOf(house.clock).instant(dayOf(from), 0);
   return {
-    from: begins,
-    lasts: positive(days, "--days") * DAY,
+    from: from === undefined ? beginningOf(house, chosen) : beginningAsSaid(house, from),
+    lasts: daysAsSaid(days) * DAY,
     seed: wholeNumber(seed, "--seed"),
     set: settings(house, set),
     ...(chosen && { weather: chosen }),
@@ -95,6 +98,13 @@ export function oneOf<Thing extends { readonly name: string }>(things: readonly 
       : `${names.length === 0 ? "It has none" : `It has: ${names.join(", ")}`}.`;
   throw new CallError(`The house has no ${kind} called "${name}".`, remedy);
 }
+
+/** Midnight of a day. */
+export function beginningAsSaid(house: House, from: string): number {
+  return clockOf(house.clock).instant(dayOf(from), 0);
+}
+
+export const daysAsSaid = (days: string): number => positive(days, "--days");
 
 function dayOf(date: string): number {
   const [, year, month, day] = /^(\d{4})-(\d{2})-(\d{2})$/.exec(date) ?? [];

@@ -29,11 +29,21 @@ function program(io: Io, done: (fine: boolean) => void): Command {
 
   const simulated = (it: Command) =>
     it
-      .option("--days <n>", "how many days to simulate", "1")
+      .option("--days <n>", "how many days to simulate (default: 1), or to take of a recording (default: all)")
       .option("--from <date>", "first day, e.g. 2026-01-15 (default: that of the first simulated trial)")
       .option("--weather <name>", "one of the weathers of the house (default: its first)")
-      .option("--seed <n>", "random seed for the simulated people", "1")
-      .option("--set <dial=value>", "set a dial or mode, e.g. bench.moisture=48; may be repeated", collect, []);
+      .option("--seed <n>", "random seed for the simulated people (default: 1)")
+      .option("--set <dial=value>", "set a dial or mode, e.g. bench.moisture=48; may be repeated", collect, [])
+      .option("--trial <name>", "take the run of a trial instead of a simulated one")
+      .option(
+        "--recording <file>",
+        "take recorded readings instead (.csv, .jsonl, .senml): the rules run over them and move nothing",
+      );
+
+  const measured = (it: Command) =>
+    it
+      .option("--price <per kWh>", "what a kWh costs, for the cost of what outputs use, e.g. 0.31")
+      .option("--cycles <n>", "lengths on and off of the latest so many cycles (default: all)");
 
   command(
     "new",
@@ -55,11 +65,18 @@ function program(io: Io, done: (fine: boolean) => void): Command {
     .option("--json", "problems as JSON")
     .action(async (house, options) => done(await (await import("./commands/check.js")).check(house, options, io)));
 
-  simulated(
-    command("simulate", "Run the rules on the simulated house.", "modrik simulate examples/linden-yard --days 1 --chart day.png"),
+  measured(
+    simulated(
+      command(
+        "simulate",
+        "Run the rules on the simulated house, or over a recording, and measure what came of it.",
+        "modrik simulate examples/linden-yard --days 1 --chart day.png",
+      ),
+    ),
   )
     .argument(HOUSE, HOUSE_IS)
     .option("--zone <name>", "only one zone")
+    .option("--log <file>", "write what happened, with rule and cause (.csv, .jsonl, .senml; - prints it)")
     .option("--chart <file>", "draw the run as a .png or .svg")
     .option("--dark", "draw it on a dark page")
     .option("--json", "the figures as JSON")
@@ -79,6 +96,7 @@ function program(io: Io, done: (fine: boolean) => void): Command {
     .option("--seed <n>", "with --hunt: random seed", "1")
     .option("--tries <n>", "with --hunt: timelines to try for each promise", "200")
     .option("--results <file>", "write the results as JUnit XML")
+    .option("--log <file>", "write what happened in the trials, with rule and cause (.csv, .jsonl, .senml; - prints it)")
     .option("--json", "verdicts as JSON")
     .action(async (house, options) => done(await (await import("./commands/test.js")).test(house, options, io)));
 
@@ -94,7 +112,6 @@ function program(io: Io, done: (fine: boolean) => void): Command {
       "an output, sensor, dial, let or rule, e.g. bench.heater; or: not OUTPUT [VALUE]; or: notice N; followed by the house folder",
     )
     .option("--at <time>", 'required, except for notices: a time of the first day, e.g. 10:15, or "2026-01-16 06:40"')
-    .option("--trial <name>", "explain a trial instead of a simulated run")
     .option("--json", "the explanation as JSON")
     .action(async (words, options) => done((await import("./commands/why.js")).explain(words, options, io)));
 
@@ -125,9 +142,15 @@ function program(io: Io, done: (fine: boolean) => void): Command {
     .argument(HOUSE, HOUSE_IS)
     .action(async (from, to, house) => done(await (await import("./commands/rename.js")).rename(from, to, house, io)));
 
-  command("convert", "Convert a house to JSON, or back.", "modrik convert examples/linden-yard linden-yard.json")
-    .argument("[in]", "a house: a .modrik file or a folder of them, or a .json file")
-    .argument("[out]", "a .json file, or a .modrik file")
+  command(
+    "convert",
+    "Convert a house to JSON, or back; a recording between CSV, JSON lines and SenML.",
+    "modrik convert examples/linden-yard linden-yard.json\n  modrik convert readings.csv readings.senml --clock Europe/Zurich",
+  )
+    .argument("[in]", "a house: a .modrik file or a folder of them, or a .json file; or a recording: .csv, .jsonl, .senml")
+    .argument("[out]", "a .json or .modrik file; or a .csv, .jsonl or .senml file")
+    .option("--clock <zone>", "of a recording: the IANA time zone of times without an offset, e.g. Europe/Zurich")
+    .option("--long", "write CSV with a row for each report, not a column for each thing")
     .option("--force", "overwrite an existing file")
     .option("--schema", "print the JSON Schema of a house instead")
     .action(async (from, to, options) => done(await (await import("./commands/convert.js")).convert(from, to, options, io)));

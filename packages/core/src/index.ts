@@ -159,6 +159,7 @@ export {
   type OutputMeasure,
   type PeakPower,
   type Spread,
+  sumsOf,
 } from "./measure/index.js";
 export {
   type Air,
@@ -235,6 +236,7 @@ export {
   whatNext,
   why,
   whyAnything,
+  whyInShort,
   whyNot,
   whyNotice,
 } from "./why/index.js";

@@ -1,19 +1,23 @@
 import { existsSync, mkdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
 import { dirname } from "node:path";
-import { FormatError, houseJsonSchema, readHouseJson, writeHouseJson } from "@modrik/formats";
-import { formatHouse, isSound, parseHouse, writeHouse } from "modrik";
+import { FormatError, houseJsonSchema, readHouseJson, writeHouseJson, writeRecording } from "@modrik/formats";
+import { clockOf, formatHouse, isSound, parseHouse, writeHouse } from "modrik";
 import { CallError } from "../call-error.js";
 import { readHouse, readSoundHouse } from "../house-files.js";
 import { type Io, pathIn } from "../io.js";
 import { printProblems } from "../problems.js";
+import { formOf, openRecordingFile } from "../recordings.js";
 
 export interface ConvertOptions {
   readonly schema?: boolean;
   readonly force?: boolean;
+  readonly clock?: string;
+  readonly long?: boolean;
 }
 
 /** Writes a house as JSON, or one in JSON as text of the language. */
-export function convert(from: string | undefined, to: string | undefined, { schema, force }: ConvertOptions, io: Io): boolean {
+export function convert(from: string | undefined, to: string | undefined, options: ConvertOptions, io: Io): boolean {
+  const { schema, force } = options;
   if (schema) {
     io.out.write(houseJsonSchema());
     return true;
@@ -23,11 +27,13 @@ export function convert(from: string | undefined, to: string | undefined, { sche
   const target = pathIn(io, to);
   if (existsSync(target) && !force)
     throw new CallError(`"${to}" already exists.`, "Name another file, or use --force to overwrite it.");
-  const text = to.endsWith(".json")
-    ? asJson(from, io)
-    : to.endsWith(".modrik") && from.endsWith(".json")
-      ? asText(from, io)
-      : undefined;
+  const text = isRecording(from, to)
+    ? asRecording(from, to, options, io)
+    : to.endsWith(".json")
+      ? asJson(from, io)
+      : to.endsWith(".modrik") && from.endsWith(".json")
+        ? asText(from, io)
+        : undefined;
   if (text === undefined) return endsOtherwise(from, to);
   if (text === "") return false;
   mkdirSync(dirname(target), { recursive: true });
@@ -39,8 +45,30 @@ export function convert(from: string | undefined, to: string | undefined, { sche
 function endsOtherwise(from: string, to: string): never {
   throw new CallError(
     `Cannot convert "${from}" to "${to}".`,
-    "A house folder or .modrik file can be converted to one .json file, and a .json file to one .modrik file.",
+    "A house folder or .modrik file can be converted to one .json file, and a .json file to one .modrik file; a recording to .csv, .jsonl or .senml.",
   );
+}
+
+/** A house in JSON is told from SenML by the ending of what it becomes. */
+function isRecording(from: string, to: string): boolean {
+  const known = formOf(from) !== undefined && formOf(to) !== undefined;
+  return known && !(from.endsWith(".json") && to.endsWith(".json"));
+}
+
+function asRecording(from: string, to: string, { clock, long }: ConvertOptions, io: Io): string {
+  if (clock !== undefined) zoneAsSaid(clock);
+  const { records } = openRecordingFile(from, clock, io);
+  const form = (formOf(to) as NonNullable<ReturnType<typeof formOf>>).recording;
+  if (long && form !== "wide CSV") throw new CallError("--long is for CSV.", "Name a target that ends in .csv.");
+  return writeRecording(records, long ? "long CSV" : form);
+}
+
+function zoneAsSaid(zone: string): void {
+  try {
+    clockOf(zone);
+  } catch {
+    throw new CallError(`"${zone}" is not a time zone.`, "Name one as IANA does, e.g. --clock Europe/Zurich.");
+  }
 }
 
 /** Empty where the house has errors, which have then been printed. */

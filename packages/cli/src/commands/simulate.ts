@@ -1,60 +1,79 @@
 import {
   clockOf,
-  differenceUnit,
-  fromBase,
+  differences,
   type House,
   isIn,
-  type KeptMeasure,
-  type Lengths,
-  type MeasuredSimulation,
+  logOf,
   type Measures,
   measure,
   noticesOf,
-  type OutputMeasure,
+  type OutputDifferences,
+  type ProblemRecord,
+  type Run,
   type Simulation,
   sayDate,
+  sayValue,
+  sumsOf,
   thingsIn,
   titleOf,
-  writeDuration,
-  writeExpression,
-  writeReading,
+  typeOf,
+  whyInShort,
 } from "modrik";
+import { CallError } from "../call-error.js";
+import { type FigureOptions, measureOptions, percent, writeFigures, writeLength } from "../figures.js";
 import { readSoundHouse } from "../house-files.js";
 import type { Io } from "../io.js";
-import { describeRun, measureAs, oneOf, type RunOptions, simulateAs } from "../run-options.js";
+import { writeLogFile } from "../recordings.js";
+import { describeRun, measureAs, oneOf } from "../run-options.js";
+import { type FoundRun, type SourceOptions, sourceOf } from "../run-source.js";
 import { writeTable } from "../table.js";
 
-export interface SimulateOptions extends RunOptions {
+export interface SimulateOptions extends SourceOptions, FigureOptions {
   readonly zone?: string;
   readonly chart?: string;
   readonly dark?: boolean;
+  readonly log?: string;
   readonly json?: boolean;
 }
 
-/** Runs a house on its simulated rooms and prints what the run was like. */
+/** Runs a house on its simulated rooms, or over a recording, and prints what the run was like. */
 export async function simulateHouse(path: string | undefined, options: SimulateOptions, io: Io): Promise<boolean> {
   const house = readSoundHouse(path, io);
   if (!house) return false;
+  if (options.json && options.log === "-") throw new CallError("--json and --log - both print.", "Name a file for the list.");
   const chosen = options.zone === undefined ? undefined : oneOf(house.zones, options.zone, "zone");
   const zone = chosen?.name;
   const name = chosen ? `${house.name}, ${titleOf(chosen)}` : house.name;
-  const { run, figures } = runFor(house, options, io);
+  const { found, figures } = runFor(house, options, io);
   const measures = within(zone, figures.measures);
-  const about = describeRun(house, figures);
-  if (run && options.chart) {
+  const { about } = figures;
+  if (found && options.chart) {
     const { drawChart } = await import("../picture.js");
-    drawChart(run, options.chart, { theme: options.dark ? "dark" : "light", title: name, subtitle: about, zone }, io);
+    drawChart(found.run, options.chart, { theme: options.dark ? "dark" : "light", title: name, subtitle: about, zone }, io);
     io.err.write(`created ${options.chart}\n`);
   }
+  if (found && options.log)
+    writeLogFile(
+      logOf(found.run).filter(({ thing }) => isHere(zone, thing)),
+      options.log,
+      io,
+    );
+  if (options.log === "-") return true;
   const { notices, problems, problemCount } = figures;
-  if (options.json) io.out.write(`${JSON.stringify({ run: about, ...measures, problems, problemCount }, null, 2)}\n`);
+  const compared = found?.recorded && differences(found.run, found.recorded).filter(({ output }) => isIn(zone, output));
+  if (options.json)
+    io.out.write(
+      `${JSON.stringify({ run: about, ...measures, ...(compared && { differences: compared }), problems, problemCount }, null, 2)}\n`,
+    );
   else {
-    io.out.write(writeMeasures(name, about, measures, io));
+    io.out.write(`${io.paint.bold(name)}, ${about}\n\n${writeFigures(measures, io)}\n`);
+    if (found && compared) io.out.write(writeDifferences(found.run, compared, io));
     const clock = clockOf(house.clock);
+    io.out.write(`${sayCount(measures.notices, "notice")}${measures.notices > 0 ? ":" : "."}\n`);
     writeSome(notices, measures.notices, ({ at, text }) => `${sayDate(clock, at)}  "${text}"`, io);
     if (problemCount > 0) io.out.write(`\n${io.paint.yellow(sayCount(problemCount, "problem"))} while running:\n`);
     writeSome(problems, problemCount, ({ at, code, text }) => `${sayDate(clock, at)}  ${code}: ${text}`, io);
-    for (const line of sayAssumed(figures, zone)) io.out.write(`${io.paint.dim(line)}\n`);
+    for (const line of figures.assumed ? sayAssumed(figures.assumed, zone) : []) io.out.write(`${io.paint.dim(line)}\n`);
   }
   return true;
 }
@@ -67,22 +86,67 @@ function writeSome<Item>(items: readonly Item[], count: number, say: (item: Item
   if (count > SHOWN) io.out.write(`  and ${count - SHOWN} more\n`);
 }
 
-/** A chart needs all that happened; without one figures are enough. */
-function runFor(house: House, options: SimulateOptions, io: Io): { readonly run?: Simulation; readonly figures: Figures } {
-  if (!options.chart) return { figures: measureAs(house, options, io) };
-  const run = simulateAs(house, options, io);
-  const problems = run.past.problems(run.from, run.to);
-  return { run, figures: { ...run, measures: measure(run), notices: noticesOf(run), problems, problemCount: problems.length } };
+interface Figures {
+  readonly about: string;
+  readonly measures: Measures;
+  readonly notices: readonly { readonly at: number; readonly text: string }[];
+  readonly problems: readonly ProblemRecord[];
+  readonly problemCount: number;
+  /** What a simulation took for granted; nothing of a trial or a recording. */
+  readonly assumed?: Assumed;
 }
 
-type Figures = Omit<MeasuredSimulation, "notices"> & {
-  readonly notices: readonly { readonly at: number; readonly text: string }[];
-};
+type Assumed = Pick<Simulation, "assumed" | "unmoved" | "idle">;
+
+/** Charts, lists, trials and recordings need all that happened; otherwise figures are enough. */
+function runFor(house: House, options: SimulateOptions, io: Io): { readonly found?: FoundRun; readonly figures: Figures } {
+  const wanted = measureOptions(options);
+  const { chart, log, trial, recording } = options;
+  if (chart === undefined && log === undefined && trial === undefined && recording === undefined) {
+    const measured = measureAs(house, options, wanted, io);
+    return { figures: { ...measured, about: describeRun(house, measured), assumed: measured } };
+  }
+  const found = sourceOf(house, options, io).run();
+  const { run, about, simulation } = found;
+  const problems = run.past.problems(run.from, run.to);
+  const measures = measure(run, wanted);
+  const told = { notices: noticesOf(run), problems, problemCount: problems.length };
+  return { found, figures: { about, measures, ...told, ...(simulation && { assumed: simulation }) } };
+}
+
+/** First moments of each output that was recorded otherwise than the rules want it. */
+const MOMENTS = 3;
+
+function writeDifferences(run: Run, compared: readonly OutputDifferences[], io: Io): string {
+  if (compared.length === 0) return "No output was recorded, so there is nothing to compare the rules with.\n\n";
+  const clock = clockOf(run.past.house.clock);
+  const table = writeTable(
+    ["Recorded", "known for", "agrees", "differs"],
+    compared.map(({ title, known, agrees, differences }) => [
+      title,
+      writeLength(known),
+      percent(agrees),
+      differences.length === 0 ? "never" : `${differences.length} ${differences.length === 1 ? "time" : "times"}`,
+    ]),
+    io,
+  );
+  const type = (output: string) => typeOf(run.past.house, output);
+  const moments = compared.flatMap(({ output, title, differences }) => [
+    ...differences
+      .slice(0, MOMENTS)
+      .flatMap(({ from, to, recorded, wanted }) => [
+        `  ${sayDate(clock, from)}, for ${writeLength(to - from)}: ${title} was ${sayValue(type(output), recorded)}, the rules want ${sayValue(type(output), wanted)}`,
+        io.paint.dim(`    ${whyInShort(run, output, from) ?? "nothing asks for it"}`),
+      ]),
+    ...(differences.length > MOMENTS ? [io.paint.dim(`  ${title}: and ${differences.length - MOMENTS} more times`)] : []),
+  ]);
+  return `${[table, ...moments].join("\n")}\n\n`;
+}
 
 const sayCount = (count: number, what: string) => `${count} ${what}${count === 1 ? "" : "s"}`;
 
 /** What of the house is not its own, and what stays still. */
-function sayAssumed({ assumed, ...others }: Figures, zone: string | undefined): string[] {
+function sayAssumed({ assumed, ...others }: Assumed, zone: string | undefined): string[] {
   const [unmoved, idle] = [others.unmoved, others.idle].map((names) => names.filter((name) => isIn(zone, name))) as [
     string[],
     string[],
@@ -99,63 +163,22 @@ const few = (names: readonly string[]) =>
 
 const FEW = 6;
 
+/** What is told is of the whole house. */
+function isHere(zone: string | undefined, thing: string | undefined): boolean {
+  return zone === undefined || thing === undefined || !thing.includes(".") || isIn(zone, thing);
+}
+
 /** The figures of one zone: its outputs, and what its outputs keep or is measured in it. */
 function within(zone: string | undefined, measures: Measures): Measures {
+  if (zone === undefined) return measures;
   const here = (name: string) => isIn(zone, name);
+  const { energy: _, cost: __, peak: ___, ...others } = measures;
+  const outputs = measures.outputs.filter(({ output }) => here(output));
   return {
-    ...measures,
-    outputs: measures.outputs.filter(({ output }) => here(output)),
-    kept: measures.kept.filter(({ value }) => zone === undefined || thingsIn(value).some(here)),
+    ...others,
+    ...sumsOf(outputs),
+    outputs,
+    kept: measures.kept.filter(({ value }) => thingsIn(value).some(here)),
+    cycles: measures.cycles.filter(({ value }) => thingsIn(value).some(here)),
   };
-}
-
-function writeMeasures(name: string, about: string, { outputs, kept, notices }: Measures, io: Io): string {
-  const lines = [`${io.paint.bold(name)}, ${about}`, ""];
-  lines.push(
-    writeTable(["Output", "starts", "on", "share", "mean on (min..max)", "mean off (min..max)"], outputs.map(outputRow), io),
-    "",
-  );
-  if (kept.length > 0) {
-    lines.push(
-      writeTable(["Kept", "by rule", "for", "in band", "mean distance", "lowest", "highest"], kept.map(keptRow), io),
-      "",
-    );
-  }
-  lines.push(`${sayCount(notices, "notice")}${notices > 0 ? ":" : "."}`);
-  return `${lines.join("\n")}\n`;
-}
-
-function outputRow({ title, starts, onTime, share, on, off }: OutputMeasure): string[] {
-  return [title, String(starts), writeLength(onTime), percent(share), writeLengths(on), writeLengths(off)];
-}
-
-function keptRow({ value, rule, unit, applied, inBand, meanDistance, lowest, highest }: KeptMeasure): string[] {
-  const difference = differenceUnit(unit);
-  const distance = unit === "°F" ? fromBase((meanDistance * 5) / 9, "K") : meanDistance;
-  return [
-    writeExpression(value),
-    rule,
-    writeLength(applied),
-    percent(inBand),
-    writeReading(distance, difference),
-    writeReading(lowest, unit),
-    writeReading(highest, unit),
-  ];
-}
-
-function writeLengths(lengths: Lengths | undefined): string {
-  if (!lengths) return "-";
-  const { mean, min, max } = lengths;
-  return `${writeLength(mean)} (${writeLength(min)}..${writeLength(max)})`;
-}
-
-/** Whole seconds below ten minutes, else whole minutes. */
-function writeLength(ms: number): string {
-  const unit = ms < 600e3 ? 1e3 : 60e3;
-  const rounded = Math.round(ms / unit) * unit;
-  return rounded === 0 ? "0" : writeDuration(rounded);
-}
-
-function percent(share: number): string {
-  return `${(100 * share).toFixed(1)} %`;
 }

@@ -1,12 +1,13 @@
 import { setTimeout } from "node:timers/promises";
 import { writeJunit } from "@modrik/formats";
-import { type House, isSound, type Margin, type Trial } from "modrik";
+import { type House, isSound, type LogEntry, logOf, type Margin, runTrial, type Trial } from "modrik";
 import type { HouseText } from "modrik/language";
 import { CallError } from "../call-error.js";
 import { readHouse, timesOf } from "../house-files.js";
 import type { Io } from "../io.js";
 import { printProblems } from "../problems.js";
 import { type Progress, whileShown } from "../progress.js";
+import { writeLogFile } from "../recordings.js";
 import { wholeNumber } from "../run-options.js";
 import { writeTable } from "../table.js";
 import { reportOf, sayMargin, type TrialReport } from "../trial-report.js";
@@ -19,6 +20,7 @@ export interface TestOptions {
   readonly chart?: boolean;
   readonly margins?: boolean;
   readonly results?: string;
+  readonly log?: string;
   readonly watch?: boolean;
   readonly coverage?: boolean;
   readonly trace?: string;
@@ -60,6 +62,12 @@ async function testOnce(path: string | undefined, options: TestOptions, io: Io):
   const reports = await run(tested, options, io);
   const failed = reports.filter(({ passed }) => !passed).length;
   if (options.results) writeResults(options.results, house, reports, io);
+  if (options.log)
+    writeLogFile(
+      chosen.flatMap((trial) => happenedIn(house, trial)),
+      options.log,
+      io,
+    );
   const more = { ...(await measured(tested, text, options, failed, io)) };
   if (json)
     io.out.write(
@@ -186,6 +194,13 @@ function sayTroubled(reports: readonly TrialReport[]): string {
     ({ trial, problems }) => `${trial} (${problems[0]}${problems.length > 1 ? `, and ${problems.length - 1} more` : ""})`,
   );
   return `Trials that passed with problems while running: ${[first, ...others.slice(0, 2)].join("; ")}${others.length > 2 ? `; and in ${others.length - 2} more` : ""}.`;
+}
+
+/** A trial is played again for its list: without one, its run is not kept. */
+function happenedIn(house: House, trial: Trial): LogEntry[] {
+  const { name } = trial;
+  const { run, broken } = runTrial(house, trial);
+  return broken === undefined ? logOf(run).map((entry) => ({ trial: name, ...entry })) : [];
 }
 
 function matches({ name, title = "" }: Trial, text: string): boolean {

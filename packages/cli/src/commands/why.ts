@@ -8,9 +8,7 @@ import {
   noticesOf,
   type Run,
   readTimeOfDay,
-  runTrial,
   sayDate,
-  trialSpan,
   whatNext,
   whyAnything,
   whyNot,
@@ -20,11 +18,11 @@ import { CallError } from "../call-error.js";
 import { writeExplanation } from "../explanation.js";
 import { readSoundHouse } from "../house-files.js";
 import { type Io, pathIn } from "../io.js";
-import { describeRun, oneOf, type RunOptions, simulateAs, simulatedSpan } from "../run-options.js";
+import { oneOf } from "../run-options.js";
+import { type FoundRun, type SourceOptions, sourceOf } from "../run-source.js";
 
-export interface WhyOptions extends RunOptions {
+export interface WhyOptions extends SourceOptions {
   readonly at?: string;
-  readonly trial?: string;
   readonly json?: boolean;
 }
 
@@ -39,7 +37,7 @@ export function explain(words: readonly string[], options: WhyOptions, io: Io): 
   const { question, path } = questionIn(words, io);
   const house = readSoundHouse(path, io);
   if (!house) return false;
-  const asked = runOf(house, options, io);
+  const asked = sourceOf(house, options, io);
   if (question.kind === "notice") return answerNotice(asked.run(), question.number, options.json === true, io);
   const isOutput = house.outputs.some(({ name }) => name === question.output);
   if (question.kind === "why not") oneOf(house.outputs, question.output, "output");
@@ -108,36 +106,12 @@ function questionIn(words: readonly string[], io: Io): { question: Question; pat
   };
 }
 
-/** A run with what it is of, in words. */
-interface Described {
-  readonly run: Run;
-  readonly about: string;
-}
-
 interface Span {
   readonly from: number;
   readonly to: number;
 }
 
-/** From when to when the run asked about goes, and the run, with the house as it is at an instant kept. */
-function runOf(house: House, options: WhyOptions, io: Io): { span: Span; run: (keepAt?: number) => Described } {
-  if (options.trial === undefined) {
-    const run = (keepAt?: number) => {
-      const simulated = simulateAs(house, options, io, keepAt);
-      return { run: simulated, about: describeRun(house, simulated) };
-    };
-    return { span: simulatedSpan(house, options), run };
-  }
-  const trial = oneOf(house.trials, options.trial, "trial");
-  const run = (keepAt?: number) => {
-    const { run, broken } = runTrial(house, trial, keepAt === undefined ? {} : { keepAt });
-    if (broken !== undefined) throw new CallError(`Trial ${trial.name} could not be run to its end: ${broken}.`);
-    return { run, about: `trial ${trial.name}` };
-  };
-  return { span: trialSpan(house, trial), run };
-}
-
-function answerNotice({ run, about }: Described, number: number, json: boolean, io: Io): boolean {
+function answerNotice({ run, about }: FoundRun, number: number, json: boolean, io: Io): boolean {
   const told = noticesOf(run);
   if (number > told.length) {
     const clock = clockOf(run.past.house.clock);

@@ -1,6 +1,6 @@
 export { aimsOf } from "./aims.js";
 export { type Difference, differences, type OutputDifferences } from "./differences.js";
-export { measure } from "./measure.js";
+export { measure, sumsOf } from "./measure.js";
 export type {
   Aim,
   CycleMeasure,

@@ -57,20 +57,19 @@ export class Gauges {
       outputs,
       kept: this.#kept.flatMap((gauge) => gauge.end() ?? []),
       cycles: this.#cycles.flatMap((gauge) => gauge.end() ?? []),
-      ...sumOf("energy", outputs),
-      ...sumOf("cost", outputs),
+      ...sumsOf(outputs),
       ...(peak && { peak }),
       notices,
     };
   }
 }
 
-function sumOf<Name extends "energy" | "cost">(
-  name: Name,
-  outputs: readonly OutputMeasure[],
-): { readonly [key in Name]?: number } {
-  const known = outputs.flatMap((output) => output[name] ?? []);
-  return known.length === 0 ? {} : ({ [name]: known.reduce((sum, one) => sum + one, 0) } as { readonly [key in Name]: number });
+/** What several outputs use and cost together, as far as it is known; nothing where none says. */
+export function sumsOf(outputs: readonly OutputMeasure[]): Pick<Measures, "energy" | "cost"> {
+  const sum = (known: readonly number[]) => known.reduce((all, one) => all + one, 0);
+  const energies = outputs.flatMap(({ energy }) => energy ?? []);
+  const costs = outputs.flatMap(({ cost }) => cost ?? []);
+  return { ...(energies.length > 0 && { energy: sum(energies) }), ...(costs.length > 0 && { cost: sum(costs) }) };
 }
 
 /** Feeds a gauge with the stretches in which nothing that it reads turns. */

@@ -3,7 +3,7 @@ export { lookedAtFor } from "./askers.js";
 export type { Explanation } from "./condition.js";
 export { type Description, describe } from "./describe.js";
 export { type Hint, hints } from "./hints.js";
-export { type LogEntry, logOf, recordingOf } from "./log.js";
+export { type LogEntry, logOf, recordingOf, whyInShort } from "./log.js";
 export { readingOf, sayDate, sayInstant } from "./moments.js";
 export { whatNext } from "./next.js";
 export { noticesOf, type ToldNotice, whyNotice } from "./notice.js";

@@ -1,0 +1,179 @@
+// The figures of a run, as tables.
+import {
+  type CycleMeasure,
+  differenceUnit,
+  fromBase,
+  type KeptMeasure,
+  type Lengths,
+  type MeasureOptions,
+  type Measures,
+  type OutputMeasure,
+  type Unit,
+  writeDuration,
+  writeExpression,
+  writeReading,
+} from "modrik";
+import { CallError } from "./call-error.js";
+import type { Io } from "./io.js";
+import { writeTable } from "./table.js";
+
+export interface FigureOptions {
+  readonly price?: string;
+  readonly cycles?: string;
+}
+
+/** @throws CallError when one of them is no such number */
+export function measureOptions({ price, cycles }: FigureOptions): MeasureOptions {
+  const cost = price === undefined ? undefined : Number(price.replace(",", "."));
+  if (cost !== undefined && !(price?.trim() && cost >= 0 && Number.isFinite(cost)))
+    throw new CallError(`--price ${price} is not a price.`, "Write what a kWh costs, e.g. --price 0.31.");
+  const latest = cycles === undefined ? undefined : Number(cycles);
+  if (latest !== undefined && !(Number.isSafeInteger(latest) && latest >= 1))
+    throw new CallError(`--cycles ${cycles} is not a number of cycles.`, "Write a whole number from 1 on, e.g. --cycles 3.");
+  return { ...(cost !== undefined && { price: cost }), ...(latest !== undefined && { cycles: latest }) };
+}
+
+/** Tables of outputs and of what is kept, a line each of energy and notices. */
+export function writeFigures(measures: Measures, io: Io): string {
+  const parts = [ofOutputs(measures.outputs, io), ...ofKept(measures, io)];
+  const energy = sayEnergy(measures);
+  return [...parts.flatMap((part) => [part, ""]), ...(energy === undefined ? [] : [energy])].join("\n");
+}
+
+function ofOutputs(outputs: readonly OutputMeasure[], io: Io): string {
+  const hasEnergy = outputs.some(({ energy }) => energy !== undefined);
+  const hasCost = outputs.some(({ cost }) => cost !== undefined);
+  const head = ["Output", "starts", "a day", "on", "share", "mean on (min..max)", "mean off (min..max)"];
+  return writeTable(
+    [...head, ...(hasEnergy ? ["energy"] : []), ...(hasCost ? ["cost"] : [])],
+    outputs.map(({ title, starts, startsADay, onTime, share, on, off, energy, cost }) => [
+      title,
+      String(starts),
+      round(startsADay),
+      writeLength(onTime),
+      percent(share),
+      writeLengths(on),
+      writeLengths(off),
+      ...(hasEnergy ? [energy === undefined ? "-" : kilowattHours(energy)] : []),
+      ...(hasCost ? [cost === undefined ? "-" : cost.toFixed(2)] : []),
+    ]),
+    io,
+  );
+}
+
+function ofKept({ kept, cycles }: Measures, io: Io): string[] {
+  const ofKeep = kept.filter(({ how }) => how === "keep");
+  // What stayed on one side all the time has no figures worth a row.
+  const points = kept.filter(({ how }) => how === "until");
+  const between = points.filter(({ below, above }) => below < 1 && above < 1);
+  const aside = points.filter((one) => !between.includes(one));
+  const tables: string[] = [];
+  if (ofKeep.length > 0)
+    tables.push(
+      writeTable(
+        [
+          "Kept",
+          "by rule",
+          "for",
+          "in band",
+          "mean distance",
+          "rms",
+          "outside",
+          "lowest",
+          "highest",
+          "swing",
+          "overshoot",
+          "to reach",
+        ],
+        ofKeep.map((one) => [
+          writeExpression(one.value),
+          one.rule,
+          writeLength(one.applied),
+          percent(one.inBand),
+          difference(one.meanDistance, one.unit),
+          difference(one.rmsDistance, one.unit),
+          `${difference(one.degreeHours, one.unit)}·h`,
+          ...movements(one),
+          one.timeToReach ? writeLength(one.timeToReach.mean) : "-",
+        ]),
+        io,
+      ),
+    );
+  if (between.length > 0)
+    tables.push(
+      writeTable(
+        ["Two points", "by rule", "for", "below", "between", "above", "lowest", "highest", "swing", "overshoot"],
+        between.map((one) => [
+          writeExpression(one.value),
+          one.rule,
+          writeLength(one.applied),
+          percent(one.below),
+          percent(one.inBand),
+          percent(one.above),
+          ...movements(one),
+        ]),
+        io,
+      ),
+    );
+  if (aside.length > 0)
+    tables.push(
+      io.paint.dim(
+        `All the time on one side of its two points: ${aside.map(({ value, rule }) => `${writeExpression(value)} (${rule})`).join(", ")}.`,
+      ),
+    );
+  if (cycles.length > 0)
+    tables.push(
+      writeTable(
+        ["By turns", "by rule", "for", "lowest", "highest", "swing"],
+        cycles.map((one) => [writeExpression(one.value), one.rule, writeLength(one.applied), ...movements(one).slice(0, 3)]),
+        io,
+      ),
+    );
+  return tables;
+}
+
+function movements(one: (KeptMeasure | CycleMeasure) & Pick<KeptMeasure, "overshoot">): string[] {
+  const { unit, swing, overshoot } = one;
+  return [
+    writeReading(one.lowest, unit),
+    writeReading(one.highest, unit),
+    swing ? difference(swing.mean, unit) : "-",
+    overshoot ? difference(overshoot.mean, unit) : "-",
+  ];
+}
+
+function sayEnergy({ energy, cost, peak }: Measures): string | undefined {
+  if (energy === undefined) return undefined;
+  const at = peak ? `; at most ${writeReading(peak.watts / 1000, "kW")} on at once` : "";
+  return `${kilowattHours(energy)}${cost === undefined ? "" : `, ${cost.toFixed(2)}`}${at}.`;
+}
+
+/** A difference in the size of a unit, in the unit that differences have. */
+export function difference(size: number, unit: Unit): string {
+  return writeReading(unit === "°F" ? fromBase((size * 5) / 9, "K") : size, differenceUnit(unit));
+}
+
+export const kilowattHours = (energy: number) => `${round(energy)} kWh`;
+
+/** Three digits at least: 0.123, 4.56, 78.9, 1234. */
+export function round(value: number): string {
+  const size = Math.abs(value);
+  return value.toFixed(size === 0 || size >= 100 ? 0 : size >= 10 ? 1 : 2);
+}
+
+function writeLengths(lengths: Lengths | undefined): string {
+  if (!lengths) return "-";
+  const { mean, min, max } = lengths;
+  return `${writeLength(mean)} (${writeLength(min)}..${writeLength(max)})`;
+}
+
+/** Whole seconds below ten minutes, else whole minutes. */
+export function writeLength(ms: number): string {
+  const unit = ms < 600e3 ? 1e3 : 60e3;
+  const rounded = Math.round(ms / unit) * unit;
+  return rounded === 0 ? "0" : writeDuration(rounded);
+}
+
+export function percent(share: number): string {
+  return `${(100 * share).toFixed(1)} %`;
+}
