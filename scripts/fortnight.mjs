@@ -13,7 +13,11 @@ const root = join(dirname(fileURLToPath(import.meta.url)), "..", "examples", "li
 const from = Date.parse("2026-02-02T00:00+01:00");
 const SEED = 5;
 const LASTS = 14 * DAY;
-const SILENT = { name: "bench.humidity", from: from + 3 * DAY + 13 * HOUR + 10 * MINUTE, to: from + 3 * DAY + 17 * HOUR + 40 * MINUTE };
+const SILENT = {
+  name: "bench.humidity",
+  from: from + 3 * DAY + 13 * HOUR + 10 * MINUTE,
+  to: from + 3 * DAY + 17 * HOUR + 40 * MINUTE,
+};
 
 /** Straight from one value to another between two days of the fortnight. */
 const between = (day, [first, last], [before, after]) =>

@@ -143,6 +143,22 @@ function program(io: Io, done: (fine: boolean) => void): Command {
     .action(async (from, to, house) => done(await (await import("./commands/rename.js")).rename(from, to, house, io)));
 
   command(
+    "measure",
+    "Measure a recording: noise, step, interval and gaps of its signals; what a threshold would have meant; what a zone loses.",
+    "modrik measure examples/linden-yard/fortnight.csv examples/linden-yard\n  modrik measure examples/linden-yard/fortnight.csv examples/linden-yard --threshold porch.daylight\n  modrik measure examples/linden-yard/fortnight.csv examples/linden-yard --loss bench",
+  )
+    .argument("<file>", "a recording: .csv, .jsonl or .senml")
+    .argument(HOUSE, `${HOUSE_IS}; without one, only what the file itself says`)
+    .option("--threshold <sensor>", "what thresholds of it would have meant, and a pair of points to write into a rule")
+    .option("--at <value>", "with --threshold: a value to look at, in its own unit; may be repeated", collect, [])
+    .option("--side <side>", "with --threshold: what counts, below or above (default: below for light, temperature, humidity)")
+    .option("--loss <zone>", "heat loss of a zone in W/K, with its uncertainty")
+    .option("--outdoors <sensor>", "with --loss: the sensor outdoors (default: the coldest of the other zones)")
+    .option("--clock <zone>", "without a house: the IANA time zone of times without an offset, e.g. Europe/Zurich")
+    .option("--json", "the figures as JSON")
+    .action(async (file, house, options) => done((await import("./commands/measure.js")).measureFile(file, house, options, io)));
+
+  command(
     "convert",
     "Convert a house to JSON, or back; a recording between CSV, JSON lines and SenML.",
     "modrik convert examples/linden-yard linden-yard.json\n  modrik convert readings.csv readings.senml --clock Europe/Zurich",

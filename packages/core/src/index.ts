@@ -144,9 +144,13 @@ export {
 // ── Judging and explaining a run ──────────────────────────────────────────────────────────────────────────────────────────
 export {
   type Aim,
+  type ClockDifference,
   type CycleMeasure,
   type Difference,
   differences,
+  type HeatLoss,
+  type HeatLossOptions,
+  heatLoss,
   type KeptMeasure,
   type Lengths,
   type MeasuredSimulation,
@@ -158,8 +162,15 @@ export {
   type OutputDifferences,
   type OutputMeasure,
   type PeakPower,
+  type SignalFigures,
   type Spread,
+  type SuggestedPair,
+  signalFigures,
   sumsOf,
+  type Threshold,
+  type ThresholdOptions,
+  type Thresholds,
+  thresholds,
 } from "./measure/index.js";
 export {
   type Air,

@@ -1,5 +1,6 @@
 export { aimsOf } from "./aims.js";
 export { type Difference, differences, type OutputDifferences } from "./differences.js";
+export { type HeatLoss, type HeatLossOptions, heatLoss } from "./heat-loss.js";
 export { measure, sumsOf } from "./measure.js";
 export type {
   Aim,
@@ -13,4 +14,13 @@ export type {
   PeakPower,
   Spread,
 } from "./measures.js";
+export { type SignalFigures, signalFigures } from "./signals.js";
 export { type MeasuredSimulation, measureSimulation } from "./simulation.js";
+export {
+  type ClockDifference,
+  type SuggestedPair,
+  type Threshold,
+  type ThresholdOptions,
+  type Thresholds,
+  thresholds,
+} from "./thresholds.js";

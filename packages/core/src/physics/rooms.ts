@@ -51,7 +51,7 @@ export interface Link {
 }
 
 /** J/(m³ K): air of 20 °C at sea level. */
-const AIR_HEAT = 1206;
+export const AIR_HEAT = 1206;
 
 /** The part of heat that goes to the air; the rest warms the walls by radiation (half and half in ISO 13790; here 60 to 40). */
 const TO_AIR = 0.6;
