@@ -68,7 +68,12 @@ export function simulatedSpan(house: House, options: RunOptions): { readonly fro
 /** What a run is of: the house, its time, weather and seed. */
 export function describeRun(
   house: House,
-  { from, to, weather, seed }: Pick<Simulation, "from" | "to" | "weather" | "seed">,
+  {
+    from,
+    to,
+    weather,
+    seed,
+  }: Pick<Simulation, "from" | "to" | "seed"> & { readonly weather: Pick<Simulation["weather"], "name"> },
 ): string {
   const clock = clockOf(house.clock);
   return `${sayDate(clock, from)} to ${sayDate(clock, to)}, weather ${weather.name}, seed ${seed}`;

@@ -27,13 +27,16 @@ function program(io: Io, done: (fine: boolean) => void): Command {
   const command = (name: string, says: string, example: string) =>
     modrik.command(name).description(says).addHelpText("after", `\nExample:\n  ${example}`).exitOverride();
 
-  const simulated = (it: Command) =>
+  const inWeather = (it: Command) =>
     it
       .option("--days <n>", "how many days to simulate (default: 1), or to take of a recording (default: all)")
       .option("--from <date>", "first day, e.g. 2026-01-15 (default: that of the first simulated trial)")
       .option("--weather <name>", "one of the weathers of the house (default: its first)")
       .option("--seed <n>", "random seed for the simulated people (default: 1)")
-      .option("--set <dial=value>", "set a dial or mode, e.g. bench.moisture=48; may be repeated", collect, [])
+      .option("--set <dial=value>", "set a dial or mode, e.g. bench.moisture=48; may be repeated", collect, []);
+
+  const simulated = (it: Command) =>
+    inWeather(it)
       .option("--trial <name>", "take the run of a trial instead of a simulated one")
       .option(
         "--recording <file>",
@@ -141,6 +144,27 @@ function program(io: Io, done: (fine: boolean) => void): Command {
     .argument("<new>", "the new name, e.g. bench.light")
     .argument(HOUSE, HOUSE_IS)
     .action(async (from, to, house) => done(await (await import("./commands/rename.js")).rename(from, to, house, io)));
+
+  inWeather(
+    command(
+      "tune",
+      "Try settings of one or two dials or numbers, each in the same simulated days, and recommend one.",
+      "modrik tune examples/linden-yard --vary bench.slack=1..6/1 --days 2",
+    ),
+  )
+    .argument(HOUSE, HOUSE_IS)
+    .option(
+      "--vary <what=values>",
+      "a dial or mode with a range and step, or a list: bench.slack=1..6/0.5, bench.slack=1,3,5; or a number that stands in a rule: fumes_out:25 ppm=15..40/5; once or twice",
+      collect,
+      [],
+    )
+    .option("--rule <name>", "whose kept value is the measure of comfort (default: that of a rule that goes by what is varied)")
+    .option("--price <per kWh>", "what a kWh costs, e.g. 0.31")
+    .option("--chart <file>", "draw the settings and the front of best choices (.png, .svg or .html)")
+    .option("--dark", "draw it on a dark page")
+    .option("--json", "the figures as JSON")
+    .action(async (house, options) => done(await (await import("./commands/tune.js")).tuneHouse(house, options, io)));
 
   command(
     "measure",

@@ -29,7 +29,7 @@ export async function tryMutants(house: House, text: HouseText, print: boolean, 
       if (alive) survived.add(place);
       progress.at(++done / mutants.length);
     };
-    return inParallel<boolean>({ house, order: byDuration(house), chart: false }, tasks, onDone);
+    return inParallel<boolean>({ house, order: byDuration(house) }, tasks, onDone);
   });
   const survivors = mutants.flatMap((mutant, index) => (survived.has(index) ? [survivor(house, mutant, text)] : []));
   const report = { mutants: mutants.length, found: mutants.length - survivors.length, survivors };

@@ -154,7 +154,7 @@ async function runInParallel(
     }
   };
   const tasks = shares.map((share) => ({ kind: "trials", places: share }) as const);
-  await inParallel<readonly TrialReport[]>({ house, order: [], chart }, tasks, onDone, stop.signal);
+  await inParallel<readonly TrialReport[]>({ house, chart }, tasks, onDone, stop.signal);
 }
 
 /** How often files are looked at: editors replace a file as they save it, and a watcher then loses it. */

@@ -1,6 +1,8 @@
 export { aimsOf } from "./aims.js";
+export { aimsInCommon, type Compared, type ComparedFigure, compare, type FigureName, type Variant } from "./compare.js";
 export { type Difference, differences, type OutputDifferences } from "./differences.js";
 export { type HeatLoss, type HeatLossOptions, heatLoss } from "./heat-loss.js";
+export { type Knob, readKnob, sayKnob, turned } from "./knobs.js";
 export { measure, sumsOf } from "./measure.js";
 export type {
   Aim,
@@ -24,3 +26,13 @@ export {
   type Thresholds,
   thresholds,
 } from "./thresholds.js";
+export {
+  planTuning,
+  settleTuning,
+  type TriedSetting,
+  type TuneOptions,
+  type Tuning,
+  type TuningPlan,
+  trySetting,
+  tune,
+} from "./tune.js";
