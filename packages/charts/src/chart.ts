@@ -1,9 +1,25 @@
-// A run of a house as a chart description: measured values in a panel for each unit, the target band behind the curve it
-// belongs to, outputs as bands under them, modes and schedules as strips, marks where a dial changed.
-import { clockOf, fromBase, isIn, type Output, type Run, readingOf, type Sensor, titleOf, type Unit } from "modrik";
+// A run of a house as a chart description: zone by zone its curves, a panel for each unit, the target band behind the curve
+// it belongs to, outputs as bands under what they move, contacts and words as strips; then modes, schedules, lets, the sun
+// and notices.
+import {
+  clockOf,
+  fromBase,
+  isIn,
+  type Let,
+  type Output,
+  type Run,
+  readingOf,
+  type Sensor,
+  sunElevation,
+  titleOf,
+  typeOf,
+  type Unit,
+} from "modrik";
 import { bandsOf } from "./bands.js";
-import { type Box, type ChartDescription, Sheet } from "./sheet.js";
-import { curve, steps, stretchesOf, wallTime } from "./stretches.js";
+import type { Reading } from "./reading.js";
+import { boundsOf, nameIn, type Panel, sectionsOf } from "./section.js";
+import { type Box, type ChartDescription, type Name, type RowKind, Sheet } from "./sheet.js";
+import { curve, type Point, steps, stretchesOf, wallTime } from "./stretches.js";
 import { dashes, type ThemeName, themes } from "./theme.js";
 
 export interface ChartOptions {
@@ -13,7 +29,7 @@ export interface ChartOptions {
   readonly width?: number;
   /** Pixels; a chart that does not fit is higher. @default 800 */
   readonly height?: number;
-  /** Only what is in this zone. @default the whole house */
+  /** Only what is in this zone. @default the whole house, zone by zone */
   readonly zone?: string | undefined;
   /** Stands over the chart; empty for none. @default the name of the house */
   readonly title?: string;
@@ -34,7 +50,18 @@ export interface Chart {
   readonly options: ChartDescription;
   readonly width: number;
   readonly height: number;
+  /** What a cursor reads: everything on it, and what it said when. */
+  readonly readings?: readonly Reading[];
 }
+
+/** A row, and how it is drawn once its place is known. */
+interface Row {
+  readonly kind: RowKind;
+  readonly draw: (box: Box) => void;
+}
+
+/** Words in which a thing rests: those stretches stay blank. */
+const RESTING: ReadonlySet<string> = new Set(["closed", "still", "off", "no", "ok"]);
 
 /**
  * The chart of a run: ECharts options as plain data, without functions. A schedule that neither opens nor closes in the
@@ -44,81 +71,244 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
   const { theme = "light", width = 1280, height = 800, zone } = options;
   const { past } = run;
   const { house } = past;
+  const colors = themes[theme];
   const lineOf = (name: string) => past.line({ kind: "value", of: name });
   const time = wallTime(clockOf(house.clock), run);
-  const sheet = new Sheet(themes[theme], { width, height, from: time(run.from), to: time(run.to) });
-  const here = ({ name }: { readonly name: string }) => isIn(zone, name);
-  const measured = house.sensors.filter(({ name, type }) => type.kind === "number" && lineOf(name).times.length > 0);
-  const shown = measured.filter(here);
-  const outputs = house.outputs.filter(here);
-  const schedules = house.schedules.flatMap((schedule) => {
-    const stretches = stretchesOf(past.line({ kind: "during", schedule: schedule.name }), run);
-    return stretches.length > 1 ? [{ schedule, open: stretches.filter(({ value }) => value === 1) }] : [];
-  });
-  const units = [...new Set(shown.map(unitOf))];
+  const sheet = new Sheet(colors, { width, height, from: time(run.from), to: time(run.to) });
+  const readings: Reading[] = [];
+  const sections = sectionsOf(house, zone, ({ name, type }) => type.kind !== "press" && lineOf(name).times.length > 0);
   sheet.head(options.title ?? house.name, options.subtitle ?? "");
-  const rows = house.modes.length + schedules.length + outputs.length;
-  const { panels, strips } = sheet.divide(units.length, shown.length, rows);
 
-  units.forEach((unit, index) => {
-    const box = panels[index] as Box;
-    const sensors = shown.filter((sensor) => unitOf(sensor) === unit);
-    panel(sheet, box, unit, sensors);
-  });
+  const rows: Row[] = [];
+  for (const { zone: own, panels, words, others } of sections) {
+    if (zone === undefined) rows.push({ kind: "heading", draw: (box) => sheet.heading(box, titleOf(own)) });
+    for (const panel of panels) {
+      rows.push(panelRow(own.name, panel));
+      rows.push(...panel.outputs.map((output) => outputRow(own.name, output)));
+    }
+    rows.push(...others.map((output) => outputRow(own.name, output)), ...words.flatMap((sensor) => wordRow(own.name, sensor)));
+  }
+  const common = [...house.modes.map(modeRow), ...scheduleRows(), ...letRows(), ...sunRow(), ...noticeRow()];
+  if (zone === undefined && common.length > 0) rows.push({ kind: "heading", draw: (box) => sheet.heading(box, "House") });
+  rows.push(...common);
+  const boxes = sheet.lay(rows.map(({ kind }) => kind));
+  rows.forEach(({ draw }, place) => draw(boxes[place] as Box));
+  return { options: sheet.description(), width, height: sheet.height, readings };
 
-  function panel(sheet: Sheet, box: Box, unit: Unit, sensors: readonly Sensor[]): void {
-    const grid = sheet.panel(box, `${quantities[unit] ?? ""} ${unit}`.trim());
+  function read(section: string, name: string, thing: string): void {
+    const { times, values } = lineOf(thing);
+    const type = typeOf(house, thing);
+    const about = type.kind === "words" ? { words: type.words } : type.kind === "number" ? { unit: type.unit } : {};
+    const of = type.kind === "number" ? (value: number) => fromBase(value, type.unit) : (value: number) => value;
+    const seen = times
+      .map((at, place) => ({ at, value: values[place] as number }))
+      .filter(({ at }, place) => at <= run.to && (times[place + 1] ?? run.to) > run.from);
+    readings.push({
+      section,
+      name,
+      ...about,
+      ...(type.kind === "colour" && { colour: true }),
+      times: seen.map(({ at }) => time(at)),
+      values: seen.map(({ value }) => (Number.isNaN(value) ? null : Number(of(value).toPrecision(6)))),
+    });
+  }
+
+  function titleOfZone(name: string): string {
+    const found = house.zones.find((one) => one.name === name);
+    return found ? titleOf(found) : name;
+  }
+
+  function panelRow(own: string, { unit, sensors }: Panel): Row {
     const scale = (value: number) => fromBase(value, unit);
-    sensors.forEach((sensor, place) => {
-      const color = sheet.color();
-      for (const band of bandsOf(run, sensor.name, scale)) sheet.band(grid, color, band.low, band.high, time);
-      const dash = dashes[place % dashes.length];
-      sheet.curve(grid, nameOf(sensor), color, dash, curve(lineOf(sensor.name), run, time, scale));
-    });
-    sheet.marks(grid, dialChanges());
+    const names = sensors.map(
+      (sensor, place): Name => ({
+        name: nameIn(own, sensor),
+        color: colors.series[place % colors.series.length] as string,
+        dash: dashes[place % dashes.length],
+      }),
+    );
+    for (const sensor of sensors) read(titleOfZone(own), nameIn(own, sensor), sensor.name);
+    const bands = sensors.map((sensor) => bandsOf(run, sensor.name, scale));
+    return {
+      kind: "panel",
+      draw: (box) => {
+        const grid = sheet.panel(
+          box,
+          `${quantities[unit] ?? ""} ${unit}`.trim(),
+          names,
+          bands.some((list) => list.length > 0),
+        );
+        sensors.forEach((sensor, place) => {
+          const name = names[place] as Name;
+          for (const band of bands[place] ?? []) sheet.band(grid, name.color, band.low, band.high, time);
+          for (const bound of boundsAbout(sensor)) sheet.bound(grid, name.color, steps(past.line(bound), run, time, scale));
+          sheet.curve(grid, name, curve(lineOf(sensor.name), run, time, scale));
+        });
+        sheet.marks(grid, dialChanges(own));
+      },
+    };
   }
 
-  function dialChanges(): { at: number; says: string }[] {
-    return house.dials.flatMap((dial) => {
-      const { times } = lineOf(dial.name);
-      const within = times.filter((at) => at > run.from && at <= run.to);
-      return within.map((at) => ({
-        at: time(at),
-        says: `${titleOf(dial)} ${readingOf(run, dial.name, at)}`,
-      }));
-    });
+  /** The points at which something switches by a sensor. */
+  function boundsAbout({ name }: Sensor) {
+    const found = house.rules.flatMap(({ sentences }) =>
+      sentences.flatMap((sentence) => ("while" in sentence && sentence.while ? boundsOf(sentence.while) : [])),
+    );
+    return found.filter(({ left }) => left.kind === "value" && left.of === name).map(({ right }) => right);
   }
 
-  let row = 0;
-  for (const mode of house.modes) {
-    const words = mode.type.words;
-    const stretches = stretchesOf(lineOf(mode.name), run);
-    const named = stretches.map(({ from, to, value }) => ({
+  function dialChanges(own: string): { at: number; says: string }[] {
+    return house.dials
+      .filter(({ name }) => !name.includes(".") || isIn(own, name))
+      .flatMap((dial) => {
+        const { times } = lineOf(dial.name);
+        const within = times.filter((at) => at > run.from && at <= run.to);
+        return within.map((at) => ({ at: time(at), says: `${titleOf(dial)} ${readingOf(run, dial.name, at)}` }));
+      });
+  }
+
+  function outputRow(own: string, output: Output): Row {
+    const name = nameIn(own, output);
+    read(titleOfZone(own), name, output.name);
+    const { type } = output;
+    if (type.kind === "colour") return { kind: "strip", draw: (box) => sheet.strip(box, name, colourStretches(output.name)) };
+    return { kind: "strip", draw: (box) => sheet.bar(box, name, outputBar(run, output, time)) };
+  }
+
+  function colourStretches(thing: string) {
+    return stretchesOf(lineOf(thing), run).flatMap(({ from, to, value }) =>
+      Number.isNaN(value)
+        ? []
+        : [{ from: time(from), to: time(to), word: "", tint: 0, color: `#${value.toString(16).padStart(6, "0")}` }],
+    );
+  }
+
+  function wordRow(own: string, sensor: Sensor): Row[] {
+    const name = nameIn(own, sensor);
+    read(titleOfZone(own), name, sensor.name);
+    const { type } = sensor;
+    return type.kind === "words" ? [wordsRow(name, sensor.name, type.words)] : [];
+  }
+
+  function wordsRow(name: string, thing: string, words: readonly string[]): Row {
+    const stretches = stretchesOf(lineOf(thing), run).flatMap(({ from, to, value }) => {
+      const word = words[value] ?? "unknown";
+      return RESTING.has(word) ? [] : [{ from: time(from), to: time(to), word, tint: Number.isNaN(value) ? 2 : value }];
+    });
+    return { kind: "strip", draw: (box) => sheet.strip(box, name, stretches) };
+  }
+
+  function modeRow({ name, title = name, type }: (typeof house.modes)[number]): Row {
+    read("House", title, name);
+    const stretches = stretchesOf(lineOf(name), run).map(({ from, to, value }) => ({
       from: time(from),
       to: time(to),
-      word: words[value] ?? "unknown",
+      word: type.words[value] ?? "unknown",
       tint: value,
     }));
-    sheet.strip(strips[row++] as Box, titleOf(mode), named);
+    return { kind: "strip", draw: (box) => sheet.strip(box, title, stretches) };
   }
-  for (const { schedule, open } of schedules) {
-    const named = open.map(({ from, to }) => ({ from: time(from), to: time(to), word: "", tint: 0 }));
-    sheet.strip(strips[row++] as Box, titleOf(schedule), named);
+
+  function scheduleRows(): Row[] {
+    return house.schedules.flatMap((schedule) => {
+      const stretches = stretchesOf(past.line({ kind: "during", schedule: schedule.name }), run);
+      if (stretches.length <= 1) return [];
+      const open = stretches.filter(({ value }) => value === 1);
+      const named = open.map(({ from, to }) => ({ from: time(from), to: time(to), word: "", tint: 0 }));
+      return [{ kind: "strip" as const, draw: (box: Box) => sheet.strip(box, titleOf(schedule), named) }];
+    });
   }
-  for (const output of outputs) {
-    const share = shareOf(output);
-    sheet.bar(strips[row++] as Box, titleOf(output), steps(lineOf(output.name), run, time, share));
+
+  /** Lets of one unit in a panel; those that are words, truths or colours in strips. */
+  function letRows(): Row[] {
+    if (zone !== undefined) return [];
+    const shown = house.lets.filter(({ name }) => lineOf(name).times.length > 0);
+    const typed = shown.map((one) => ({ one, type: typeOf(house, one.name) }));
+    const unitsOf = [...new Set(typed.flatMap(({ type }) => (type.kind === "number" ? [type.unit] : [])))];
+    for (const { one } of typed) read("House", nameIn(undefined, one), one.name);
+    return [
+      ...unitsOf.map((unit) =>
+        letPanel(
+          unit,
+          typed.filter(({ type }) => type.kind === "number" && type.unit === unit).map(({ one }) => one),
+        ),
+      ),
+      ...typed.flatMap(({ one, type }): Row[] => {
+        const name = nameIn(undefined, one);
+        if (type.kind === "colour") return [{ kind: "strip", draw: (box) => sheet.strip(box, name, colourStretches(one.name)) }];
+        if (type.kind === "words") return [wordsRow(name, one.name, type.words)];
+        return type.kind === "truth"
+          ? [{ kind: "strip", draw: (box) => sheet.bar(box, name, steps(lineOf(one.name), run, time, Number)) }]
+          : [];
+      }),
+    ];
   }
-  return { options: sheet.description(), width, height: sheet.height };
+
+  function letPanel(unit: Unit, lets: readonly Let[]): Row {
+    const scale = (value: number) => fromBase(value, unit);
+    const names = lets.map(
+      (one, place): Name => ({
+        name: nameIn(undefined, one),
+        color: colors.series[place % colors.series.length] as string,
+        dash: dashes[place % dashes.length],
+      }),
+    );
+    return {
+      kind: "panel",
+      draw: (box) => {
+        const grid = sheet.panel(box, `Reckoned ${unit}`.trim(), names, false);
+        lets.forEach((one, place) => sheet.curve(grid, names[place] as Name, curve(lineOf(one.name), run, time, scale)));
+      },
+    };
+  }
+
+  /** While it is up. */
+  function sunRow(): Row[] {
+    const { place } = house;
+    if (!place) return [];
+    const up: { from: number; to: number; word: string; tint: number }[] = [];
+    const MINUTES = 5 * 60e3;
+    for (let at = run.from; at < run.to; at += MINUTES) {
+      if (sunElevation(place, at) < -0.833) continue;
+      const last = up.at(-1);
+      const end = time(Math.min(run.to, at + MINUTES));
+      if (last && last.to === time(at)) last.to = end;
+      else up.push({ from: time(at), to: end, word: "up", tint: 1 });
+    }
+    return [{ kind: "strip", draw: (box) => sheet.strip(box, "Sun", up) }];
+  }
+
+  function noticeRow(): Row[] {
+    const told = past.notices(run.from, run.to);
+    if (told.length === 0) return [];
+    readings.push({
+      section: "House",
+      name: "Notice",
+      times: told.map(({ at }) => time(at)),
+      values: [],
+      texts: told.map(({ text }) => text),
+    });
+    return [
+      {
+        kind: "strip",
+        draw: (box) =>
+          sheet.moments(
+            box,
+            "Notices",
+            told.map(({ at, text }) => ({ at: time(at), says: text })),
+          ),
+      },
+    ];
+  }
 }
 
-function nameOf(sensor: Sensor): string {
-  return sensor.title ?? sensor.name;
+/** How full an output is, over a run. */
+export function outputBar(run: Run, output: Output, time: (instant: number) => number): Point[] {
+  return steps(run.past.line({ kind: "value", of: output.name }), run, time, shareOf(output));
 }
 
-function unitOf({ type }: Sensor): Unit {
-  return type.kind === "number" ? type.unit : "";
-}
+/** `Temperature °C`. */
+export const quantityOf = (unit: Unit) => `${quantities[unit] ?? ""} ${unit}`.trim();
 
 /** How full an output's bar is: on, or its share of its range. */
 function shareOf({ type, range }: Output): (base: number) => number {

@@ -1,4 +1,4 @@
-// The sheet a chart is drawn on: where its parts stand, and the series put on them. It ends as ECharts options without
+// The sheet a chart is drawn on: where its rows stand, and the series put on them. It ends as ECharts options without
 // functions, so that it can be sent anywhere.
 import type { Point } from "./stretches.js";
 import type { Theme } from "./theme.js";
@@ -19,19 +19,34 @@ export interface Extent {
   readonly to: number;
 }
 
-const FONT = "IBM Plex Sans, system-ui, sans-serif";
+/** What stands on a sheet, from top to bottom: a heading, a panel of curves, a strip of stretches or of an output. */
+export type RowKind = "heading" | "panel" | "strip";
+
+/** A curve's name beside the name of its panel. */
+export interface Name {
+  readonly name: string;
+  readonly color: string;
+  readonly dash: unknown;
+}
+
+export const FONT = "IBM Plex Sans, system-ui, sans-serif";
+
+/** Pixels above a panel, for its name. */
+const GAP = 32;
+const HEADING = 30;
+const BOTTOM = 30;
+const TITLED = 62;
 
 export class Sheet {
   readonly #theme: Theme;
   readonly #extent: Extent;
   readonly #titles: object[] = [];
-  readonly #legend: object[] = [];
+  readonly #legends: object[] = [];
   readonly #grids: object[] = [];
   readonly #xAxes: object[] = [];
   readonly #yAxes: object[] = [];
   readonly #series: object[] = [];
-  #colors = 0;
-  #legendTop = 8;
+  #top = 8;
   #height: number;
 
   constructor(theme: Theme, extent: Extent) {
@@ -54,16 +69,11 @@ export class Sheet {
     return this.#narrow ? 44 : 150;
   }
 
-  color(): string {
-    const { series } = this.#theme;
-    return series[this.#colors++ % series.length] as string;
-  }
-
-  /** Without a title there is room for the legend alone. */
+  /** Without a title there is room for the rest alone. */
   head(title: string, subtitle: string): void {
     const { ink, quiet } = this.#theme;
     if (title === "") return;
-    this.#legendTop = 50;
+    this.#top = TITLED;
     this.#titles.push({
       text: title,
       subtext: subtitle,
@@ -75,39 +85,69 @@ export class Sheet {
     });
   }
 
-  /** Room for panels of values, so many curves in all, above and strips below. */
-  divide(panels: number, curves: number, strips: number): { panels: Box[]; strips: Box[] } {
-    const inLine = Math.floor(this.#extent.width / 160);
-    const top = this.#legendTop + 22 + 18 * Math.max(this.#narrow ? 2 : 1, Math.ceil((curves + 1) / inLine));
-    const bottom = 30;
-    const low = this.#extent.height < 640 || strips > 8;
-    const rowHeight = this.#narrow ? 32 : low ? 20 : 24;
-    const gap = 26;
-    const others = top + gap * panels + strips * rowHeight + bottom;
-    const least = strips > 12 ? 120 : 40;
-    const height = Math.max(least, (this.#extent.height - others) / Math.max(1, panels));
-    this.#height = Math.ceil(others + height * panels);
-    const stripsTop = this.#height - bottom - strips * rowHeight;
-    return {
-      panels: Array.from({ length: panels }, (_, index) => ({ top: top + index * (height + gap), height })),
-      strips: Array.from({ length: strips }, (_, index) => {
-        const inner = this.#narrow ? { top: 18, height: 11 } : { top: 4, height: rowHeight - 8 };
-        return { top: stripsTop + index * rowHeight + inner.top, height: inner.height };
-      }),
-    };
+  /** Where rows stand: panels share what the rest leaves of the height, and have a least height of their own. */
+  lay(rows: readonly RowKind[]): Box[] {
+    const count = (kind: RowKind) => rows.filter((row) => row === kind).length;
+    const low = this.#extent.height < 640 || count("strip") > 8;
+    const strip = this.#narrow ? 32 : low ? 20 : 24;
+    const others = this.#top + count("heading") * HEADING + count("panel") * GAP + count("strip") * strip + BOTTOM;
+    const least = count("heading") > 1 ? 84 : count("strip") > 12 ? 120 : 40;
+    const panel = Math.max(least, (this.#extent.height - others) / Math.max(1, count("panel")));
+    let top = this.#top;
+    const boxes = rows.map((row): Box => {
+      const whole = { heading: HEADING, panel: GAP + panel, strip }[row];
+      const above = { heading: 10, panel: GAP - 6, strip: this.#narrow ? 18 : 4 }[row];
+      const below = { heading: 0, panel: 6, strip: this.#narrow ? 3 : 4 }[row];
+      const box = { top: top + above, height: whole - above - below };
+      top += whole;
+      return box;
+    });
+    this.#height = Math.max(this.#extent.height, Math.ceil(top + BOTTOM));
+    return boxes;
   }
 
-  panel(box: Box, name: string): number {
+  heading({ top }: Box, text: string): void {
+    const { ink } = this.#theme;
+    this.#titles.push({
+      text,
+      left: 16,
+      top,
+      padding: 0,
+      textStyle: { color: ink, fontFamily: FONT, fontSize: 14, fontWeight: 600 },
+    });
+  }
+
+  /** The names of its curves stand behind its own. */
+  panel(box: Box, name: string, names: readonly Name[], hasBand: boolean): number {
     const { ink, quiet, hairline } = this.#theme;
+    const line = "path://M0,3 L24,3 L24,5 L0,5 Z";
+    const data: object[] = names.map((one) => ({
+      name: one.name,
+      icon: line,
+      lineStyle: { type: one.dash, color: one.color },
+      itemStyle: { color: one.color },
+    }));
+    if (hasBand) data.push({ name: "wanted", icon: "roundRect", itemStyle: { color: quiet, opacity: 0.35 } });
+    this.#legends.push({
+      data,
+      selectedMode: false,
+      left: this.#left + (this.#narrow ? 90 : 80),
+      right: 12,
+      top: box.top - 23,
+      padding: 0,
+      itemWidth: 22,
+      itemHeight: 8,
+      textStyle: { color: quiet, fontFamily: FONT, fontSize: 11 },
+    });
     return this.#grid(box, {
       type: "value",
       scale: true,
-      splitNumber: box.height < 90 ? 2 : 4,
+      splitNumber: box.height < 100 ? 2 : 4,
       name,
       nameLocation: "end",
       nameGap: 8,
       nameTextStyle: { color: ink, fontFamily: FONT, fontSize: 12, align: "left", padding: [0, 0, 0, this.#narrow ? -34 : -44] },
-      axisLabel: { color: quiet, fontFamily: FONT, fontSize: 11 },
+      axisLabel: { color: quiet, fontFamily: FONT, fontSize: 11, showMinLabel: true, showMaxLabel: box.height >= 60 },
       splitLine: { lineStyle: { color: hairline } },
     });
   }
@@ -116,7 +156,8 @@ export class Sheet {
     const { quiet, hairline } = this.#theme;
     const { from, to } = this.#extent;
     const index = this.#grids.length;
-    this.#grids.push({ top, height, left: this.#left, right: this.#narrow ? 12 : 28 });
+    // Axes stand under one another, however long a name is.
+    this.#grids.push({ top, height, left: this.#left, right: this.#narrow ? 14 : 44, outerBoundsMode: "none" });
     this.#xAxes.push({
       gridIndex: index,
       type: "time",
@@ -132,10 +173,23 @@ export class Sheet {
     return index;
   }
 
-  curve(grid: number, name: string, color: string, dash: unknown, data: readonly Point[]): void {
-    this.#legend.push({ name, lineStyle: { type: dash, color }, icon: "path://M0,3 L24,3 L24,5 L0,5 Z" });
+  curve(grid: number, { name, color, dash }: Name, data: readonly Point[]): void {
     const lineStyle = { color, width: 1.6, type: dash };
     this.#line(grid, { name, data, lineStyle, itemStyle: { color }, sampling: "lttb", z: 3 });
+  }
+
+  /** A point at which something switches. */
+  bound(grid: number, color: string, data: readonly Point[]): void {
+    const lineStyle = { color, width: 1, type: [1, 3], opacity: 0.9 };
+    this.#line(grid, {
+      name: "switches at",
+      data,
+      lineStyle,
+      itemStyle: { color },
+      tooltip: { show: false },
+      silent: true,
+      z: 2,
+    });
   }
 
   /** A target band: an unseen lower edge with the height stacked upon it. */
@@ -148,9 +202,6 @@ export class Sheet {
       const bottom = low[index]?.[1] ?? null;
       return [at, value === null || bottom === null ? null : value - bottom];
     });
-    if (!this.#legend.some((entry) => (entry as { name: string }).name === name)) {
-      this.#legend.push({ name, icon: "roundRect", itemStyle: { color: this.#theme.quiet, opacity: 0.35 } });
-    }
     this.#line(grid, { ...unseen, name: `${name} from`, data: points(low), itemStyle: { opacity: 0 } });
     this.#line(grid, { ...unseen, name, data: points(heights), areaStyle: { color, opacity: 0.16 }, itemStyle: { color } });
   }
@@ -165,21 +216,41 @@ export class Sheet {
     this.#line(grid, { name: "marks", data: [], markLine, tooltip: { show: false } });
   }
 
-  /** Stretches with a word each: a mode, a schedule. */
-  strip(box: Box, name: string, stretches: readonly { from: number; to: number; word: string; tint: number }[]): void {
+  /** A row of moments: notices. */
+  moments(box: Box, name: string, moments: readonly { readonly at: number; readonly says: string }[]): void {
+    const { accent } = this.#theme;
+    const grid = this.#row(box, name);
+    const data = moments.map(({ at, says }) => ({ xAxis: at, name: says }));
+    const markLine = {
+      symbol: "none",
+      silent: true,
+      lineStyle: { color: accent, type: "solid", width: 2 },
+      label: { show: false },
+      data,
+    };
+    this.#line(grid, { name, data: [], markLine, tooltip: { show: false } });
+  }
+
+  /** Stretches with a word each: a mode, a schedule, a contact. A colour of its own stands before a tint. */
+  strip(
+    box: Box,
+    name: string,
+    stretches: readonly { from: number; to: number; word: string; tint: number; color?: string }[],
+  ): void {
     const { ink, tints } = this.#theme;
     const grid = this.#row(box, name);
-    const data = stretches.map(({ from, to, word, tint }) => [
-      { xAxis: from, name: word, itemStyle: { color: tints[tint % tints.length] } },
+    const wide = (this.#extent.to - this.#extent.from) / 24;
+    const data = stretches.map(({ from, to, word, tint, color }) => [
+      {
+        xAxis: from,
+        name: word,
+        itemStyle: { color: color ?? tints[tint % tints.length] },
+        label: { show: to - from > wide },
+      },
       { xAxis: to },
     ]);
-    const wide = (this.#extent.to - this.#extent.from) / 24;
-    const labelled = data.map(([begin, end], index) => {
-      const stretch = stretches[index] as { from: number; to: number };
-      return [{ ...begin, label: { show: stretch.to - stretch.from > wide } }, end];
-    });
     const label = { color: ink, fontFamily: FONT, fontSize: 11, position: "inside" };
-    this.#line(grid, { name, data: [], markArea: { silent: true, label, data: labelled }, tooltip: { show: false } });
+    this.#line(grid, { name, data: [], markArea: { silent: true, label, data }, tooltip: { show: false } });
   }
 
   /** A bar as high as an output is on. */
@@ -199,7 +270,12 @@ export class Sheet {
     const { ink } = this.#theme;
     const beside = this.#narrow
       ? { nameLocation: "end", nameGap: 2, nameTextStyle: { align: "left" } }
-      : { nameLocation: "middle", nameRotate: 0, nameGap: 10, nameTextStyle: { align: "right" } };
+      : {
+          nameLocation: "middle",
+          nameRotate: 0,
+          nameGap: 10,
+          nameTextStyle: { align: "right", width: this.#left - 16, overflow: "truncate" },
+        };
     const nameTextStyle = { ...beside.nameTextStyle, color: ink, fontFamily: FONT, fontSize: 11 };
     return this.#grid(box, {
       type: "value",
@@ -219,7 +295,7 @@ export class Sheet {
   }
 
   description(): ChartDescription {
-    const { ground, ink, quiet, hairline } = this.#theme;
+    const { ground, ink, hairline } = this.#theme;
     const last = this.#xAxes.at(-1) as { axisLabel: { show: boolean } } | undefined;
     if (last) last.axisLabel.show = true;
     return {
@@ -228,16 +304,7 @@ export class Sheet {
       backgroundColor: ground,
       textStyle: { fontFamily: FONT, color: ink },
       title: this.#titles,
-      legend: {
-        data: this.#legend,
-        selectedMode: false,
-        left: this.#narrow ? 12 : this.#left - 4,
-        right: 12,
-        top: this.#legendTop,
-        itemWidth: 22,
-        itemHeight: 8,
-        textStyle: { color: quiet, fontFamily: FONT, fontSize: 11 },
-      },
+      legend: this.#legends,
       axisPointer: { link: [{ xAxisIndex: "all" }], lineStyle: { color: ink, width: 1 }, label: { show: false } },
       tooltip: {
         trigger: "axis",
@@ -254,10 +321,11 @@ export class Sheet {
   }
 }
 
+/** A day has its weekday and the name of its month: nobody reads the one for the other. */
 const timeFormat = {
   year: "{yyyy}",
-  month: "{d}.{M}.",
-  day: "{dd}.{MM}.",
+  month: "{d} {MMM}",
+  day: "{ee} {d} {MMM}",
   hour: "{HH}:{mm}",
   minute: "{HH}:{mm}",
   second: "{HH}:{mm}:{ss}",

@@ -35,8 +35,8 @@ export function steps(
   scale: (value: number) => number,
 ): Point[] {
   const points: Point[] = [];
-  // Points that lie within a pixel of the last are left out as it is drawn: a second one, a little later, keeps the line level.
-  const apart = (run.to - run.from) / 500;
+  // Points within two pixels of the last are left out as it is drawn: a second one, a little later, keeps the line level.
+  const apart = (run.to - run.from) / 200;
   for (const { from, to, value } of stretchesOf(series, run)) {
     const shown = Number.isNaN(value) ? null : scale(value);
     points.push([time(from), shown]);

@@ -50,7 +50,7 @@ export function measureAs(house: House, options: RunOptions, figures: MeasureOpt
 }
 
 /** What does not fit the house, or its weather, is the caller's to put right. */
-function inRange<Result>(run: () => Result): Result {
+export function inRange<Result>(run: () => Result): Result {
   try {
     return run();
   } catch (error) {

@@ -80,7 +80,7 @@ function program(io: Io, done: (fine: boolean) => void): Command {
     .argument(HOUSE, HOUSE_IS)
     .option("--zone <name>", "only one zone")
     .option("--log <file>", "write what happened, with rule and cause (.csv, .jsonl, .senml; - prints it)")
-    .option("--chart <file>", "draw the run as a .png or .svg")
+    .option("--chart <file>", "draw the run (.png, .svg, or .html with a cursor that reads all values)")
     .option("--dark", "draw it on a dark page")
     .option("--json", "the figures as JSON")
     .action(async (house, options) => done(await (await import("./commands/simulate.js")).simulateHouse(house, options, io)));
@@ -144,6 +144,31 @@ function program(io: Io, done: (fine: boolean) => void): Command {
     .argument("<new>", "the new name, e.g. bench.light")
     .argument(HOUSE, HOUSE_IS)
     .action(async (from, to, house) => done(await (await import("./commands/rename.js")).rename(from, to, house, io)));
+
+  inWeather(
+    command(
+      "compare",
+      "Compare houses, or settings of one, in the same days, weather and people: the figures in which they differ.",
+      "modrik compare examples/linden-yard --vary bench.slack=1,3,5 --zone bench\n  modrik compare examples/three-ways/two_limits.modrik examples/three-ways/fixed_cycle.modrik examples/three-ways/target.modrik --days 7",
+    ),
+  )
+    .argument("[houses...]", "two or more .modrik files or folders of them; or one, with --vary")
+    .option(
+      "--vary <what=values>",
+      "settings of one house: a dial or mode, e.g. bench.slack=1,3,5, or a number that stands in a rule, e.g. fumes_out:25 ppm=20,30",
+      collect,
+      [],
+    )
+    .option(
+      "--recording <file>",
+      "take recorded readings instead (.csv, .jsonl, .senml): the rules run over them and move nothing",
+    )
+    .option("--zone <name>", "only one zone")
+    .option("--price <per kWh>", "what a kWh costs, e.g. 0.31")
+    .option("--chart <file>", "draw kept values and what drives them over one another (.png, .svg or .html)")
+    .option("--dark", "draw it on a dark page")
+    .option("--json", "the figures as JSON")
+    .action(async (houses, options) => done(await (await import("./commands/compare.js")).compareHouses(houses, options, io)));
 
   inWeather(
     command(

@@ -145,6 +145,7 @@ export {
 export {
   type Aim,
   aimsInCommon,
+  aimsOf,
   type ClockDifference,
   type Compared,
   type ComparedFigure,
@@ -210,6 +211,7 @@ export {
   HOUR,
   MINUTE,
   SECOND,
+  sunElevation,
 } from "./time/index.js";
 export {
   type Coverage,

@@ -1,5 +1,16 @@
 // Which setting is best: each is simulated, beside one another on all cores.
-import { type Knob, type House, planTuning, readKnob, sayKnob, settleTuning, type TriedSetting, type TuneOptions, type Tuning, type Value } from "modrik";
+import {
+  type House,
+  type Knob,
+  planTuning,
+  readKnob,
+  sayKnob,
+  settleTuning,
+  type TriedSetting,
+  type TuneOptions,
+  type Tuning,
+  type Value,
+} from "modrik";
 import { CallError } from "../call-error.js";
 import { difference, type FigureOptions, measureOptions, percent, round } from "../figures.js";
 import { readSoundHouse } from "../house-files.js";
@@ -23,7 +34,13 @@ export async function tuneHouse(path: string | undefined, options: TuneCommandOp
   if (!house) return false;
   const { vary, rule, price } = options;
   if (vary.length === 0) throw new CallError("Missing --vary: what is to be tried?", "For example: --vary bench.slack=1..8/0.5");
-  const plan = asked(() => planTuning(house, vary.map((text) => readKnob(house, text)), rule));
+  const plan = asked(() =>
+    planTuning(
+      house,
+      vary.map((text) => readKnob(house, text)),
+      rule,
+    ),
+  );
   const simulated = simulationOptions(house, options);
   for (const { name } of plan.knobs)
     if (Object.hasOwn(simulated.set, name)) throw new CallError(`${name} is both set and varied.`, "Leave out --set, or --vary.");
@@ -36,7 +53,13 @@ export async function tuneHouse(path: string | undefined, options: TuneCommandOp
   if (options.chart) {
     const { drawTuning } = await import("../picture.js");
     const subtitle = `${about}; ${tuning.plan.value} by rule ${plan.about.rule}`;
-    drawTuning(house, tuning, options.chart, { theme: options.dark ? "dark" : "light", title: `${house.name}, tuned`, subtitle }, io);
+    drawTuning(
+      house,
+      tuning,
+      options.chart,
+      { theme: options.dark ? "dark" : "light", title: `${house.name}, tuned`, subtitle },
+      io,
+    );
     io.err.write(`created ${options.chart}\n`);
   }
   if (options.json) io.out.write(`${JSON.stringify({ run: about, ...asJson(tuning), stopped }, null, 2)}\n`);
@@ -87,7 +110,11 @@ function asJson({ plan, tried, front, recommended, says }: Tuning) {
   return {
     about: plan.about,
     value: plan.value,
-    settings: tried.map((one, place) => ({ ...one, front: front.includes(place), ...(place === recommended && { recommended: true }) })),
+    settings: tried.map((one, place) => ({
+      ...one,
+      front: front.includes(place),
+      ...(place === recommended && { recommended: true }),
+    })),
     says,
   };
 }
@@ -105,7 +132,9 @@ function write(house: House, about: string, { plan, tried, front, recommended, s
       round(one.startsADay),
       ...(hasEnergy ? [one.energy === undefined ? "-" : one.energy.toFixed(1)] : []),
       ...(hasCost ? [one.cost === undefined ? "-" : one.cost.toFixed(2)] : []),
-      [place === 0 ? "today" : "", front.includes(place) ? "front" : "", place === recommended ? "best" : ""].filter(Boolean).join(", "),
+      [place === 0 ? "today" : "", front.includes(place) ? "front" : "", place === recommended ? "best" : ""]
+        .filter(Boolean)
+        .join(", "),
     ]);
   const head = [
     ...plan.knobs.map(({ name, number }) => (number ? `${name}: ${number.value} ${number.unit}` : name)),
@@ -118,7 +147,9 @@ function write(house: House, about: string, { plan, tried, front, recommended, s
   ];
   return [
     `${io.paint.bold(house.name)}, ${about}`,
-    io.paint.dim(`Distance of ${plan.value} from its target, by rule ${plan.about.rule}; starts of ${plan.outputs.join(", ") || "nothing"}.`),
+    io.paint.dim(
+      `Distance of ${plan.value} from its target, by rule ${plan.about.rule}; starts of ${plan.outputs.join(", ") || "nothing"}.`,
+    ),
     "",
     writeTable(head, rows, io),
     "",
@@ -139,5 +170,7 @@ function order(one: readonly Value[], other: readonly Value[], knobs: readonly K
 }
 
 function sayValue(house: House, knob: Knob, value: Value): string {
-  return sayKnob(house, knob, value).slice(knob.name.length).replace(/^( = |: )/, "");
+  return sayKnob(house, knob, value)
+    .slice(knob.name.length)
+    .replace(/^( = |: )/, "");
 }

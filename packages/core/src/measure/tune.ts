@@ -41,7 +41,7 @@ export interface Tuning {
   readonly plan: TuningPlan;
   /** In the order of the plan, as far as they were tried. */
   readonly tried: readonly TriedSetting[];
-  /** Places of those than which none is better in one thing and no worse in all others. */
+  /** Places of those than which none is better in one thing and no worse in all others; energies within 1 % are the same. */
   readonly front: readonly number[];
   /** Of the front, the one nearest to the best of all three, each counted from its best to its worst. */
   readonly recommended?: number;
@@ -110,11 +110,23 @@ const isAbout = ({ how, rule, sentence, value }: KeptMeasure, { about, value: te
 export function settleTuning(house: House, plan: TuningPlan, tried: readonly TriedSetting[]): Tuning {
   const known = tried.map((one, place) => ({ one, place })).filter(({ one }) => one.distance !== undefined);
   const worths = new Map(known.map(({ one, place }) => [place, worthsOf(one)]));
-  const front = [...worths].filter(([, own]) => ![...worths.values()].some((other) => beats(other, own))).map(([place]) => place);
+  const least = Math.min(...known.map(({ one }) => one.energy ?? Number.POSITIVE_INFINITY));
+  const coarse = ([distance = 0, starts = 0, energy]: readonly number[]) => [
+    distance,
+    starts,
+    ...(energy === undefined ? [] : [Math.round(energy / (SAME_ENERGY * least || 1))]),
+  ];
+  const all = [...worths.values()].map(coarse);
+  const front = [...worths].filter(([, own]) => !all.some((other) => beats(other, coarse(own)))).map(([place]) => place);
   const recommended = nearest(front, worths);
   const says = sayTuning(house, plan, tried, recommended);
   return { plan, tried, front, ...(recommended !== undefined && { recommended }), says };
 }
+
+/** Energies that differ by less than this share of the least are as good as one another. */
+const SAME_ENERGY = 0.01;
+/** What differs by less than this share of the worst counts for little. */
+const LITTLE = 0.1;
 
 /** Less is better in each. */
 const worthsOf = ({ distance = 0, startsADay, energy }: TriedSetting) => [
@@ -137,7 +149,7 @@ function nearest(front: readonly number[], worths: ReadonlyMap<number, readonly 
     Math.sqrt(
       one.reduce((sum, value, column) => {
         const [best, worst] = ends[column] as readonly [number, number];
-        return sum + (worst > best ? ((value - best) / (worst - best)) ** 2 : 0);
+        return sum + (worst > best ? ((value - best) / Math.max(worst - best, LITTLE * worst)) ** 2 : 0);
       }, 0),
     );
   return [...front].sort((a, b) => far(worths.get(a) as readonly number[]) - far(worths.get(b) as readonly number[]) || a - b)[0];
