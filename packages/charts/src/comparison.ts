@@ -106,5 +106,13 @@ function keptIn(runs: readonly NamedRun[], zone: string | undefined): { text: st
       const lines = runs.map(({ run }) => run.past.line({ kind: "value", of }));
       return lines.some((line) => line.times.join() !== lines[0]?.times.join());
     });
-  return [...found.values()].filter((one) => differs(one) || switches(one)).map((one) => ({ ...one, outputs: [...one.outputs] }));
+  // What is kept by other rules stands before what only follows from it.
+  const sameRules = ({ text, aim }: { readonly text: string; readonly aim: Aim }) =>
+    runs.every(({ run }) =>
+      aimsOf(run.past.house).some((own) => writeExpression(own.value) === text && JSON.stringify(own) === JSON.stringify(aim)),
+    );
+  return [...found.values()]
+    .filter((one) => differs(one) || switches(one))
+    .sort((a, b) => Number(sameRules(a)) - Number(sameRules(b)))
+    .map((one) => ({ ...one, outputs: [...one.outputs] }));
 }

@@ -274,7 +274,8 @@ export class Sheet {
           nameLocation: "middle",
           nameRotate: 0,
           nameGap: 10,
-          nameTextStyle: { align: "right", width: this.#left - 16, overflow: "truncate" },
+          nameTruncate: { maxWidth: this.#left - 16, ellipsis: "…" },
+          nameTextStyle: { align: "right" },
         };
     const nameTextStyle = { ...beside.nameTextStyle, color: ink, fontFamily: FONT, fontSize: 11 };
     return this.#grid(box, {

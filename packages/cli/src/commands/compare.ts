@@ -1,4 +1,5 @@
 // Houses side by side, or one with several settings: the same days, weather, people and seed, or the same recording.
+import { basename } from "node:path";
 import {
   aimsInCommon,
   type ComparedFigure,
@@ -67,7 +68,8 @@ export async function compareHouses(paths: readonly string[], options: CompareOp
   if (options.chart) {
     const { drawComparison } = await import("../picture.js");
     const runs = found.flatMap(({ name, run }) => (run ? [{ name, run }] : []));
-    const title = [...new Set(variants.map(({ house }) => house.name))].join(" and ");
+    const [name, ...others] = new Set(variants.map(({ house }) => house.name));
+    const title = others.length === 0 ? `${name}, compared` : `Compared: ${runs.map((one) => one.name).join(", ")}`;
     drawComparison(runs, options.chart, { theme: options.dark ? "dark" : "light", title, subtitle: about, zone }, io);
     io.err.write(`created ${options.chart}\n`);
   }
@@ -97,7 +99,10 @@ function variantsOf(paths: readonly string[], { vary, set: said }: CompareOption
     if (!house) return undefined;
     houses.push(house);
   }
-  if (varied === undefined) return tooMany(houses.map((house, place) => ({ name: paths[place] as string, house, set: {} })));
+  if (varied === undefined) {
+    const names = shortNames(paths);
+    return tooMany(houses.map((house, place) => ({ name: names[place] as string, house, set: {} })));
+  }
   const [house] = houses as [House];
   const knob = asked(() => readKnob(house, varied));
   if (said.some((text) => text.split("=")[0] === knob.name))
@@ -108,6 +113,12 @@ function variantsOf(paths: readonly string[], { vary, set: said }: CompareOption
       return { name: sayKnob(house, knob, value).replace(/^.*?( = |: )/, ""), ...changed };
     }),
   );
+}
+
+/** Names of files without their folders, where that tells them apart. */
+function shortNames(paths: readonly string[]): readonly string[] {
+  const names = paths.map((path) => basename(path).replace(/\.modrik$/, ""));
+  return new Set(names).size === names.length ? names : paths;
 }
 
 function tooMany(variants: Named[]): Named[] {
