@@ -57,7 +57,7 @@ export function chartOfComparison(runs: readonly NamedRun[], options: ChartOptio
       draw: (box) => {
         const grid = sheet.panel(box, quantityOf(unit), names, aim.value.kind === "value");
         if (aim.value.kind === "value")
-          for (const band of bandsOf(run, aim.value.of, scale)) sheet.band(grid, colors.quiet, band.low, band.high, time);
+          for (const band of bandOfFirst(aim.value.of, scale)) sheet.band(grid, colors.quiet, band.low, band.high, time);
         lines.forEach((line, place) => sheet.curve(grid, names[place] as Name, curve(line, run, time, scale)));
       },
     });
@@ -77,6 +77,11 @@ export function chartOfComparison(runs: readonly NamedRun[], options: ChartOptio
           rows.push({ kind: "strip", draw: (box) => sheet.bar(box, `${titleOf(found)}, ${name}`, outputBar(own, found, time)) });
       }
   }
+  /** What the first of them that keeps it wants. */
+  function bandOfFirst(sensor: string, scale: (value: number) => number) {
+    return runs.map(({ run: own }) => bandsOf(own, sensor, scale)).find((bands) => bands.length > 0) ?? [];
+  }
+
   const boxes = sheet.lay(rows.map(({ kind }) => kind));
   rows.forEach(({ draw }, place) => draw(boxes[place] as Box));
   return { options: sheet.description(), width, height: sheet.height, readings };

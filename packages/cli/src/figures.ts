@@ -33,20 +33,44 @@ export function measureOptions({ price, cycles }: FigureOptions): MeasureOptions
   return { ...(cost !== undefined && { price: cost }), ...(latest !== undefined && { cycles: latest }) };
 }
 
-/** Tables of outputs and of what is kept, a line each of energy and notices. */
-export function writeFigures(measures: Measures, io: Io): string {
-  const parts = [ofOutputs(measures.outputs, io), ...ofKept(measures, io)];
-  const energy = sayEnergy(measures);
-  return [...parts.flatMap((part) => [part, ""]), ...(energy === undefined ? [] : [energy])].join("\n");
+/** A table, wherever it is written. */
+export interface FigureTable {
+  readonly head: readonly string[];
+  readonly rows: readonly (readonly string[])[];
 }
 
-function ofOutputs(outputs: readonly OutputMeasure[], io: Io): string {
+/** Tables of outputs and of what is kept, and a line of what has no row in them. */
+export function figureTables(measures: Measures): { readonly tables: readonly FigureTable[]; readonly lines: readonly string[] } {
+  const { kept, cycles } = measures;
+  // What stayed on one side all the time has no figures worth a row.
+  const points = kept.filter(({ how }) => how === "until");
+  const between = points.filter(({ below, above }) => below < 1 && above < 1);
+  const aside = points.filter((one) => !between.includes(one)).map(({ value, rule }) => `${writeExpression(value)} (${rule})`);
+  const keeps = kept.filter(({ how }) => how === "keep");
+  const tables = [ofOutputs(measures.outputs), ofKeeps(keeps), ofPoints(between), ofCycles(cycles)];
+  const energy = sayEnergy(measures);
+  return {
+    tables: tables.filter(({ rows }) => rows.length > 0),
+    lines: [
+      ...(aside.length > 0 ? [`All the time on one side of its two points: ${aside.join(", ")}.`] : []),
+      ...(energy === undefined ? [] : [energy]),
+    ],
+  };
+}
+
+/** The same as text. */
+export function writeFigures(measures: Measures, io: Io): string {
+  const { tables, lines } = figureTables(measures);
+  return [...tables.flatMap(({ head, rows }) => [writeTable(head, rows, io), ""]), ...lines].join("\n");
+}
+
+function ofOutputs(outputs: readonly OutputMeasure[]): FigureTable {
   const hasEnergy = outputs.some(({ energy }) => energy !== undefined);
   const hasCost = outputs.some(({ cost }) => cost !== undefined);
   const head = ["Output", "starts", "a day", "on", "share", "mean on (min..max)", "mean off (min..max)"];
-  return writeTable(
-    [...head, ...(hasEnergy ? ["energy"] : []), ...(hasCost ? ["cost"] : [])],
-    outputs.map(({ title, starts, startsADay, onTime, share, on, off, energy, cost }) => [
+  return {
+    head: [...head, ...(hasEnergy ? ["energy"] : []), ...(hasCost ? ["cost"] : [])],
+    rows: outputs.map(({ title, starts, startsADay, onTime, share, on, off, energy, cost }) => [
       title,
       String(starts),
       round(startsADay),
@@ -57,79 +81,59 @@ function ofOutputs(outputs: readonly OutputMeasure[], io: Io): string {
       ...(hasEnergy ? [energy === undefined ? "-" : kilowattHours(energy)] : []),
       ...(hasCost ? [cost === undefined ? "-" : cost.toFixed(2)] : []),
     ]),
-    io,
-  );
+  };
 }
 
-function ofKept({ kept, cycles }: Measures, io: Io): string[] {
-  const ofKeep = kept.filter(({ how }) => how === "keep");
-  // What stayed on one side all the time has no figures worth a row.
-  const points = kept.filter(({ how }) => how === "until");
-  const between = points.filter(({ below, above }) => below < 1 && above < 1);
-  const aside = points.filter((one) => !between.includes(one));
-  const tables: string[] = [];
-  if (ofKeep.length > 0)
-    tables.push(
-      writeTable(
-        [
-          "Kept",
-          "by rule",
-          "for",
-          "in band",
-          "mean distance",
-          "rms",
-          "outside",
-          "lowest",
-          "highest",
-          "swing",
-          "overshoot",
-          "to reach",
-        ],
-        ofKeep.map((one) => [
-          writeExpression(one.value),
-          one.rule,
-          writeLength(one.applied),
-          percent(one.inBand),
-          difference(one.meanDistance, one.unit),
-          difference(one.rmsDistance, one.unit),
-          `${difference(one.degreeHours, one.unit)}·h`,
-          ...movements(one),
-          one.timeToReach ? writeLength(one.timeToReach.mean) : "-",
-        ]),
-        io,
-      ),
-    );
-  if (between.length > 0)
-    tables.push(
-      writeTable(
-        ["Two points", "by rule", "for", "below", "between", "above", "lowest", "highest", "swing", "overshoot"],
-        between.map((one) => [
-          writeExpression(one.value),
-          one.rule,
-          writeLength(one.applied),
-          percent(one.below),
-          percent(one.inBand),
-          percent(one.above),
-          ...movements(one),
-        ]),
-        io,
-      ),
-    );
-  if (aside.length > 0)
-    tables.push(
-      io.paint.dim(
-        `All the time on one side of its two points: ${aside.map(({ value, rule }) => `${writeExpression(value)} (${rule})`).join(", ")}.`,
-      ),
-    );
-  if (cycles.length > 0)
-    tables.push(
-      writeTable(
-        ["By turns", "by rule", "for", "lowest", "highest", "swing"],
-        cycles.map((one) => [writeExpression(one.value), one.rule, writeLength(one.applied), ...movements(one).slice(0, 3)]),
-        io,
-      ),
-    );
-  return tables;
+function ofKeeps(kept: readonly KeptMeasure[]): FigureTable {
+  return {
+    head: [
+      "Kept",
+      "by rule",
+      "for",
+      "in band",
+      "mean distance",
+      "rms",
+      "outside",
+      "lowest",
+      "highest",
+      "swing",
+      "overshoot",
+      "to reach",
+    ],
+    rows: kept.map((one) => [
+      writeExpression(one.value),
+      one.rule,
+      writeLength(one.applied),
+      percent(one.inBand),
+      difference(one.meanDistance, one.unit),
+      difference(one.rmsDistance, one.unit),
+      `${difference(one.degreeHours, one.unit)}·h`,
+      ...movements(one),
+      one.timeToReach ? writeLength(one.timeToReach.mean) : "-",
+    ]),
+  };
+}
+
+function ofPoints(between: readonly KeptMeasure[]): FigureTable {
+  return {
+    head: ["Two points", "by rule", "for", "below", "between", "above", "lowest", "highest", "swing", "overshoot"],
+    rows: between.map((one) => [
+      writeExpression(one.value),
+      one.rule,
+      writeLength(one.applied),
+      percent(one.below),
+      percent(one.inBand),
+      percent(one.above),
+      ...movements(one),
+    ]),
+  };
+}
+
+function ofCycles(cycles: readonly CycleMeasure[]): FigureTable {
+  return {
+    head: ["By turns", "by rule", "for", "lowest", "highest", "swing"],
+    rows: cycles.map((one) => [writeExpression(one.value), one.rule, writeLength(one.applied), ...movements(one).slice(0, 3)]),
+  };
 }
 
 function movements(one: (KeptMeasure | CycleMeasure) & Pick<KeptMeasure, "overshoot">): string[] {

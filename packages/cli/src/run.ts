@@ -79,6 +79,7 @@ function program(io: Io, done: (fine: boolean) => void): Command {
   )
     .argument(HOUSE, HOUSE_IS)
     .option("--zone <name>", "only one zone")
+    .option("--report <file>", "one page with figures, chart, notices, problems and the rules in force (.html)")
     .option("--log <file>", "write what happened, with rule and cause (.csv, .jsonl, .senml; - prints it)")
     .option("--chart <file>", "draw the run (.png, .svg, or .html with a cursor that reads all values)")
     .option("--dark", "draw it on a dark page")
@@ -90,7 +91,10 @@ function program(io: Io, done: (fine: boolean) => void): Command {
     .option("--only <text>", "only trials with this text in their name or title")
     .option("--stop-at-failure", "stop at the first trial that fails")
     .option("--watch", "run again whenever a file of the house is saved")
-    .option("--chart", "add a small chart to each failure")
+    .option(
+      "--chart [file]",
+      "add a small chart to each failure; or, with a file (.png, .svg, .html), draw the one trial that --only chooses",
+    )
     .option("--margins", "how close each trial came to failing, the closest first")
     .option("--coverage", "what no trial covers: sentences, branches, conditions, limits")
     .option("--trace <file>", "the coverage as a tracefile (LCOV), for other viewers")
@@ -101,7 +105,13 @@ function program(io: Io, done: (fine: boolean) => void): Command {
     .option("--results <file>", "write the results as JUnit XML")
     .option("--log <file>", "write what happened in the trials, with rule and cause (.csv, .jsonl, .senml; - prints it)")
     .option("--json", "verdicts as JSON")
-    .action(async (house, options) => done(await (await import("./commands/test.js")).test(house, options, io)));
+    .action(async (house, options) => {
+      // What stands behind --chart is its file only where it is a picture: else it is the house.
+      const { chart } = options;
+      const isPicture = typeof chart !== "string" || /\.(png|svg|html)$/i.test(chart);
+      const said = isPicture ? { house, options } : { house: house ?? chart, options: { ...options, chart: true } };
+      done(await (await import("./commands/test.js")).test(said.house, said.options, io));
+    });
 
   simulated(
     command(

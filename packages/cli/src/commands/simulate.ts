@@ -24,15 +24,17 @@ import { type FigureOptions, measureOptions, percent, writeFigures, writeLength 
 import { readSoundHouse } from "../house-files.js";
 import type { Io } from "../io.js";
 import { writeLogFile } from "../recordings.js";
-import { describeRun, measureAs, oneOf } from "../run-options.js";
+import { describeRun, measureAs, oneOf, settings } from "../run-options.js";
 import { type FoundRun, type SourceOptions, sourceOf } from "../run-source.js";
 import { writeTable } from "../table.js";
+import { writeResult } from "../write-result.js";
 
 export interface SimulateOptions extends SourceOptions, FigureOptions {
   readonly zone?: string;
   readonly chart?: string;
   readonly dark?: boolean;
   readonly log?: string;
+  readonly report?: string;
   readonly json?: boolean;
 }
 
@@ -41,6 +43,8 @@ export async function simulateHouse(path: string | undefined, options: SimulateO
   const house = readSoundHouse(path, io);
   if (!house) return false;
   if (options.json && options.log === "-") throw new CallError("--json and --log - both print.", "Name a file for the list.");
+  if (options.report !== undefined && !options.report.endsWith(".html"))
+    throw new CallError(`A report cannot be written as "${options.report}".`, "Name a file that ends in .html.");
   const chosen = options.zone === undefined ? undefined : oneOf(house.zones, options.zone, "zone");
   const zone = chosen?.name;
   const name = chosen ? `${house.name}, ${titleOf(chosen)}` : house.name;
@@ -51,6 +55,22 @@ export async function simulateHouse(path: string | undefined, options: SimulateO
     const { drawChart } = await import("../picture.js");
     drawChart(found.run, options.chart, { theme: options.dark ? "dark" : "light", title: name, subtitle: about, zone }, io);
     io.err.write(`created ${options.chart}\n`);
+  }
+  if (found && options.report) {
+    const { reportPage } = await import("../report.js");
+    const page = reportPage({
+      title: name,
+      about,
+      run: found.run,
+      measures,
+      notices: figures.notices,
+      problems: figures.problems,
+      zone,
+      set: settings(house, options.set),
+      dark: options.dark === true,
+    });
+    writeResult(options.report, page, io);
+    io.err.write(`created ${options.report}\n`);
   }
   if (found && options.log)
     writeLogFile(
@@ -101,8 +121,8 @@ type Assumed = Pick<Simulation, "assumed" | "unmoved" | "idle">;
 /** Charts, lists, trials and recordings need all that happened; otherwise figures are enough. */
 function runFor(house: House, options: SimulateOptions, io: Io): { readonly found?: FoundRun; readonly figures: Figures } {
   const wanted = measureOptions(options);
-  const { chart, log, trial, recording } = options;
-  if (chart === undefined && log === undefined && trial === undefined && recording === undefined) {
+  const { chart, log, report, trial, recording } = options;
+  if ([chart, log, report, trial, recording].every((one) => one === undefined)) {
     const measured = measureAs(house, options, wanted, io);
     return { figures: { ...measured, about: describeRun(house, measured), assumed: measured } };
   }

@@ -17,7 +17,7 @@ export interface TestOptions {
   readonly only?: string;
   readonly stopAtFailure?: boolean;
   readonly json?: boolean;
-  readonly chart?: boolean;
+  readonly chart?: boolean | string;
   readonly margins?: boolean;
   readonly results?: string;
   readonly log?: string;
@@ -45,7 +45,8 @@ async function testOnce(path: string | undefined, options: TestOptions, io: Io):
   }
   const { house } = text;
   const { only, json } = options;
-  const chosen = house.trials.filter((trial) => only === undefined || matches(trial, only));
+  const named = house.trials.filter(({ name }) => name === only);
+  const chosen = named.length > 0 ? named : house.trials.filter((trial) => only === undefined || matches(trial, only));
   if (only !== undefined && chosen.length === 0)
     throw new CallError(`No trial has "${only}" in its name or title.`, trialNames(house));
   if (options.hunt) {
@@ -62,6 +63,7 @@ async function testOnce(path: string | undefined, options: TestOptions, io: Io):
   const reports = await run(tested, options, io);
   const failed = reports.filter(({ passed }) => !passed).length;
   if (options.results) writeResults(options.results, house, reports, io);
+  if (typeof options.chart === "string") await drawTrial(house, chosen, options.chart, io);
   if (options.log)
     writeLogFile(
       chosen.flatMap((trial) => happenedIn(house, trial)),
@@ -104,12 +106,13 @@ function run(house: House, options: TestOptions, io: Io): Promise<TrialReport[]>
 
 async function runShown(
   house: House,
-  { stopAtFailure, json, chart = false }: TestOptions,
+  { stopAtFailure, json, chart: wanted = false }: TestOptions,
   progress: Progress,
   io: Io,
 ): Promise<TrialReport[]> {
   const reports: TrialReport[] = [];
   const { trials } = house;
+  const chart = wanted !== false;
   const say = (report: TrialReport) => {
     reports.push(report);
     if (!json) {
@@ -194,6 +197,18 @@ function sayTroubled(reports: readonly TrialReport[]): string {
     ({ trial, problems }) => `${trial} (${problems[0]}${problems.length > 1 ? `, and ${problems.length - 1} more` : ""})`,
   );
   return `Trials that passed with problems while running: ${[first, ...others.slice(0, 2)].join("; ")}${others.length > 2 ? `; and in ${others.length - 2} more` : ""}.`;
+}
+
+/** Draws the run of a trial, passed or failed. */
+async function drawTrial(house: House, chosen: readonly Trial[], file: string, io: Io): Promise<void> {
+  const [trial, another] = chosen;
+  if (!trial || another)
+    throw new CallError(`--chart ${file} draws one trial, not ${chosen.length}.`, "Choose it with --only, by its name.");
+  const { run, passed } = runTrial(house, trial);
+  const { drawChart } = await import("../picture.js");
+  const title = trial.title ?? trial.name;
+  drawChart(run, file, { title, subtitle: `trial ${trial.name} of ${house.name}, ${passed ? "passed" : "failed"}` }, io);
+  io.err.write(`created ${file}\n`);
 }
 
 /** A trial is played again for its list: without one, its run is not kept. */
