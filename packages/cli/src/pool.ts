@@ -1,22 +1,26 @@
 // Work spread over the cores of the machine.
 import { setMaxListeners } from "node:events";
+import { existsSync } from "node:fs";
 import { availableParallelism } from "node:os";
+import { setImmediate } from "node:timers/promises";
 import { fileURLToPath } from "node:url";
 import { Piscina } from "piscina";
-import type { Task, WorkerHouse } from "./worker.js";
+import { type Task, type WorkerHouse, worker } from "./tasks.js";
 
-/** Runs tasks beside each other; results come in the order of the tasks, `onDone` as each is done. */
+/**
+ * Runs tasks beside each other, `onDone` as each is done; on one core, or from sources that are not built, one after another.
+ * Once the signal says so, no more begin, and those under way are given up.
+ */
 export async function inParallel<Result>(
   workerData: WorkerHouse,
   tasks: readonly Task[],
   onDone: (result: Result, place: number) => void,
   signal?: AbortSignal,
 ): Promise<void> {
-  const pool = new Piscina({
-    filename: fileURLToPath(new URL("./worker.js", import.meta.url)),
-    maxThreads: Math.max(1, Math.min(availableParallelism(), tasks.length)),
-    workerData,
-  });
+  const filename = fileURLToPath(new URL("./worker.js", import.meta.url));
+  const maxThreads = Math.max(1, Math.min(availableParallelism(), tasks.length));
+  if (maxThreads === 1 || !existsSync(filename)) return await oneByOne(workerData, tasks, onDone, signal);
+  const pool = new Piscina({ filename, maxThreads, workerData });
   // Each task listens.
   if (signal) setMaxListeners(0, signal);
   try {
@@ -31,5 +35,20 @@ export async function inParallel<Result>(
     );
   } finally {
     await pool.destroy();
+  }
+}
+
+async function oneByOne<Result>(
+  workerData: WorkerHouse,
+  tasks: readonly Task[],
+  onDone: (result: Result, place: number) => void,
+  signal?: AbortSignal,
+): Promise<void> {
+  const work = worker(workerData);
+  for (const [place, task] of tasks.entries()) {
+    if (signal?.aborted) return;
+    onDone(work(task) as Result, place);
+    // Whoever wants it to stop is heard in between.
+    await setImmediate();
   }
 }

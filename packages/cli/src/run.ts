@@ -220,7 +220,7 @@ function program(io: Io, done: (fine: boolean) => void): Command {
   command(
     "convert",
     "Convert a house to JSON, or back; a recording between CSV, JSON lines and SenML.",
-    "modrik convert examples/linden-yard linden-yard.json\n  modrik convert readings.csv readings.senml --clock Europe/Zurich",
+    "modrik convert examples/linden-yard linden-yard.json\n  modrik convert examples/linden-yard/fortnight.csv fortnight.senml",
   )
     .argument("[in]", "a house: a .modrik file or a folder of them, or a .json file; or a recording: .csv, .jsonl, .senml")
     .argument("[out]", "a .json or .modrik file; or a .csv, .jsonl or .senml file")
