@@ -113,11 +113,11 @@ function causeOf(run: Run, { at, thing = "" }: LogEntry): Pick<LogEntry, "rule" 
   return { ...((guard ?? rule) !== undefined && { rule: guard ?? rule }), ...(cause !== undefined && { cause }) };
 }
 
-/** Each time a button was pressed. */
+/** Each time a button was pressed: it was so for an instant only, and its line shows what was after it. */
 function presses({ past, from, to }: Run, thing: string): LogEntry[] {
-  const { times, values } = past.line({ kind: "pressed", sensor: thing });
-  return times.flatMap((at, place) =>
-    values[place] === 1 && at >= from && at <= to ? [{ at, kind: "reading", thing, value: "pressed" }] : [],
+  const { times } = past.line({ kind: "pressed", sensor: thing });
+  return times.flatMap((at) =>
+    at > past.beginning && at >= from && at <= to ? [{ at, kind: "reading", thing, value: "pressed" }] : [],
   );
 }
 
