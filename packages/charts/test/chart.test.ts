@@ -44,11 +44,11 @@ test("the house is sound", () => expect(parsed.problems).toEqual([]));
 describe("what is on a chart", () => {
   test.each<[string, string | undefined, string[]]>([
     [
-      "of the house: a panel for each unit, then modes, schedules that turn, and outputs",
+      "of the house, zone by zone: outputs under what they move, then modes, schedules that turn, and the sun",
       undefined,
-      ["Temperature °C", "Humidity %RH", "Shop", "Hours", "Left heater", "Right lamp"],
+      ["Temperature °C", "Left heater", "Humidity %RH", "Temperature °C", "Right lamp", "Shop", "Hours", "Sun"],
     ],
-    ["of a zone: only its sensors and outputs", "right", ["Temperature °C", "Shop", "Hours", "Right lamp"]],
+    ["of a zone: only its sensors and outputs", "right", ["Temperature °C", "Right lamp", "Shop", "Hours", "Sun"]],
   ])("%s", (_, zone, names) => expect(namesOn(chartOf(run, { zone }))).toEqual(names));
 
   test("the band that is wanted, and a mark where a dial changed", () => {

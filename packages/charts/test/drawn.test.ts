@@ -1,7 +1,7 @@
 // What is drawn, point by point, of a run that is written out: reports, a gap, a mode, a schedule, a valve, a band that applies
 // for a while. A day by the clock of Zurich, in hours since its midnight.
-import { chartOf, themes, toSvg } from "@modrik/charts";
-import { createEngine, Journal, parseHouse, type Run } from "modrik";
+import { chartOf, chartOfComparison, chartOfTuning, type NamedRun, themes, toPage, toSvg } from "@modrik/charts";
+import { createEngine, Journal, parseHouse, planTuning, type Run, readKnob, settleTuning, type TriedSetting } from "modrik";
 import { describe, expect, test } from "vitest";
 
 const HOUR = 3_600_000;
@@ -9,16 +9,23 @@ const MIDNIGHT = Date.parse("2026-01-14T23:00Z");
 const text = `house "Drawn" { place 47 N, 8 E clock "Europe/Zurich" }
 zone z {
   sensor t "Air": °C, unknown after 2 h
-  sensor far: °F
+  sensor corner "Corner": °C
+  sensor far_away: °F
   sensor h: %RH
+  sensor door: open/closed
   output heater: on/off
   output valve: 5..30 °C, at rest 5 °C
   output lamp: 0..100 %
+  output fan: on/off
   dial wanted "Wanted": 10..30 °C, at first 20 °C
 }
 mode m "Mode": day/night, at first day
 schedule hours "Hours" { daily 08:00 to 12:00 }
 rule warm { while during hours keep z.t at z.wanted ± 1 K raise with z.heater }
+let worth = if m is night then 3 K else 1 K
+let tint = pick by z.t { below 16 °C: red, otherwise: white, unknown: violet }
+rule near { while z.far_away below 40 °F until above 60 °F hold z.fan at on }
+rule say { when m is night do { tell "Good night." } }
 rule turn { while m is night hold z.valve at 17.5 °C, z.lamp at 25 % }`;
 const { house, problems } = parseHouse({ "a.modrik": text });
 
@@ -27,9 +34,13 @@ function played(): Run {
   const engine = createEngine(house, { at: MIDNIGHT, journal });
   const at = (hours: number) => MIDNIGHT + hours * HOUR;
   engine.report("z.t", 18, at(0));
-  engine.report("z.far", 50, at(0));
+  engine.report("z.corner", 12, at(0));
+  engine.report("z.far_away", 50, at(0));
+  engine.report("z.door", "closed", at(0));
   for (let quarter = 1; quarter <= 4; quarter++) engine.report("z.t", 18, at(quarter / 4));
   engine.report("z.t", 19, at(1) + 60_000);
+  engine.report("z.door", "open", at(4));
+  engine.report("z.door", "closed", at(5));
   // Nothing for hours: unknown at 03:01, heard again at 07:00.
   engine.report("z.t", 15, at(7));
   for (let quarter = 29; quarter <= 40; quarter++) engine.report("z.t", 15, at(quarter / 4));
@@ -77,18 +88,18 @@ describe("lines", () => {
   });
 
   test("each in its own unit", () => {
-    expect(pointsOf("z.far")).toEqual([
+    expect(pointsOf("far away")).toEqual([
       [0, 50],
       [24, 50],
     ]);
     const names = (chartOf(run).options.yAxis as readonly { readonly name: string }[]).map(({ name }) => name);
-    expect(names.slice(0, 2)).toEqual(["Temperature °C", "Temperature °F"]);
+    expect(names.filter((name) => name.startsWith("Temperature"))).toEqual(["Temperature °C", "Temperature °F"]);
   });
 
   test("two of one panel differ in colour and in dashes", () => {
     const [one, other] = seriesOf().filter(({ lineStyle }) => lineStyle?.type !== undefined);
     expect([one?.lineStyle?.type, one?.lineStyle?.color]).toEqual(["solid", themes.light.series[0]]);
-    expect(other?.lineStyle?.color).toBe(themes.light.series[1]);
+    expect([other?.lineStyle?.type, other?.lineStyle?.color]).toEqual(["dashed", themes.light.series[1]]);
   });
 });
 
@@ -106,7 +117,7 @@ describe("what stands around them", () => {
   });
 
   test("a dial that is turned is marked in each panel", () => {
-    const marks = seriesOf().flatMap(({ markLine }) => markLine?.data ?? []);
+    const marks = seriesOf().flatMap(({ name, markLine }) => (name === "marks" ? (markLine?.data ?? []) : []));
     expect(marks.map(({ xAxis, name }) => [hours(xAxis), name])).toEqual([
       [10, "Wanted 22 °C"],
       [10, "Wanted 22 °C"],
@@ -123,6 +134,17 @@ describe("what stands around them", () => {
       ],
     ],
     ["Hours", [[8, 12, ""]]],
+    // A door that is closed is nothing to see.
+    ["door", [[4, 5, "open"]]],
+    [
+      "tint",
+      [
+        [0, 3.017, ""],
+        [3.017, 7, ""],
+        [7, 12, ""],
+        [12, 24, ""],
+      ],
+    ],
   ])("the strip of %s", (name, expected) => {
     const areas = seriesOf().find((one) => one.name === name)?.markArea?.data ?? [];
     expect(areas.map(([begin, end]) => [hours(begin.xAxis), hours(end.xAxis), begin.name])).toEqual(expected);
@@ -171,6 +193,147 @@ describe("what stands around them", () => {
     );
     expect(corners.map(([at, value]) => [hours(at), value])).toEqual(expected);
   });
+});
+
+describe("beside them", () => {
+  test("the points at which something switches, through the whole panel", () => {
+    const bounds = seriesOf().filter(({ name }) => name === "switches at");
+    expect(bounds.map(({ data }) => [data[0]?.[1], data.at(-1)?.[1]])).toEqual([
+      [expect.closeTo(40, 6), expect.closeTo(40, 6)],
+      [expect.closeTo(60, 6), expect.closeTo(60, 6)],
+    ]);
+  });
+
+  test("what was told, lets in a panel of their own, and the sun while it is up", () => {
+    const told = seriesOf().find(({ name }) => name === "Notices")?.markLine?.data;
+    expect(told?.map(({ xAxis, name }) => [hours(xAxis), name])).toEqual([[18, "Good night."]]);
+    expect(pointsOf("worth")?.filter(([at]) => at === 0 || at === 18)).toEqual([
+      [0, 1],
+      [18, 3],
+    ]);
+    const up = seriesOf().find(({ name }) => name === "Sun")?.markArea?.data ?? [];
+    expect(up.map(([begin, end]) => [hours(begin.xAxis), hours(end.xAxis)])).toEqual([
+      [expect.closeTo(8.2, 0), expect.closeTo(17.1, 0)],
+    ]);
+  });
+
+  test("a colour has its own, and a tint is none", () => {
+    const strip = seriesOf().find(({ name }) => name === "tint")?.markArea?.data as unknown as [
+      { itemStyle: { color: string } },
+    ][];
+    expect(strip.map(([{ itemStyle }]) => itemStyle.color)).toEqual([
+      "#ffffff",
+      expect.stringMatching(/^#/),
+      "#ff0000",
+      expect.stringMatching(/^#/),
+    ]);
+  });
+
+  test("a cursor reads everything on it, by zone and title, at any moment", () => {
+    const { readings = [] } = chartOf(run);
+    const at = (name: string, hour: number) => {
+      const one = readings.find((reading) => reading.name === name);
+      const time = Date.parse("2026-01-15T00:00Z") + hour * HOUR;
+      const value = one?.values[one.times.findLastIndex((begins) => begins <= time)];
+      return one?.words && typeof value === "number" ? one.words[value] : value;
+    };
+    expect(["Air", "Corner", "far away", "door", "Mode", "valve", "worth"].map((name) => [at(name, 4.5), at(name, 19)])).toEqual([
+      [null, null],
+      [12, 12],
+      [50, 50],
+      ["open", "closed"],
+      ["day", "night"],
+      [5, 17.5],
+      [1, 3],
+    ]);
+    expect([...new Set(readings.map(({ section }) => section))]).toEqual(["z", "House"]);
+    expect(readings.find(({ name }) => name === "Notice")?.texts).toEqual(["Good night."]);
+  });
+
+  test("a day is written so that nobody misreads it", () => {
+    const axis = (chartOf(run).options.xAxis as { axisLabel: { formatter: { day: string; month: string } } }[])[0];
+    expect(axis?.axisLabel.formatter.day).toBe("{ee} {d} {MMM}");
+    expect(toSvg(chartOf(run))).toContain(">Thu 15 Jan<");
+  });
+});
+
+describe("a page that stands alone", () => {
+  const page = toPage(chartOf(run, { title: "A <day> & more" }), "var echarts = {};</script>", { below: "<p>below</p>" });
+
+  test("has its code and data in it, and asks for nothing", () => {
+    expect(page).toContain("<title>A &lt;day&gt; &amp; more</title>");
+    expect(page).toContain("<p>below</p>");
+    expect(page).not.toMatch(/(src|href)=|https?:/);
+    // Neither code nor data can end its script.
+    expect(page.match(/<\/script>/g)).toHaveLength(3);
+    const [, json = ""] = /id="data">(.*?)<\/script>/s.exec(page) ?? [];
+    expect(JSON.parse(json).readings.length).toBeGreaterThan(5);
+  });
+});
+
+describe("runs over one another", () => {
+  const other = (): Run => {
+    const journal = new Journal();
+    const engine = createEngine(house, { at: MIDNIGHT, journal });
+    engine.report("z.t", 18, MIDNIGHT);
+    engine.report("z.t", 25, MIDNIGHT + 9 * HOUR);
+    engine.advanceTo(MIDNIGHT + 24 * HOUR);
+    return { past: journal, from: MIDNIGHT, to: MIDNIGHT + 24 * HOUR };
+  };
+  const both = [
+    { name: "one", run },
+    { name: "other", run: other() },
+  ];
+
+  test("a curve for each, a bar for each of what drives it; what is the same is left out", () => {
+    const { options, readings = [] } = chartOfComparison(both);
+    const names = (options.series as readonly Series[]).filter(({ data }) => data.length > 0).map(({ name }) => name);
+    // Of the second value the other run says nothing.
+    expect(names.filter((name) => ["one", "other"].includes(name))).toEqual(["one", "other", "one"]);
+    expect(names.filter((name) => name.startsWith("z.heater"))).toEqual(["z.heater, one", "z.heater, other"]);
+    expect(readings.map(({ section, name }) => `${section} ${name}`).slice(0, 2)).toEqual(["z.t one", "z.t other"]);
+    expect(chartOfComparison([both[0] as NamedRun, { ...(both[0] as NamedRun), name: "again" }]).options.series).toEqual([]);
+  });
+
+  test("none, or of different times, is refused", () => {
+    expect(() => chartOfComparison([])).toThrow(RangeError);
+    expect(() => chartOfComparison([both[0] as NamedRun, { name: "later", run: { ...run, to: run.to + 1 } }])).toThrow(
+      /same time/,
+    );
+  });
+});
+
+test("settings that were tried are points; the front is a line, today's and the best have names", () => {
+  const knob = readKnob(house, "z.wanted=18,22");
+  const plan = planTuning(house, [knob]);
+  const tried = [
+    [20, 1, 10],
+    [18, 2, 12],
+    [22, 0.5, 20],
+  ].map(
+    ([value = 0, distance = 0, startsADay = 0]): TriedSetting => ({
+      values: [value],
+      distance,
+      unit: "K",
+      inBand: 1,
+      startsADay,
+    }),
+  );
+  const chart = chartOfTuning(house, settleTuning(house, plan, tried));
+  const [line, points] = chart.options.series as unknown as [
+    { data: number[][] },
+    { data: { name: string; value: number[]; label: { show: boolean; formatter: string } }[] },
+  ];
+  expect(line.data).toEqual([
+    [10, 1],
+    [20, 0.5],
+  ]);
+  expect(points.data.map(({ name, value, label }) => [name, value, label.show, label.formatter])).toEqual([
+    ["20 °C", [10, 1], true, "20 °C (today)"],
+    ["18 °C", [12, 2], false, "18 °C"],
+    ["22 °C", [20, 0.5], true, "22 °C"],
+  ]);
+  expect(toSvg(chart)).toContain("recommended");
 });
 
 describe.each(["light", "dark"] as const)("a picture in the %s theme", (theme) => {

@@ -25,7 +25,17 @@ export function openRecordingFile(file: string, clock: string | undefined, io: I
 
 /** A recording of a house; what of it is nothing of the house is said. @throws CallError when nothing of it is */
 export function recordingFor(house: House, file: string, io: Io): readonly Recorded[] {
-  const { records } = openRecordingFile(file, house.clock, io);
+  return fitted(house, file, openRecordingFile(file, house.clock, io).records, io);
+}
+
+/** Whether any of a recording is of things of a house. */
+export function isOf(house: House, records: readonly Recorded[]): boolean {
+  const names = new Set([...house.sensors, ...house.outputs, ...house.dials, ...house.modes].map(({ name }) => name));
+  return records.some(({ name }) => names.has(name));
+}
+
+/** What of it does not fit is said. @throws CallError when nothing does */
+export function fitted(house: House, file: string, records: readonly Recorded[], io: Io): readonly Recorded[] {
   const misfits = misfitsOf(house, records);
   for (const { name, says, count } of misfits)
     io.err.write(`${io.paint.yellow(`${file}: ${name} ${says}. Left out: ${count} report${count === 1 ? "" : "s"}.`)}\n`);

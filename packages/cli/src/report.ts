@@ -68,10 +68,5 @@ function dials({ dials: all, modes }: House, set: Readonly<Record<string, Value>
 /** Rules and guards, as the formatter writes them. */
 function rulesOf(house: House): string {
   const { text } = formatHouse(writeHouse(house));
-  return text
-    .split(/\n(?=\S)/)
-    .join("\n")
-    .split(/\n\n/)
-    .filter((block) => /^(rule|guard) /.test(block))
-    .join("\n\n");
+  return (text.match(/^(rule|guard) [\s\S]*?^}/gm) ?? []).join("\n\n");
 }

@@ -24,7 +24,7 @@ import { CallError } from "../call-error.js";
 import { percent, round, writeLength } from "../figures.js";
 import { readSoundHouse } from "../house-files.js";
 import { type Io, pathIn } from "../io.js";
-import { openRecordingFile, recordingFor } from "../recordings.js";
+import { fitted, isOf, openRecordingFile } from "../recordings.js";
 import { oneOf } from "../run-options.js";
 import { writeTable } from "../table.js";
 
@@ -42,9 +42,12 @@ export interface MeasureFileOptions {
 export function measureFile(file: string, path: string | undefined, options: MeasureFileOptions, io: Io): boolean {
   if (options.threshold !== undefined && options.loss !== undefined)
     throw new CallError("--threshold and --loss do not go together.", "Ask for one after the other.");
-  const house = houseBeside(path, options, io);
-  if (house === "broken") return false;
-  const recorded = house ? recordingFor(house, file, io) : openRecordingFile(file, options.clock, io).records;
+  const beside = houseBeside(path, options, io);
+  if (beside === "broken") return false;
+  const { records } = openRecordingFile(file, options.clock ?? beside?.clock, io);
+  // A house that only happens to be here is no house of the recording.
+  const house = beside && (path !== undefined || isOf(beside, records)) ? beside : undefined;
+  const recorded = house ? fitted(house, file, records, io) : records;
   if (options.threshold !== undefined) return ofThreshold(recorded, house, options.threshold, options, io);
   if (options.loss !== undefined) return ofLoss(recorded, house, options.loss, options, io);
   // What outputs did is measured as such, by simulate.
@@ -203,7 +206,7 @@ function ofLoss(
   { outdoors, json }: MeasureFileOptions,
   io: Io,
 ): boolean {
-  if (!house) return false;
+  if (!house) throw new CallError("The recording has nothing of the house in this folder.", "Name its house.");
   oneOf(house.zones, zone, "zone");
   if (outdoors !== undefined) oneOf(house.sensors, outdoors, "sensor");
   const found = heatLoss(house, recorded, zone, outdoors === undefined ? {} : { outdoors });

@@ -264,7 +264,12 @@ class Runner implements Engine, StepHost, Hands {
   /** The last good value stands until it is too old; a sensor whose values never are is unknown at once. */
   #refuse(cell: Cell, value: Value, why: string, at: number): void {
     if (this.#refusing.has(cell.name)) this.#come(at, cell.name);
-    else this.#queueAct({ kind: "refused", text: `${cell.name} reads ${value}: ${why}` }, cell.name, at);
+    else
+      this.#queueAct(
+        { kind: "refused", text: `${cell.name} reads ${Number.isNaN(value) ? "no value that can be read" : value}: ${why}` },
+        cell.name,
+        at,
+      );
     this.#refusing.add(cell.name);
     if (!cell.ages) this.#take(cell, Number.NaN, at);
     this.#inbox.refuse(cell.node);
