@@ -1,6 +1,8 @@
 // Makes the pictures in docs/screenshots from the demo house: `npm run screenshots`.
 import { execFileSync } from "node:child_process";
-import { mkdirSync } from "node:fs";
+import { mkdirSync, mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { withBrowser } from "./lib/browser.mjs";
 import { modrik, startDemo } from "./lib/demo-server.mjs";
@@ -38,6 +40,10 @@ const terminals = {
   why: [
     ["why", "bench.heater", "--at", "15:00", house],
     ["why", "not", "bench.heater", "--trial", "open_door", "--at", "09:14", house],
+  ],
+  measure: [
+    ["measure", `${house}/fortnight.csv`, house, "--threshold", "porch.daylight", "--at", "40", "--at", "100", "--at", "200"],
+    ["measure", `${house}/fortnight.csv`, house, "--loss", "bench"],
   ],
   show: [["show", "--only", "bench.heater", "--at", "2026-01-15T10:00", house]],
   fix: [["check", "--fix", "test/houses/mistakes.modrik"]],
@@ -86,6 +92,22 @@ for (const [name, { whole, ...options }] of Object.entries(views)) {
 demo.end();
 if (wanted("day")) run("simulate", house, "--zone", "bench", "--chart", `${folder}day.png`);
 if (wanted("day-night")) run("simulate", house, "--zone", "bench", "--chart", `${folder}day-night.png`, "--dark");
+const ways = ["two_limits", "fixed_cycle", "target"].map((name) => `examples/three-ways/${name}.modrik`);
+if (wanted("compare")) run("compare", ...ways, "--days", "7", "--chart", `${folder}compare.png`);
+if (wanted("tune")) run("tune", house, "--vary", "bench.slack=1..6/0.5", "--days", "7", "--chart", `${folder}tune.png`);
+if (wanted("page")) {
+  const file = join(mkdtempSync(join(tmpdir(), "modrik-page-")), "loft.html");
+  run("simulate", house, "--zone", "loft", "--from", "2026-01-16", "--chart", file);
+  await withBrowser({ viewport: { width: 1280, height: 800 } }, async (context) => {
+    const page = await context.newPage();
+    page.on("pageerror", (error) => console.error("page", error.message));
+    await page.goto(`file://${file}`);
+    await page.mouse.move(840, 150);
+    await page.waitForTimeout(300);
+    await page.screenshot({ path: `${folder}page.png` });
+  });
+  rmSync(dirname(file), { recursive: true });
+}
 if (wanted("day-house")) run("simulate", house, "--chart", `${folder}day-house.png`);
 for (const [name, commands] of Object.entries(terminals)) {
   if (!wanted(name)) continue;

@@ -8,7 +8,15 @@ import { openHouse } from "modrik/language";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { type Ended, modrik, modrikAlone, root } from "../packages/cli/test/modrik.js";
 
-const pages = ["README.md", "docs/language.md", "docs/semantics.md", "docs/problems.md", "docs/proof.md", "docs/simulation.md"];
+const pages = [
+  "README.md",
+  "docs/language.md",
+  "docs/semantics.md",
+  "docs/problems.md",
+  "docs/proof.md",
+  "docs/simulation.md",
+  "docs/figures.md",
+];
 
 interface Fence {
   readonly language: string;

@@ -165,7 +165,16 @@ export class Sheet {
       max: to,
       axisLine: { lineStyle: { color: hairline } },
       axisTick: { show: false },
-      axisLabel: { show: false, color: quiet, fontFamily: FONT, fontSize: 11, hideOverlap: true, formatter: timeFormat },
+      axisLabel: {
+        show: false,
+        color: quiet,
+        fontFamily: FONT,
+        fontSize: 11,
+        hideOverlap: true,
+        formatter: timeFormat,
+        // There is no room beside a narrow sheet.
+        ...(this.#narrow && { alignMinLabel: "left", alignMaxLabel: "right" }),
+      },
       splitLine: { show: true, lineStyle: { color: hairline } },
       axisPointer: { label: { show: false } },
     });

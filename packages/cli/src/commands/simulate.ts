@@ -87,7 +87,7 @@ export async function simulateHouse(path: string | undefined, options: SimulateO
     );
   else {
     io.out.write(`${io.paint.bold(name)}, ${about}\n\n${writeFigures(measures, io)}\n`);
-    if (found && compared) io.out.write(writeDifferences(found.run, compared, io));
+    if (found && compared) io.out.write(`\n${writeDifferences(found.run, compared, io)}`);
     const clock = clockOf(house.clock);
     io.out.write(`${sayCount(measures.notices, "notice")}${measures.notices > 0 ? ":" : "."}\n`);
     writeSome(notices, measures.notices, ({ at, text }) => `${sayDate(clock, at)}  "${text}"`, io);

@@ -2,6 +2,7 @@
 import type { Run } from "../engine/index.js";
 import { lastsOf, ownOf, type Recorded, type Sensor, typeOf, type Value } from "../house/index.js";
 import type { Unit } from "../units/index.js";
+import type { Explanation } from "./condition.js";
 import { why } from "./why.js";
 
 /** What happened at one instant. */
@@ -122,12 +123,17 @@ function presses({ past, from, to }: Run, thing: string): LogEntry[] {
 }
 
 /**
- * Why an output has the value it has at an instant of a run, in one line: the reason, and the first of what it rests on.
+ * Why an output has the value it has at an instant of a run, in one line: the reason, and the first of what it rests on; of
+ * one that nothing asks for, also what the first rule that would ask for something lacks.
  * @throws RangeError as `why`
  */
 export function whyInShort(run: Run, output: string, at: number): string | undefined {
-  const [reason] = why(run, output, at).because;
+  const [reason, other] = why(run, output, at).because;
   if (!reason) return undefined;
-  const [first] = reason.because;
-  return first ? `${reason.says}: ${first.says}` : reason.says;
+  const asksNothing = reason.because.length === 0 && other !== undefined;
+  return asksNothing ? `${reason.says}; ${inOneLine(other)}` : inOneLine(reason);
+}
+
+function inOneLine({ says, because: [first] }: Explanation): string {
+  return first ? `${says}: ${first.says}` : says;
 }
