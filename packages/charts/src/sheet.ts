@@ -79,7 +79,7 @@ export class Sheet {
       subtext: subtitle,
       left: 16,
       top: 10,
-      itemGap: 4,
+      itemGap: 6,
       textStyle: { color: ink, fontFamily: FONT, fontSize: this.#narrow ? 15 : 18, fontWeight: 600 },
       subtextStyle: { color: quiet, fontFamily: FONT, fontSize: 12 },
     });

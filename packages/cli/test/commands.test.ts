@@ -32,7 +32,7 @@ describe("on the example house", () => {
     [
       "simulate a zone",
       ["simulate", "--zone", "loft", house],
-      /^Linden Yard, Loft, .*\n\nOutput.*\nRadiator .*\nLoft fan .*\nLoft lights .*\nStale air .*\n\n0 notices/,
+      /^Linden Yard, Loft, .*\n\nOutput.*\nRadiator .*\nLoft fan .*\nLoft lights .*\nStale air .*\n\nAll the time on one side of its two points: loft.carbon \(fresh_air\), loft.carbon \(night_still\)\.\n0 notices/,
     ],
     [
       "simulate otherwise",

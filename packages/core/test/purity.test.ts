@@ -25,7 +25,9 @@ test("the page names the folders there are, and files to begin with", () => {
 test("the page names tests that there are", () => {
   const named = [...page.matchAll(/`(\w+\.test\.ts)`/g)].map(([, name = ""]) => name);
   expect(named.length).toBeGreaterThan(8);
-  for (const name of named) expect(existsSync(new URL(name, import.meta.url)), name).toBe(true);
+  const isThere = (name: string) =>
+    ["./", "../../formats/test/"].some((folder) => existsSync(new URL(folder + name, import.meta.url)));
+  expect(named.filter((name) => !isThere(name))).toEqual([]);
 });
 
 test("nothing impure is called", () => {

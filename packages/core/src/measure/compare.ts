@@ -11,6 +11,7 @@ export interface Compared {
   readonly measures: Measures;
 }
 
+/** What is compared: of outputs, of kept values, of the whole run. */
 export type FigureName =
   | "starts"
   | "on"

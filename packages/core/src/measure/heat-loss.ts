@@ -17,6 +17,7 @@ import { leastSquares, type Observation } from "./least-squares.js";
 import { shareOf } from "./output-gauge.js";
 import { longestPause, signalsIn } from "./recorded-signal.js";
 
+/** Which sensors tell the air inside and outside. */
 export interface HeatLossOptions {
   /** The sensor that tells the air of the zone. @default its first that measures a temperature */
   readonly inside?: string;

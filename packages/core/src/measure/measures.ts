@@ -126,6 +126,7 @@ export interface Aim {
   readonly drives: readonly Mover[];
 }
 
+/** Outputs that move a value. */
 export interface Mover {
   readonly outputs: readonly string[];
   /** 1 up, -1 down, 0 not known. */

@@ -6,6 +6,7 @@ import { type Dimension, fromBase, stepOf, toBase, type Unit, units } from "../u
 import { median, quantile, type Signal, type Stretch, signalIn, stretchesOf } from "./recorded-signal.js";
 import { noiseOf } from "./signals.js";
 
+/** Which thresholds are looked at, and how. */
 export interface ThresholdOptions {
   /** Values to look at, in the signal's own unit. @default quantiles of what was recorded */
   readonly candidates?: readonly number[];
@@ -45,6 +46,7 @@ export interface SuggestedPair {
   readonly says: string;
 }
 
+/** What thresholds of one signal would have meant. */
 export interface Thresholds {
   readonly name: string;
   readonly unit: Unit | undefined;

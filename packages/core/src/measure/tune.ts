@@ -37,6 +37,7 @@ export interface TriedSetting {
   readonly cost?: number;
 }
 
+/** What all that was tried comes to. */
 export interface Tuning {
   readonly plan: TuningPlan;
   /** In the order of the plan, as far as they were tried. */
@@ -83,6 +84,7 @@ function namesBehind(house: House, parts: unknown): string[] {
   return lets.length === 0 ? names : [...names, ...thingsIn(lets)];
 }
 
+/** What each setting is simulated under: the same days, weather, people and seed. */
 export type TuneOptions = Omit<SimulationOptions, "keepAt" | "onProgress"> & Pick<MeasureOptions, "price">;
 
 /** Tries one setting of a plan, by its place. @throws RangeError as `measureSimulation` */
@@ -175,8 +177,8 @@ function sayTuning(house: House, plan: TuningPlan, tried: readonly TriedSetting[
 
 /**
  * Tries every setting of one or two knobs, one after another; see `planTuning`, `trySetting` and `settleTuning` to try them
- * beside each other. It depends on nothing but what it is given.
- * @param onProgress called with the share done, from 0 to 1; `false` ends it with what was tried until then
+ * beside each other. It depends on nothing but what it is given. `rule` is whose value is the measure of comfort; `onProgress` is
+ * called with the share done, from 0 to 1, and ends it by giving back `false`.
  * @throws RangeError as `planTuning` and `measureSimulation`
  */
 export function tune(

@@ -4,6 +4,7 @@ import type { House, Recorded, Value } from "../house/index.js";
 import { MINUTE } from "../time/index.js";
 import { Play } from "./play.js";
 
+/** Which part of a recording is replayed, and under which settings. */
 export interface ReplayOptions {
   /** Milliseconds since 1970 UTC; what was reported before is known then. @default the first report */
   readonly from?: number;
