@@ -118,15 +118,18 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
     return found ? titleOf(found) : name;
   }
 
+  /** Curves of one panel differ in colour and in dashes. */
+  function namesOf(names: readonly string[]): Name[] {
+    return names.map((name, place) => ({
+      name,
+      color: colors.series[place % colors.series.length] as string,
+      dash: dashes[place % dashes.length],
+    }));
+  }
+
   function panelRow(own: string, { unit, sensors }: Panel): Row {
     const scale = (value: number) => fromBase(value, unit);
-    const names = sensors.map(
-      (sensor, place): Name => ({
-        name: nameIn(own, sensor),
-        color: colors.series[place % colors.series.length] as string,
-        dash: dashes[place % dashes.length],
-      }),
-    );
+    const names = namesOf(sensors.map((sensor) => nameIn(own, sensor)));
     for (const sensor of sensors) read(titleOfZone(own), nameIn(own, sensor), sensor.name);
     const bands = sensors.map((sensor) => bandsOf(run, sensor.name, scale));
     return {
@@ -246,13 +249,7 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
 
   function letPanel(unit: Unit, lets: readonly Let[]): Row {
     const scale = (value: number) => fromBase(value, unit);
-    const names = lets.map(
-      (one, place): Name => ({
-        name: nameIn(undefined, one),
-        color: colors.series[place % colors.series.length] as string,
-        dash: dashes[place % dashes.length],
-      }),
-    );
+    const names = namesOf(lets.map((one) => nameIn(undefined, one)));
     return {
       kind: "panel",
       draw: (box) => {
