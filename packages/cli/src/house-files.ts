@@ -100,16 +100,16 @@ export function readHouse(house: string | undefined, io: Io): HouseFiles {
   }
   const { replays } = alone;
   if (replays.length === 0) return { text: alone, path, unreadable };
-  return { text: alone.beside({ calendars, recordings: readRecordings(replays, path) }), path, unreadable };
+  return { text: alone.beside({ calendars, recordings: readRecordings(replays, path, alone.house.clock) }), path, unreadable };
 }
 
 /** Recordings that trials replay, as far as they are there. @throws CallError when one cannot be read */
-function readRecordings(names: readonly string[], path: (name: string) => string): Record<string, Recorded[]> {
+function readRecordings(names: readonly string[], path: (name: string) => string, clock: string): Record<string, Recorded[]> {
   const recordings: Record<string, Recorded[]> = {};
   for (const name of names) {
     if (!statSync(path(name), { throwIfNoEntry: false })?.isFile()) continue;
     try {
-      recordings[name] = readRecording(readFileSync(path(name), "utf8"));
+      recordings[name] = readRecording(readFileSync(path(name), "utf8"), { clock });
     } catch (error) {
       if (!(error instanceof FormatError)) throw error;
       throw new CallError(`${name} cannot be read. ${error.message}`, "Correct it, or record it again.");

@@ -272,6 +272,7 @@ const habits: Readonly<Record<Exclude<keyof PeopleHabit, "zone" | "during">, str
   showers: "showers for 8 min",
   cooks: "cooks for 30 min",
   airs: "airs every 4 h",
+  props: "props doors open every 9 h",
   opensAbove: "opens windows above 26 °C",
   coat: "lays a coat of 30 g",
 };

@@ -187,6 +187,22 @@ describe("what people do", () => {
     expect(opened("opens windows above 26 °C", 35, 30)).toBe(0);
   });
 
+  test("doors are left open for a quarter of an hour, and not by who is not there", () => {
+    const house = houseOf(`zone z { sensor door: open/closed } schedule work { daily 08:00 to 16:00 }
+      physics { zone z { volume 30 m³, loses 20 W/K, stores 1 MJ/K } }
+      people { z during work, props doors open every 2 h }`);
+    const physics = roomsOf(house, {});
+    const opened: number[] = [];
+    for (let minute = 1; minute <= 24 * 60; minute++) {
+      physics.advance(START + minute * MINUTE);
+      if (physics.reading("z.door") === "open") opened.push(minute / 60);
+    }
+    // Some four times, for 7.5 to 22.5 minutes each.
+    expect(opened.length).toBeGreaterThan(20);
+    expect(opened.length).toBeLessThan(120);
+    expect(opened.filter((hour) => hour < 8 || hour > 16.5)).toEqual([]);
+  });
+
   test("one habit either showers or cooks", () => {
     expect(problemsOf(text("showers for 8 min, cooks for 8 min"))).toEqual(["One habit either showers or cooks."]);
   });

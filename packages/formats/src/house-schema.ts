@@ -423,6 +423,7 @@ const habit = object<PeopleHabit>({
   showers: maybe(number),
   cooks: maybe(number),
   airs: maybe(number),
+  props: maybe(number),
   opensAbove: maybe(number),
   coat: maybe(number),
 });

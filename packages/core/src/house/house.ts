@@ -473,6 +473,8 @@ export interface PeopleHabit {
   readonly cooks?: number;
   /** ms; about how often they open the windows for ten minutes. */
   readonly airs?: number;
+  /** ms; about how often they leave the doors open for a quarter of an hour: a delivery, a chat on the threshold. */
+  readonly props?: number;
   /** °C above which they open the windows, where it is cooler outdoors. */
   readonly opensAbove?: number;
   /** g of solvent in the coat they lay each time the schedule applies. */

@@ -16,6 +16,8 @@ export const COAT = { lasts: 40 * MINUTE, litres: 0.522 };
 
 /** How long a window stays open to air. */
 const AIRING = 10 * MINUTE;
+/** How long a door is left open. */
+const PROPPED = 15 * MINUTE;
 
 /** How often somebody feels that it is too warm, and K by which it is then to grow cooler. */
 const FEELS = 5 * MINUTE;
@@ -27,7 +29,11 @@ const never = Number.POSITIVE_INFINITY;
 export class Visitor {
   present = false;
   moving = false;
-  doorOpen = false;
+  #passing = false;
+  /** Somebody comes through it, or it is left open. */
+  get doorOpen(): boolean {
+    return this.#passing || this.#lets < never;
+  }
   /** A window is open: to air, or because it is too warm. */
   get airs(): boolean {
     return this.#shutsWindow < never || this.#tooWarm;
@@ -46,6 +52,9 @@ export class Visitor {
   /** When they next open the window to air, shut it, and feel whether it is too warm. */
   #opensWindow = never;
   #shutsWindow = never;
+  /** When they next leave the door open, and when they shut it. */
+  #props = never;
+  #lets = never;
   #feels = never;
   #tooWarm = false;
   /** When they begin and end to shower or cook, and varnish. */
@@ -94,12 +103,13 @@ export class Visitor {
       const now = this.next;
       if (this.#turns <= now) this.#turn(now);
       if (this.#shuts <= now) {
-        this.doorOpen = false;
+        this.#passing = false;
         this.#shuts = never;
       }
       if (this.#passes <= now) this.#pass(now);
       if (this.#stirs <= now) this.#stir(now);
       this.#air(now);
+      this.#prop(now);
       if (this.#feels <= now) this.#feel(now, room < 0 ? Number.NaN : rooms.temperature(room), outdoors.temperature);
       this.#work(now);
       this.next = Math.min(
@@ -109,6 +119,8 @@ export class Visitor {
         this.#stirs,
         this.#opensWindow,
         this.#shutsWindow,
+        this.#props,
+        this.#lets,
         this.#feels,
         this.#begins,
         this.#ends,
@@ -130,12 +142,13 @@ export class Visitor {
 
   #pass(now: number): void {
     this.present = !this.present;
-    this.doorOpen = true;
+    this.#passing = true;
     this.#shuts = now + this.#about(20 * SECOND);
     this.#passes = this.#habit.every === undefined ? never : now + this.#about(this.#stay());
     this.moving = this.present;
     this.#stirs = this.present ? now + this.#about(2 * MINUTE) : never;
-    const { airs, opensAbove } = this.#habit;
+    const { airs, props, opensAbove } = this.#habit;
+    if (this.present && props !== undefined && this.#props === never) this.#props = now + this.#about(props);
     this.#opensWindow = this.present && airs !== undefined ? now + this.#about(airs) : never;
     this.#feels = this.present && opensAbove !== undefined ? now : never;
     // Who leaves shuts the windows.
@@ -159,6 +172,15 @@ export class Visitor {
     if (this.#opensWindow > now) return;
     this.#shutsWindow = now + AIRING;
     this.#opensWindow = now + this.#about(this.#habit.airs as number);
+  }
+
+  /** Whoever leaves it open shuts it, though nobody may be in the room meanwhile. */
+  #prop(now: number): void {
+    if (this.#lets <= now) this.#lets = never;
+    if (this.#props > now) return;
+    // Nobody leaves a door open who is not there.
+    if (this.present) this.#lets = now + this.#about(PROPPED);
+    this.#props = this.present ? now + this.#about(this.#habit.props as number) : never;
   }
 
   /** Too warm, and cooler outside: the window is open until it is cooler. */

@@ -354,6 +354,7 @@ export const habitFigures: { readonly [Name in Exclude<keyof PeopleHabit, "zone"
   showers: lasting("showers for"),
   cooks: lasting("cooks for"),
   airs: lasting("airs every"),
+  props: lasting("props doors open every"),
   opensAbove: figure("opens windows above", { unit: "°C" }),
   coat: figure("lays a coat of", { unit: "g", ...zero }),
 };
