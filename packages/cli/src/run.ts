@@ -12,7 +12,8 @@ const WRONG_CALL = 2;
 const HOUSE = "[house]";
 const HOUSE_IS = "a .modrik file or a folder of them (default: this folder)";
 
-const collect = (value: string, before: readonly string[]) => [...before, value];
+/** Said again, it is one more; never said, none: see below. */
+const collect = (value: string, before: readonly string[] = []) => [...before, value];
 
 /** @param done called with whether all was fine, when a command has done its work */
 function program(io: Io, done: (fine: boolean) => void): Command {
@@ -22,21 +23,29 @@ function program(io: Io, done: (fine: boolean) => void): Command {
     .helpCommand(false)
     .showHelpAfterError("(see `modrik --help`, and `modrik COMMAND --help` for an example)")
     .configureOutput({ writeOut: (text) => io.out.write(text), writeErr: (text) => io.err.write(text) })
-    .exitOverride();
+    .exitOverride()
+    .hook("preAction", (_, one) => {
+      // As a default in its own place it would stand in the help.
+      for (const option of one.options)
+        if (option.parseArg === collect && one.getOptionValue(option.attributeName()) === undefined)
+          one.setOptionValue(option.attributeName(), []);
+    });
 
   const command = (name: string, says: string, example: string) =>
     modrik.command(name).description(says).addHelpText("after", `\nExample:\n  ${example}`).exitOverride();
 
-  const inWeather = (it: Command) =>
+  const SIMULATED = "how many days to simulate (default: 1)";
+  const OR_RECORDED = `${SIMULATED}, or to take of a recording (default: all)`;
+  const inWeather = (it: Command, days = SIMULATED) =>
     it
-      .option("--days <n>", "how many days to simulate (default: 1), or to take of a recording (default: all)")
+      .option("--days <n>", days)
       .option("--from <date>", "first day, e.g. 2026-01-15 (default: that of the first simulated trial)")
       .option("--weather <name>", "one of the weathers of the house (default: its first)")
       .option("--seed <n>", "random seed for the simulated people (default: 1)")
-      .option("--set <dial=value>", "set a dial or mode, e.g. bench.moisture=48; may be repeated", collect, []);
+      .option("--set <dial=value>", "set a dial or mode, e.g. bench.moisture=48; may be repeated", collect);
 
   const simulated = (it: Command) =>
-    inWeather(it)
+    inWeather(it, OR_RECORDED)
       .option("--trial <name>", "take the run of a trial instead of a simulated one")
       .option(
         "--recording <file>",
@@ -136,7 +145,7 @@ function program(io: Io, done: (fine: boolean) => void): Command {
     .argument(HOUSE, HOUSE_IS)
     .option("--only <name>", "only one zone, rule or thing, e.g. bench or bench.heater")
     .option("--at <date and time>", 'list what comes next from this time on, e.g. "2026-01-15 10:00" (default: now)')
-    .option("--set <dial=value>", "set a dial or mode, e.g. bench.moisture=48; may be repeated", collect, [])
+    .option("--set <dial=value>", "set a dial or mode, e.g. bench.moisture=48; may be repeated", collect)
     .option("--json", "the tree as JSON")
     .action(async (house, options) => done(await (await import("./commands/show.js")).show(house, options, io)));
 
@@ -161,13 +170,13 @@ function program(io: Io, done: (fine: boolean) => void): Command {
       "Compare houses, or settings of one, in the same days, weather and people: the figures in which they differ.",
       "modrik compare examples/linden-yard --vary bench.slack=1,3,5 --zone bench\n  modrik compare examples/three-ways/two_limits.modrik examples/three-ways/fixed_cycle.modrik examples/three-ways/target.modrik --days 7",
     ),
+    OR_RECORDED,
   )
     .argument("[houses...]", "two or more .modrik files or folders of them; or one, with --vary")
     .option(
       "--vary <what=values>",
       "settings of one house: a dial or mode, e.g. bench.slack=1,3,5, or a number that stands in a rule, e.g. fumes_out:25 ppm=20,30",
       collect,
-      [],
     )
     .option(
       "--recording <file>",
@@ -192,7 +201,6 @@ function program(io: Io, done: (fine: boolean) => void): Command {
       "--vary <what=values>",
       "a dial or mode with a range and step, or a list: bench.slack=1..6/0.5, bench.slack=1,3,5; or a number that stands in a rule: fumes_out:25 ppm=15..40/5; once or twice",
       collect,
-      [],
     )
     .option("--rule <name>", "whose kept value is the measure of comfort (default: that of a rule that goes by what is varied)")
     .option("--price <per kWh>", "what a kWh costs, e.g. 0.31")
@@ -209,7 +217,7 @@ function program(io: Io, done: (fine: boolean) => void): Command {
     .argument("<file>", "a recording: .csv, .jsonl or .senml")
     .argument(HOUSE, `${HOUSE_IS}; without one, only what the file itself says`)
     .option("--threshold <sensor>", "what thresholds of it would have meant, and a pair of points to write into a rule")
-    .option("--at <value>", "with --threshold: a value to look at, in its own unit; may be repeated", collect, [])
+    .option("--at <value>", "with --threshold: a value to look at, in its own unit; may be repeated", collect)
     .option("--side <side>", "with --threshold: what counts, below or above (default: below for light, temperature, humidity)")
     .option("--loss <zone>", "heat loss of a zone in W/K, with its uncertainty")
     .option("--outdoors <sensor>", "with --loss: the sensor outdoors (default: the coldest of the other zones)")

@@ -32,7 +32,7 @@ describe("on the example house", () => {
     [
       "simulate a zone",
       ["simulate", "--zone", "loft", house],
-      /^Linden Yard, Loft, .*\n\nOutput.*\nRadiator .*\nLoft fan .*\nLoft lights .*\nStale air .*\n\nAll the time on one side of its two points: loft.carbon \(fresh_air\), loft.carbon \(night_still\)\.\n0 notices/,
+      /^Linden Yard, Loft, .*\n\nOutput.*\nRadiator .*\nLoft fan .*\nLoft lights .*\nStale air .*\n\nAll the time on one side of its two points: loft.carbon \(fresh_air\), loft.carbon \(night_still\)\.\n1 notice:/,
     ],
     [
       "simulate otherwise",
@@ -47,8 +47,8 @@ describe("on the example house", () => {
     ],
     [
       "why",
-      ["why", "bench.humidifier", "--at", "09:45", house],
-      /^At 2026-01-15 09:45 .*\nbench.humidifier is on, since 09:\d\d(:\d\d)?\n {2}rule dry_wood/,
+      ["why", "bench.humidifier", "--at", "09:15", house],
+      /^At 2026-01-15 09:15 .*\nbench.humidifier is on, since 09:\d\d(:\d\d)?\n {2}rule dry_wood/,
     ],
     [
       "why in a trial",

@@ -71,7 +71,7 @@ describe("test", () => {
     expect((await modrik(["test", "--results", junit, "--trace", lcov, house])).code).toBe(0);
     expect(readFileSync(junit, "utf8")).toMatch(/<testsuites name="modrik" tests="59" failures="0"/);
     expect(readFileSync(lcov, "utf8")).toMatch(
-      /^TN:modrik\nSF:rules.modrik\n(BRDA:\d+,0,\d+,\d+\n)+BRF:\d+\nBRH:\d+\n(DA:\d+,\d+\n)+LF:30\nLH:30\n/,
+      /^TN:modrik\nSF:rules.modrik\n(BRDA:\d+,0,\d+,\d+\n)+BRF:\d+\nBRH:\d+\n(DA:\d+,\d+\n)+LF:31\nLH:31\n/,
     );
   });
 
