@@ -91,11 +91,10 @@ function ofKeeps(kept: readonly KeptMeasure[]): FigureTable {
       "by rule",
       "for",
       "in band",
-      "mean distance",
+      "distance",
       "rms",
       "outside",
-      "lowest",
-      "highest",
+      "lowest..highest",
       "swing",
       "overshoot",
       "to reach",
@@ -116,7 +115,7 @@ function ofKeeps(kept: readonly KeptMeasure[]): FigureTable {
 
 function ofPoints(between: readonly KeptMeasure[]): FigureTable {
   return {
-    head: ["Two points", "by rule", "for", "below", "between", "above", "lowest", "highest", "swing", "overshoot"],
+    head: ["Two points", "by rule", "for", "below", "between", "above", "lowest..highest", "swing", "overshoot"],
     rows: between.map((one) => [
       writeExpression(one.value),
       one.rule,
@@ -131,19 +130,24 @@ function ofPoints(between: readonly KeptMeasure[]): FigureTable {
 
 function ofCycles(cycles: readonly CycleMeasure[]): FigureTable {
   return {
-    head: ["By turns", "by rule", "for", "lowest", "highest", "swing"],
-    rows: cycles.map((one) => [writeExpression(one.value), one.rule, writeLength(one.applied), ...movements(one).slice(0, 3)]),
+    head: ["By turns", "by rule", "for", "lowest..highest", "swing"],
+    rows: cycles.map((one) => [writeExpression(one.value), one.rule, writeLength(one.applied), ...movements(one).slice(0, 2)]),
   };
 }
 
 function movements(one: (KeptMeasure | CycleMeasure) & Pick<KeptMeasure, "overshoot">): string[] {
   const { unit, swing, overshoot } = one;
   return [
-    writeReading(one.lowest, unit),
-    writeReading(one.highest, unit),
+    fromTo(one.lowest, one.highest, unit),
     swing ? difference(swing.mean, unit) : "-",
     overshoot ? difference(overshoot.mean, unit) : "-",
   ];
+}
+
+/** `41.9..45 %RH`. */
+function fromTo(low: number, high: number, unit: Unit): string {
+  const lowest = writeReading(low, unit);
+  return `${lowest.slice(0, lowest.length - unit.length).trimEnd()}..${writeReading(high, unit)}`;
 }
 
 function sayEnergy({ energy, cost, peak }: Measures): string | undefined {
