@@ -49,7 +49,7 @@ type Reader = (row: Row) => Report[];
 
 function wideReader(names: readonly string[], parts: number, notes: Notes): Reader {
   const columns = names.map((name, column) => (column < parts ? { name } : columnOf(name)));
-  const twice = columns.find(({ name }, column) => columns.findIndex((other) => other.name === name) < column);
+  const twice = columns.find((one, column) => columns.findIndex((other) => keyOf(other) === keyOf(one)) < column);
   if (twice) throw new FormatError(`The column "${twice.name}" stands twice.`);
   return ({ fields, where }) =>
     fields.slice(parts).flatMap((text, place) => {
@@ -147,23 +147,45 @@ function lineNumbers(text: string, rows: number): number[] {
 
 // ── Written ─────────────────────────────────────────────────────────────────────────────────────────────────────────────
 
-/** A column for each thing, in the unit in which it was first reported. */
+/** What a report is of: a thing, and what was measured of it. */
+export function keyOf({ name, unit }: { readonly name: string; readonly unit?: Unit | undefined }): string {
+  return unit === undefined ? name : `${name} ${units[unit].dimension}`;
+}
+
+interface Written {
+  readonly name: string;
+  readonly place: number;
+  unit: Unit | undefined;
+}
+
+/** A column for each thing, in the unit in which it was first reported; two where it measures two things. */
 export function writeWideCsv(records: readonly Recorded[]): string {
-  const columns = new Map<string, { readonly place: number; readonly unit: Unit | undefined }>();
-  for (const { name, value, unit } of records) {
-    const known = columns.get(name);
-    if (!known) columns.set(name, { place: columns.size, unit });
-    else if (known.unit === undefined && typeof value === "number") columns.set(name, { ...known, unit });
-  }
-  const head = ["time", ...[...columns].map(([name, { unit }]) => (unit ? `${name} ${unit}` : name))];
+  const columns: Written[] = [];
+  const byName = new Map<string, Written[]>();
+  const columnFor = (record: Recorded): Written => {
+    const { name, unit } = record;
+    const own = byName.get(name) ?? [];
+    byName.set(name, own);
+    // Without a unit it is of whatever its name measures.
+    const found = own.find((one) => unit === undefined || one.unit === undefined || keyOf(one) === keyOf(record));
+    if (found) {
+      found.unit ??= unit;
+      return found;
+    }
+    const made = { name, place: columns.length, unit };
+    columns.push(made);
+    own.push(made);
+    return made;
+  };
+  const placed = records.map((record) => ({ record, column: columnFor(record) }));
   const rows: string[][] = [];
   let now = Number.NaN;
-  for (const record of records) {
-    if (record.at !== now) rows.push([new Date(record.at).toISOString(), ...Array<string>(columns.size).fill("")]);
+  for (const { record, column } of placed) {
+    if (record.at !== now) rows.push([new Date(record.at).toISOString(), ...Array<string>(columns.length).fill("")]);
     now = record.at;
-    const { place, unit } = columns.get(record.name) as { place: number; unit: Unit | undefined };
-    (rows.at(-1) as string[])[place + 1] = writeField(valueIn(record, unit));
+    (rows.at(-1) as string[])[column.place + 1] = writeField(valueIn(record, column.unit));
   }
+  const head = ["time", ...columns.map(({ name, unit }) => (unit ? `${name} ${unit}` : name))];
   return `${papa.unparse([head, ...rows], { newline: "\n" })}\n`;
 }
 

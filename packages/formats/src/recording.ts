@@ -1,7 +1,7 @@
 // Recordings of a house: what its things said and when, read from other programs' files and written for them. They are
 // CSV, wide (a column for each thing) or long (a row for each report), SenML (RFC 8428), or JSON lines.
 import type { Recorded } from "modrik";
-import { readCsv, writeLongCsv, writeWideCsv } from "./csv.js";
+import { keyOf, readCsv, writeLongCsv, writeWideCsv } from "./csv.js";
 import { readJsonLines, writeJsonLines } from "./json-lines.js";
 import { Notes } from "./notes.js";
 import { readSenml, writeSenml } from "./senml.js";
@@ -70,9 +70,11 @@ function inOrder(records: readonly Recorded[], notes: Notes): Recorded[] {
   for (const { record } of sorted) {
     if (record.at !== now) places.clear();
     now = record.at;
-    const before = places.get(record.name);
+    // One name may measure two things: then the unit tells them apart.
+    const key = keyOf(record);
+    const before = places.get(key);
     if (before === undefined) {
-      places.set(record.name, kept.length);
+      places.set(key, kept.length);
       kept.push(record);
       continue;
     }

@@ -37,16 +37,20 @@ export function readSenml(text: string, { now }: TimeOptions, notes: Notes): Rec
         notes.count("without a value", "left out", place.toLowerCase());
       return [];
     }
-    const name = `${baseName}${typeof n === "string" ? n : ""}`;
+    const says = typeof u === "string" ? u : baseUnit;
+    const name = `${baseName}${typeof n === "string" ? n : ""}${partOf(says)}`;
     if (name === "") throw new FormatError(`${place} has no name.`);
     const seconds = baseTime + (typeof t === "number" ? t : 0);
     const at = instantOf(seconds, now, place);
-    const says = typeof u === "string" ? u : baseUnit;
+    if (says === "lat" || says === "lon") notes.count("of a place on earth", `named with ".lat" and ".lon"`, place.toLowerCase());
     if (typeof said === "number") return [{ at, name, ...inUnit(said, says, place) }];
     if (typeof said === "string") return [{ at, name, ...readField(said, notes, place.toLowerCase()) }];
     return [{ at, name, value: String(said) }];
   });
 }
+
+/** Latitude and longitude have one name, and are both degrees. */
+const partOf = (unit: string) => (unit === "lat" || unit === "lon" ? `.${unit}` : "");
 
 function packIn(text: string): readonly Record_[] {
   let pack: unknown;

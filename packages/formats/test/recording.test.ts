@@ -267,17 +267,33 @@ test.each<[section: string, pack: object[], resolved: unknown[][]]>([
     "5.1.3 multiple measurements",
     [
       { bn: dev, bt: 1.320067464e9, bu: "%RH", v: 20 },
-      { bn: `${dev}:lon`, u: "lon", v: 24.30621 },
-      { bn: `${dev}:lat`, u: "lat", v: 60.07965 },
-      { bn: dev, t: 60, v: 20.3 },
-      { bn: `${dev}:battery`, u: "%EL", t: 150, v: 98 },
+      { u: "lon", v: 24.30621 },
+      { u: "lat", v: 60.07965 },
+      { t: 60, v: 20.3 },
+      { u: "lon", t: 60, v: 24.30622 },
+      { u: "lat", t: 60, v: 60.07965 },
+      { t: 120, v: 20.7 },
+      { u: "lon", t: 120, v: 24.30623 },
+      { u: "lat", t: 120, v: 60.07966 },
+      { u: "%EL", t: 150, v: 98 },
+      { t: 180, v: 21.2 },
+      { u: "lon", t: 180, v: 24.30628 },
+      { u: "lat", t: 180, v: 60.07967 },
     ],
     [
-      [1320067464, dev, 20, "%RH"],
-      [1320067464, `${dev}:lon`, 24.30621, "°"],
-      [1320067464, `${dev}:lat`, 60.07965, "°"],
-      [1320067524, dev, 20.3, "%RH"],
-      [1320067614, `${dev}:battery`, 98, "%"],
+      ...[
+        [0, 20, 24.30621, 60.07965],
+        [60, 20.3, 24.30622, 60.07965],
+        [120, 20.7, 24.30623, 60.07966],
+      ].flatMap(([later = 0, damp, lon, lat]) => [
+        [1320067464 + later, dev, damp, "%RH"],
+        [1320067464 + later, `${dev}.lon`, lon, "°"],
+        [1320067464 + later, `${dev}.lat`, lat, "°"],
+      ]),
+      [1320067614, dev, 98, "%"],
+      [1320067644, dev, 21.2, "%RH"],
+      [1320067644, `${dev}.lon`, 24.30628, "°"],
+      [1320067644, `${dev}.lat`, 60.07967, "°"],
     ],
   ],
   [
@@ -340,6 +356,24 @@ test.each<RecordingForm>(["wide CSV", "long CSV", "JSON lines", "SenML"])("%s co
     const opened = openRecording(writeRecording(records, form));
     expect([seed, plain(opened.records)]).toEqual([seed, plain(records)]);
   }
+});
+
+test("in a wide table a thing has one column, whatever of it was not known; one that measures two things has two", () => {
+  const at = T;
+  const records: Recorded[] = [
+    { at, name: "z.x" },
+    { at, name: "z.door", value: "open" },
+    { at: at + 1, name: "z.x", value: 20, unit: "°C" },
+    { at: at + 2, name: "z.x", value: 68, unit: "°F" },
+    { at: at + 2, name: "z.x", value: 45, unit: "%RH" },
+    { at: at + 3, name: "z.x" },
+  ];
+  expect(writeRecording(records, "wide CSV").split("\n").slice(0, 4)).toEqual([
+    "time,z.x °C,z.door,z.x %RH",
+    "2026-03-14T08:00:00.000Z,nan,open,",
+    "2026-03-14T08:00:00.001Z,20,,",
+    "2026-03-14T08:00:00.002Z,20,,45",
+  ]);
 });
 
 test("through all forms, one after another, and units that SenML has not", () => {
