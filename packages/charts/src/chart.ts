@@ -18,9 +18,9 @@ import {
 import { bandsOf } from "./bands.js";
 import type { Reading } from "./reading.js";
 import { boundsOf, nameIn, type Panel, sectionsOf } from "./section.js";
-import { type Box, type ChartDescription, type Name, type RowKind, Sheet } from "./sheet.js";
+import { type Box, type ChartDescription, type RowKind, Sheet } from "./sheet.js";
 import { curve, type Point, steps, stretchesOf, wallTime } from "./stretches.js";
-import { dashes, type ThemeName, themes } from "./theme.js";
+import { type CurveStyle, curveStyles, type ThemeName, themes } from "./theme.js";
 
 export interface ChartOptions {
   /** @default "light" */
@@ -118,18 +118,12 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
     return found ? titleOf(found) : name;
   }
 
-  /** Curves of one panel differ in colour and in dashes. */
-  function namesOf(names: readonly string[]): Name[] {
-    return names.map((name, place) => ({
-      name,
-      color: colors.series[place % colors.series.length] as string,
-      dash: dashes[place % dashes.length],
-    }));
-  }
-
   function panelRow(own: string, { unit, sensors }: Panel): Row {
     const scale = (value: number) => fromBase(value, unit);
-    const names = namesOf(sensors.map((sensor) => nameIn(own, sensor)));
+    const names = curveStyles(
+      colors,
+      sensors.map((sensor) => nameIn(own, sensor)),
+    );
     for (const sensor of sensors) read(titleOfZone(own), nameIn(own, sensor), sensor.name);
     const bands = sensors.map((sensor) => bandsOf(run, sensor.name, scale));
     return {
@@ -142,7 +136,7 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
           bands.some((list) => list.length > 0),
         );
         sensors.forEach((sensor, place) => {
-          const name = names[place] as Name;
+          const name = names[place] as CurveStyle;
           for (const band of bands[place] ?? []) sheet.band(grid, name.color, band.low, band.high, time);
           for (const bound of boundsAbout(sensor)) sheet.bound(grid, name.color, steps(past.line(bound), run, time, scale));
           sheet.curve(grid, name, curve(lineOf(sensor.name), run, time, scale));
@@ -249,12 +243,15 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
 
   function letPanel(unit: Unit, lets: readonly Let[]): Row {
     const scale = (value: number) => fromBase(value, unit);
-    const names = namesOf(lets.map((one) => nameIn(undefined, one)));
+    const names = curveStyles(
+      colors,
+      lets.map((one) => nameIn(undefined, one)),
+    );
     return {
       kind: "panel",
       draw: (box) => {
         const grid = sheet.panel(box, `Reckoned ${unit}`.trim(), names, false);
-        lets.forEach((one, place) => sheet.curve(grid, names[place] as Name, curve(lineOf(one.name), run, time, scale)));
+        lets.forEach((one, place) => sheet.curve(grid, names[place] as CurveStyle, curve(lineOf(one.name), run, time, scale)));
       },
     };
   }

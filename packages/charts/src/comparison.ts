@@ -14,9 +14,9 @@ import {
 import { bandsOf } from "./bands.js";
 import { type Chart, type ChartOptions, outputBar, quantityOf } from "./chart.js";
 import type { Reading } from "./reading.js";
-import { type Box, type Name, type RowKind, Sheet } from "./sheet.js";
+import { type Box, type RowKind, Sheet } from "./sheet.js";
 import { curve, wallTime } from "./stretches.js";
-import { dashes, themes } from "./theme.js";
+import { type CurveStyle, curveStyles, themes } from "./theme.js";
 
 /** A run, under a name of its own. */
 export interface NamedRun {
@@ -38,12 +38,9 @@ export function chartOfComparison(runs: readonly NamedRun[], options: ChartOptio
   const time = wallTime(clockOf(run.past.house.clock), run);
   const sheet = new Sheet(colors, { width, height, from: time(run.from), to: time(run.to) });
   const readings: Reading[] = [];
-  const names = runs.map(
-    ({ name }, place): Name => ({
-      name,
-      color: colors.series[place % colors.series.length] as string,
-      dash: dashes[place % dashes.length],
-    }),
+  const names = curveStyles(
+    colors,
+    runs.map(({ name }) => name),
   );
   sheet.head(title, subtitle);
   const rows: { readonly kind: RowKind; readonly draw: (box: Box) => void }[] = [];
@@ -58,7 +55,7 @@ export function chartOfComparison(runs: readonly NamedRun[], options: ChartOptio
         const grid = sheet.panel(box, quantityOf(unit), names, aim.value.kind === "value");
         if (aim.value.kind === "value")
           for (const band of bandOfFirst(aim.value.of, scale)) sheet.band(grid, colors.quiet, band.low, band.high, time);
-        lines.forEach((line, place) => sheet.curve(grid, names[place] as Name, curve(line, run, time, scale)));
+        lines.forEach((line, place) => sheet.curve(grid, names[place] as CurveStyle, curve(line, run, time, scale)));
       },
     });
     lines.forEach(({ times, values }, place) =>
@@ -77,14 +74,14 @@ export function chartOfComparison(runs: readonly NamedRun[], options: ChartOptio
           rows.push({ kind: "strip", draw: (box) => sheet.bar(box, `${titleOf(found)}, ${name}`, outputBar(own, found, time)) });
       }
   }
+  const boxes = sheet.lay(rows.map(({ kind }) => kind));
+  rows.forEach(({ draw }, place) => draw(boxes[place] as Box));
+  return { options: sheet.description(), width, height: sheet.height, readings };
+
   /** What the first of them that keeps it wants. */
   function bandOfFirst(sensor: string, scale: (value: number) => number) {
     return runs.map(({ run: own }) => bandsOf(own, sensor, scale)).find((bands) => bands.length > 0) ?? [];
   }
-
-  const boxes = sheet.lay(rows.map(({ kind }) => kind));
-  rows.forEach(({ draw }, place) => draw(boxes[place] as Box));
-  return { options: sheet.description(), width, height: sheet.height, readings };
 }
 
 /** Kept values that are not the same in all runs, with all that drives them. */

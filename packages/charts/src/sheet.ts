@@ -1,7 +1,7 @@
 // The sheet a chart is drawn on: where its rows stand, and the series put on them. It ends as ECharts options without
 // functions, so that it can be sent anywhere.
 import type { Point } from "./stretches.js";
-import type { Theme } from "./theme.js";
+import type { CurveStyle, Theme } from "./theme.js";
 
 /** ECharts options as plain data. */
 export type ChartDescription = Readonly<Record<string, unknown>>;
@@ -21,13 +21,6 @@ export interface Extent {
 
 /** What stands on a sheet, from top to bottom: a heading, a panel of curves, a strip of stretches or of an output. */
 export type RowKind = "heading" | "panel" | "strip";
-
-/** A curve's name beside the name of its panel. */
-export interface Name {
-  readonly name: string;
-  readonly color: string;
-  readonly dash: unknown;
-}
 
 export const FONT = "IBM Plex Sans, system-ui, sans-serif";
 
@@ -118,7 +111,7 @@ export class Sheet {
   }
 
   /** The names of its curves stand behind its own. */
-  panel(box: Box, name: string, names: readonly Name[], hasBand: boolean): number {
+  panel(box: Box, name: string, names: readonly CurveStyle[], hasBand: boolean): number {
     const { ink, quiet, hairline } = this.#theme;
     const line = "path://M0,3 L24,3 L24,5 L0,5 Z";
     const data: object[] = names.map((one) => ({
@@ -182,7 +175,7 @@ export class Sheet {
     return index;
   }
 
-  curve(grid: number, { name, color, dash }: Name, data: readonly Point[]): void {
+  curve(grid: number, { name, color, dash }: CurveStyle, data: readonly Point[]): void {
     const lineStyle = { color, width: 1.6, type: dash };
     this.#line(grid, { name, data, lineStyle, itemStyle: { color }, sampling: "lttb", z: 3 });
   }

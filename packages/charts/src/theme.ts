@@ -36,4 +36,20 @@ export const themes: Readonly<Record<ThemeName, Theme>> = {
 };
 
 /** Behind colour: a curve of one panel is also told from its neighbours by its dashes. */
-export const dashes: readonly (string | number[])[] = ["solid", "dashed", [2, 3], [8, 3, 2, 3]];
+const dashes: readonly (string | number[])[] = ["solid", "dashed", [2, 3], [8, 3, 2, 3]];
+
+/** How a curve is told from its neighbours. */
+export interface CurveStyle {
+  readonly name: string;
+  readonly color: string;
+  readonly dash: string | number[];
+}
+
+/** Curves of one panel differ in colour and in dashes. */
+export function curveStyles({ series }: Theme, names: readonly string[]): CurveStyle[] {
+  return names.map((name, place) => ({
+    name,
+    color: series[place % series.length] as string,
+    dash: dashes[place % dashes.length] as string | number[],
+  }));
+}

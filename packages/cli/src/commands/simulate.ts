@@ -42,60 +42,70 @@ export interface SimulateOptions extends SourceOptions, FigureOptions {
 export async function simulateHouse(path: string | undefined, options: SimulateOptions, io: Io): Promise<boolean> {
   const house = readSoundHouse(path, io);
   if (!house) return false;
-  if (options.json && options.log === "-") throw new CallError("--json and --log - both print.", "Name a file for the list.");
-  if (options.report !== undefined && !options.report.endsWith(".html"))
-    throw new CallError(`A report cannot be written as "${options.report}".`, "Name a file that ends in .html.");
+  const { log, report, json } = options;
+  if (json && log === "-") throw new CallError("--json and --log - both print.", "Name a file for the list.");
+  if (report !== undefined && !report.endsWith(".html"))
+    throw new CallError(`A report cannot be written as "${report}".`, "Name a file that ends in .html.");
   const chosen = options.zone === undefined ? undefined : oneOf(house.zones, options.zone, "zone");
-  const zone = chosen?.name;
-  const name = chosen ? `${house.name}, ${titleOf(chosen)}` : house.name;
   const { found, figures } = runFor(house, options, io);
-  const measures = within(zone, figures.measures);
-  const { about } = figures;
-  if (found && options.chart) {
+  const shown: Shown = {
+    ...figures,
+    name: chosen ? `${house.name}, ${titleOf(chosen)}` : house.name,
+    zone: chosen?.name,
+    measures: within(chosen?.name, figures.measures),
+  };
+  if (found) await writeFiles(house, found, shown, options, io);
+  // The list is then what was asked for.
+  if (log === "-") return true;
+  const compared = found?.recorded && differences(found.run, found.recorded).filter(({ output }) => isIn(shown.zone, output));
+  const { about, measures, problems, problemCount } = shown;
+  if (json) {
+    const all = { run: about, ...measures, ...(compared && { differences: compared }), problems, problemCount };
+    io.out.write(`${JSON.stringify(all, null, 2)}\n`);
+  } else print(house, shown, found && compared ? writeDifferences(found.run, compared, io) : undefined, io);
+  return true;
+}
+
+/** The figures of what is shown, under its name. */
+interface Shown extends Figures {
+  readonly name: string;
+  readonly zone: string | undefined;
+}
+
+/** The chart, the report and the list, where they are asked for. */
+async function writeFiles(house: House, { run }: FoundRun, shown: Shown, options: SimulateOptions, io: Io): Promise<void> {
+  const { chart, report, log, set } = options;
+  const { name, about, zone, measures, notices, problems } = shown;
+  const dark = options.dark === true;
+  if (chart) {
     const { drawChart } = await import("../picture.js");
-    drawChart(found.run, options.chart, { theme: options.dark ? "dark" : "light", title: name, subtitle: about, zone }, io);
-    io.err.write(`created ${options.chart}\n`);
+    drawChart(run, chart, { theme: dark ? "dark" : "light", title: name, subtitle: about, zone }, io);
+    io.err.write(`created ${chart}\n`);
   }
-  if (found && options.report) {
+  if (report) {
     const { reportPage } = await import("../report.js");
-    const page = reportPage({
-      title: name,
-      about,
-      run: found.run,
-      measures,
-      notices: figures.notices,
-      problems: figures.problems,
-      zone,
-      set: settings(house, options.set),
-      dark: options.dark === true,
-    });
-    writeResult(options.report, page, io);
-    io.err.write(`created ${options.report}\n`);
+    const reported = { title: name, about, run, measures, notices, problems, zone, set: settings(house, set), dark };
+    writeResult(report, reportPage(reported), io);
+    io.err.write(`created ${report}\n`);
   }
-  if (found && options.log)
+  if (log)
     writeLogFile(
-      logOf(found.run).filter(({ thing }) => isHere(zone, thing)),
-      options.log,
+      logOf(run).filter(({ thing }) => isHere(zone, thing)),
+      log,
       io,
     );
-  if (options.log === "-") return true;
-  const { notices, problems, problemCount } = figures;
-  const compared = found?.recorded && differences(found.run, found.recorded).filter(({ output }) => isIn(zone, output));
-  if (options.json)
-    io.out.write(
-      `${JSON.stringify({ run: about, ...measures, ...(compared && { differences: compared }), problems, problemCount }, null, 2)}\n`,
-    );
-  else {
-    io.out.write(`${io.paint.bold(name)}, ${about}\n\n${writeFigures(measures, io)}\n`);
-    if (found && compared) io.out.write(`\n${writeDifferences(found.run, compared, io)}`);
-    const clock = clockOf(house.clock);
-    io.out.write(`${sayCount(measures.notices, "notice")}${measures.notices > 0 ? ":" : "."}\n`);
-    writeSome(notices, measures.notices, ({ at, text }) => `${sayDate(clock, at)}  "${text}"`, io);
-    if (problemCount > 0) io.out.write(`\n${io.paint.yellow(sayCount(problemCount, "problem"))} while running:\n`);
-    writeSome(problems, problemCount, ({ at, code, text }) => `${sayDate(clock, at)}  ${code}: ${text}`, io);
-    for (const line of figures.assumed ? sayAssumed(figures.assumed, zone) : []) io.out.write(`${io.paint.dim(line)}\n`);
-  }
-  return true;
+}
+
+function print(house: House, shown: Shown, differing: string | undefined, io: Io): void {
+  const { name, about, zone, measures, notices, problems, problemCount, assumed } = shown;
+  const clock = clockOf(house.clock);
+  io.out.write(`${io.paint.bold(name)}, ${about}\n\n${writeFigures(measures, io)}\n`);
+  if (differing !== undefined) io.out.write(`\n${differing}`);
+  io.out.write(`${sayCount(measures.notices, "notice")}${measures.notices > 0 ? ":" : "."}\n`);
+  writeSome(notices, measures.notices, ({ at, text }) => `${sayDate(clock, at)}  "${text}"`, io);
+  if (problemCount > 0) io.out.write(`\n${io.paint.yellow(sayCount(problemCount, "problem"))} while running:\n`);
+  writeSome(problems, problemCount, ({ at, code, text }) => `${sayDate(clock, at)}  ${code}: ${text}`, io);
+  for (const line of assumed ? sayAssumed(assumed, zone) : []) io.out.write(`${io.paint.dim(line)}\n`);
 }
 
 /** The first of a list that may be long. */
