@@ -32,6 +32,8 @@ export interface TrialReport {
   readonly verdicts: readonly VerdictReport[];
   /** What went wrong while it ran, each as `at 08:10 refused: z.t reads 200: …`. */
   readonly problems: readonly string[];
+  /** What was told in it, each as `at 08:10 "The door is open."`. */
+  readonly notices: readonly string[];
   /** Why it could not be played to its end. */
   readonly broken?: string;
 }
@@ -42,7 +44,7 @@ export function reportOf(house: House, trial: Trial, chart: boolean): TrialRepor
   const result = runTrial(house, trial);
   const seconds = (performance.now() - begun) / 1000;
   const about = { trial: trial.name, ...(trial.title && { title: trial.title }), passed: result.passed, seconds };
-  if (result.broken !== undefined) return { ...about, verdicts: [], problems: [], broken: result.broken };
+  if (result.broken !== undefined) return { ...about, verdicts: [], problems: [], notices: [], broken: result.broken };
   const verdicts = result.verdicts.map(({ expectation, ...verdict }) => ({
     ...verdict,
     ...(!verdict.passed && { lines: explainFailure({ expectation, ...verdict }, result, house, chart) }),
@@ -50,7 +52,8 @@ export function reportOf(house: House, trial: Trial, chart: boolean): TrialRepor
   const { past, from, to } = result.run;
   const clock = clockOf(house.clock);
   const problems = past.problems(from, to).map(({ at, code, text }) => `at ${sayInstant(clock, at, from)} ${code}: ${text}`);
-  return { ...about, problems, verdicts };
+  const notices = past.notices(from, to).map(({ at, text }) => `at ${sayInstant(clock, at, from)} "${text}"`);
+  return { ...about, problems, notices, verdicts };
 }
 
 function explainFailure(verdict: Verdict, { run }: TrialResult, house: House, chart: boolean): string[] {

@@ -146,6 +146,18 @@ describe("the list of what happened", () => {
   });
 });
 
+test("a trial that fails says what was told in it, and what went wrong", async () => {
+  const failing = small.replace(
+    "expect z.heater is on at 08:10",
+    "at 08:20 z.door is open at 08:30 z.t is unknown expect z.heater is on at 08:28",
+  );
+  writeFileSync(join(folder, "failing.modrik"), failing);
+  const { code, out } = await inFolder("test", "failing.modrik");
+  expect(code).toBe(1);
+  expect(out).toMatch(/\n {8}told at 08:25 "Open, 15 °C\."\n/);
+  expect(JSON.parse((await inFolder("test", "failing.modrik", "--json")).out)[0].notices).toEqual(['at 08:25 "Open, 15 °C."']);
+});
+
 describe("figures, reports and pictures", () => {
   test("cost at a price, and the latest cycles", async () => {
     const { out } = await inFolder("simulate", "small.modrik", "--price", "0.5", "--cycles", "2", "--json");

@@ -1,5 +1,5 @@
 // What a recording is like: its signals, what a threshold would have meant, what a zone loses.
-import { existsSync, readdirSync } from "node:fs";
+import { readdirSync } from "node:fs";
 import {
   clockOf,
   DAY,
@@ -8,6 +8,7 @@ import {
   HOUR,
   type House,
   heatLoss,
+  isSound,
   MINUTE,
   type Recorded,
   type SignalFigures,
@@ -22,7 +23,7 @@ import {
 import { nearest } from "modrik/language";
 import { CallError } from "../call-error.js";
 import { percent, round, writeLength } from "../figures.js";
-import { readSoundHouse } from "../house-files.js";
+import { readHouse, readSoundHouse } from "../house-files.js";
 import { type Io, pathIn } from "../io.js";
 import { fitted, isOf, openRecordingFile } from "../recordings.js";
 import { oneOf } from "../run-options.js";
@@ -61,14 +62,23 @@ export function measureFile(file: string, path: string | undefined, options: Mea
 
 /** The house that is named, or that lies where the command runs; a recording can be measured without one. */
 function houseBeside(path: string | undefined, { loss }: MeasureFileOptions, io: Io): House | "broken" | undefined {
-  const here = pathIn(io, ".");
-  const isThere = path !== undefined || (existsSync(here) && readdirSync(here).some((name) => name.endsWith(".modrik")));
-  if (isThere) return readSoundHouse(path, io) ?? "broken";
-  if (loss === undefined) return undefined;
-  throw new CallError(
-    "What a zone loses needs its house: what its heater uses stands there.",
-    "Name the house, e.g. modrik measure readings.csv my-house --loss bench.",
-  );
+  if (path !== undefined || loss !== undefined) {
+    const here = path ?? (hasHouse(io) ? "." : undefined);
+    if (here !== undefined) return readSoundHouse(here, io) ?? "broken";
+    throw new CallError(
+      "What a zone loses needs its house: what its heater uses stands there.",
+      "Name the house, e.g. modrik measure readings.csv my-house --loss bench.",
+    );
+  }
+  if (!hasHouse(io)) return undefined;
+  const { text, unreadable } = readHouse(undefined, io);
+  if (isSound(text) && unreadable.length === 0) return text.house;
+  io.err.write(io.paint.dim("The house in this folder has errors: the recording is measured by itself.\n"));
+  return undefined;
+}
+
+function hasHouse(io: Io): boolean {
+  return readdirSync(pathIn(io, ".")).some((name) => name.endsWith(".modrik"));
 }
 
 function writeSignals(file: string, figures: readonly SignalFigures[], zone: string, io: Io): string {

@@ -232,28 +232,30 @@ function sayEnd(passed: number, failed: number, left: number, io: Io): string {
   return failed === 0 ? io.paint.green(counts) : io.paint.red(counts);
 }
 
-function asJson({ trial, passed, verdicts, problems, broken }: TrialReport) {
+function asJson({ trial, passed, verdicts, problems, notices, broken }: TrialReport) {
   return {
     trial,
     passed,
     ...(broken !== undefined && { broken }),
     ...(problems.length > 0 && { problems }),
+    ...(notices.length > 0 && { notices }),
     verdicts: verdicts.map(({ lines: _, ...verdict }) => verdict),
   };
 }
 
-/** Problems of one trial that are shown. */
+/** Notices, and problems, of one trial that are shown. */
 const SHOWN = 5;
 
-function writeReport({ trial, title, passed, verdicts, problems, broken }: TrialReport, io: Io): string {
+function writeReport({ trial, title, passed, verdicts, problems, notices, broken }: TrialReport, io: Io): string {
   const head = `${passed ? io.paint.green("passed") : io.paint.red("failed")}  ${trial}${title ? `  ${io.paint.dim(title)}` : ""}`;
   const failures = verdicts.flatMap(({ lines = [] }) =>
     lines.map((line, index) => `        ${index < 2 ? line : io.paint.dim(line)}`),
   );
   // Of a trial that passes they may be what it is about.
   const wrong = passed ? [] : problems.slice(0, SHOWN).map((text) => `        ${io.paint.yellow(`while running, ${text}`)}`);
+  const told = passed ? [] : notices.slice(0, SHOWN).map((text) => `        ${io.paint.dim(`told ${text}`)}`);
   const ended = broken === undefined ? [] : [`        it could not be run to its end: ${broken}`];
-  return [head, ...ended, ...failures, ...wrong].join("\n");
+  return [head, ...ended, ...failures, ...told, ...wrong].join("\n");
 }
 
 function writeResults(file: string, house: House, reports: readonly TrialReport[], io: Io): void {
