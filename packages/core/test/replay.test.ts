@@ -162,6 +162,15 @@ describe("the list of what happened", () => {
   });
 });
 
+test("a sensor that fell silent is a silence, and no report: replayed, it falls silent by itself and nothing is refused", () => {
+  const run = replay(house, inOrder(of("z.t", [0, 18], [60, 18])));
+  const log = logOf(run);
+  expect(log.filter(({ kind }) => kind === "silence").map(({ at: when, thing }) => [(when - START) / MINUTE, thing])).toEqual([
+    [20, "z.t"],
+  ]);
+  expect(logOf(replay(house, recordingOf(log), { from: run.from, to: run.to }))).toEqual(log);
+});
+
 describe("law: a list of what happened, replayed, does not differ from itself", () => {
   const yard = parseLindenYard().house;
 

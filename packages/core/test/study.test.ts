@@ -83,6 +83,14 @@ describe("signals of a recording", () => {
     expect(signalFigures(every(5, 60, (minute) => (minute === 100 ? undefined : 20)))[0]?.unreadable).toBe(1);
   });
 
+  test("one name may measure two things; a report without a number is of either", () => {
+    const list = [...every(5, 4, () => 20), ...every(5, 4, () => 45, "%RH"), { at: START + HOUR, name: "z.t" }];
+    expect(signalFigures(list).map(({ unit, reports, unreadable }) => [unit, reports, unreadable])).toEqual([
+      ["°C", 5, 1],
+      ["%RH", 4, 0],
+    ]);
+  });
+
   test("words are none, and a house says in which unit", () => {
     const house = houseOf("zone z { sensor t: °F sensor door: open/closed }");
     const list: Recorded[] = [...every(5, 3, () => 20), { at: START, name: "z.door", value: "open" }];
@@ -125,6 +133,13 @@ describe("thresholds", () => {
     expect(suggested?.aDay).toBeCloseTo(1, 0.5);
     expect(suggested?.says).toBe("while z.t below 20 °C until above 22 °C");
     houseOf(`zone z { sensor t: °C, unknown after 5 min output o: on/off } rule r { ${suggested?.says} hold z.o at on }`);
+  });
+
+  test("a value that was said is looked at as it was said", () => {
+    const list = every(5, 300, (minute) => 400 + (minute % 100), "ppm");
+    expect(thresholds(list, "z.t", undefined, { candidates: [425, 1234] }).candidates.map(({ value }) => value)).toEqual([
+      425, 1234,
+    ]);
   });
 
   test("above is the side of what is to be drawn off, and can be chosen", () => {
@@ -228,6 +243,33 @@ describe("heat loss", () => {
     const house = houseOf(written);
     const found = heatLoss(house, of(fortnight(houseOf(text("volume 60 m³, loses 60 W/K, stores 2 MJ/K")), 4 * DAY)), "z");
     expect("unknown" in found ? found.unknown : "known").toMatch(says);
+  });
+
+  test("where people are in by day, the dark hours tell it; and of a heater with words what each gives", () => {
+    const room = "volume 60 m³, loses 60 W/K, stores 2 MJ/K";
+    const list = fortnight(houseOf(text(room)));
+    const days = Array.from({ length: 14 }, (_, day) =>
+      [6, 20].map((hour) => ({ at: START + day * DAY + hour * HOUR, name: "z.motion", value: hour === 6 ? "moving" : "still" })),
+    ).flat();
+    const withPeople = houseOf(text(room).replace("zone z {", "zone z { sensor motion: moving/still"));
+    const worded = houseOf(
+      text(room)
+        .replace("output heater: on/off, uses 2 kW", "output heater: off/on")
+        .replace("physics {", "physics { z.heater on gives 2 kW of heat"),
+    );
+    const still: Recorded = { at: START, name: "z.motion", value: "still" };
+    for (const [house, more] of [
+      [withPeople, [still, ...days]],
+      [worded, []],
+    ] as const) {
+      const found = heatLoss(
+        house,
+        [...list, ...more].sort((a, b) => a.at - b.at),
+        "z",
+      );
+      if ("unknown" in found) throw new Error(found.unknown);
+      expect(Math.abs(found.loses - 60) / 60).toBeLessThan(0.03);
+    }
   });
 
   test("gaps are left out, and what disturbed it is told", () => {

@@ -94,7 +94,7 @@ function longReader(columns: readonly string[], notes: Notes): Reader {
 }
 
 /** What a list of what happened has beside readings. */
-export const isNoReading = (kind: string): boolean => ["notice", "message", "problem"].includes(kind);
+export const isNoReading = (kind: string): boolean => ["notice", "message", "problem", "silence"].includes(kind);
 
 interface Column {
   readonly name: string;

@@ -93,8 +93,10 @@ export function heatLoss(house: House, recorded: readonly Recorded[], zone: stri
   );
   const light = sun === undefined ? undefined : grid.means(sun, Number);
   if (sun !== undefined) notes.push(`the sun is told by ${sun}`);
-  const lines: Lines = { inner, outer, heat: net, ...(light && isLit(light) && { light }) };
-  const windows = windowsOf(lines, usable);
+  const windows = windowsOf({ inner, outer, heat: net, ...(light && { light }) }, usable);
+  // Where all that can be used is dark, the sun has no part in it.
+  const isLit = light !== undefined && windows.some((at) => totalOf(light, at) > 0);
+  const lines: Lines = { inner, outer, heat: net, ...(isLit && { light }) };
   const used = windows.length * WINDOW;
   if (windows.length < LEAST_WINDOWS)
     return cannot(`only ${windows.length} stretches of two hours were undisturbed and without gaps; it takes ${LEAST_WINDOWS}`);
@@ -197,8 +199,6 @@ interface Lines {
   readonly heat: Samples;
   readonly light?: Samples;
 }
-
-const isLit = (light: Samples) => light.some((value) => value > 0);
 
 /** Beginnings of stretches in which all is known and nothing disturbs, one behind the other. */
 function windowsOf({ inner, outer, heat, light }: Lines, usable: readonly boolean[]): number[] {
@@ -320,26 +320,32 @@ class Grid {
 
   /** W into a zone over each sample, or why that is not known. */
   heat(zone: string, notes: string[]): number[] | string {
-    const powers: { readonly output: Output; readonly power: number; readonly lagging: number }[] = [];
+    const powers: { readonly output: Output; readonly says: string; readonly lagging: number; readonly line: number[] }[] = [];
     for (const output of this.house.outputs) {
       const serves = isIn(zone, output.name) || output.serves?.includes(zone);
       const given = this.house.physics.effects.find(
         (effect) => effect.kind === "gives" && effect.what === "heat" && effect.output === output.name,
       );
       const power = given?.kind === "gives" ? given.amount : baseOfNumber(output.uses);
-      if (!serves || power === undefined) continue;
+      const byWord = this.house.physics.effects.flatMap((effect) =>
+        effect.kind === "word gives" && effect.what === "heat" && effect.output === output.name ? [effect] : [],
+      );
+      if (!serves || (power === undefined && byWord.length === 0)) continue;
       if (output.type.kind === "number" && dimensionOf(output.type.unit) === "temperature")
         return `${output.name} is set to a temperature: how much heat it gives is not recorded`;
       if ((output.serves ?? []).length > 0) return `${output.name} warms several rooms, and nobody knows how much goes to which`;
       if (!this.recorded.some(({ name }) => name === output.name)) return `when ${output.name} was on is not recorded`;
-      powers.push({ output, power, lagging: (given?.kind === "gives" && given.lagging) || 0 });
+      const ofWord = (value: Value) => byWord.reduce((sum, { word, amount }) => sum + (word === value ? amount : 0), 0);
+      powers.push({
+        output,
+        says: byWord.length > 0 ? byWord.map(({ word, amount }) => `${word} ${amount} W`).join(", ") : `${power} W`,
+        lagging: (given?.kind === "gives" ? given.lagging : byWord[0]?.lagging) ?? 0,
+        line: byWord.length > 0 ? this.means(output.name, ofWord) : this.shares(output).map((share) => (power ?? 0) * share),
+      });
     }
     if (powers.length === 0) return `nothing in ${zone} says how much it \`uses\`, so its heat is not known`;
-    notes.push(`heat is that of ${powers.map(({ output, power }) => `${output.name}, ${power} W`).join(" and ")}`);
-    const lines = powers.map(({ output, power, lagging }) => {
-      const line = this.shares(output).map((share) => power * share);
-      return lagging > 0 ? followedBy(line, lagging / HOUR) : line;
-    });
+    notes.push(`heat is that of ${powers.map(({ output, says }) => `${output.name}, ${says}`).join(" and ")}`);
+    const lines = powers.map(({ lagging, line }) => (lagging > 0 ? followedBy(line, lagging / HOUR) : line));
     return lines[0]?.map((_, at) => lines.reduce((sum, line) => sum + (line[at] as number), 0)) ?? [];
   }
 

@@ -1,6 +1,6 @@
 // One signal of a recording: its reports, and the stretches over which it was known.
 import { type House, type Recorded, recordedValue, unitOf } from "../house/index.js";
-import { toBase, type Unit } from "../units/index.js";
+import { dimensionOf, toBase, type Unit } from "../units/index.js";
 
 export interface Signal {
   readonly name: string;
@@ -20,20 +20,30 @@ export interface Stretch {
 
 /** Each signal of a recording that says numbers, in the order in which they first come; words are nothing of it. */
 export function signalsIn(recorded: readonly Recorded[], house?: House): Signal[] {
-  const found = new Map<string, { name: string; unit: Unit | undefined; times: number[]; values: number[] }>();
+  const found: { name: string; unit: Unit | undefined; times: number[]; values: number[] }[] = [];
+  // One name may measure two things, which their units tell apart; without a unit it is of whatever its name measures.
+  const isSame = (one: Unit | undefined, other: Unit | undefined) =>
+    one === undefined || other === undefined || dimensionOf(one) === dimensionOf(other);
+  const byName = new Map<string, typeof found>();
   for (const record of recorded) {
     const { name, at } = record;
     if (typeof record.value === "string") continue;
     const own = house && unitOf(house, name);
-    const signal = found.get(name) ?? { name, unit: own ?? record.unit, times: [], values: [] };
+    const known = byName.get(name) ?? [];
+    byName.set(name, known);
+    let signal = known.find(({ unit }) => isSame(unit, own ?? record.unit));
+    if (!signal) {
+      signal = { name, unit: own ?? record.unit, times: [], values: [] };
+      known.push(signal);
+      found.push(signal);
+    }
     signal.unit ??= record.unit;
-    found.set(name, signal);
     const value = house && own !== undefined ? recordedValue(house, record) : record.value;
-    const unit = own ?? record.unit ?? "";
+    const unit = own ?? record.unit ?? signal.unit ?? "";
     signal.times.push(at);
     signal.values.push(typeof value === "number" ? toBase({ value, unit }) : Number.NaN);
   }
-  return [...found.values()].filter(({ values }) => values.some((value) => !Number.isNaN(value)));
+  return found.filter(({ values }) => values.some((value) => !Number.isNaN(value)));
 }
 
 /**

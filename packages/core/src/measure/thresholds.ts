@@ -94,7 +94,8 @@ export function thresholds(
   const isBeyond = (bound: number) => (value: number) => (side === "below" ? value < bound : value > bound);
   const candidates = candidatesOf(signal, options.candidates).map(
     (base): Threshold => ({
-      value: plain(fromBase(base, unit ?? "")),
+      // As it was said, without the last digits of reckoning.
+      value: Number(fromBase(base, unit ?? "").toPrecision(12)),
       beyond: shareOf(stretches, isBeyond(base), known),
       crossings: holds.map((hold) => ({ hold, aDay: (begins(stretches, isBeyond(base), isBeyond(base), hold) * DAY) / known })),
       ...(place && { clock: againstClock(stretches, isBeyond(base), (at) => sunElevation(place, at) > HORIZON, side, known) }),

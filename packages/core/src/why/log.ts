@@ -10,7 +10,8 @@ export interface LogEntry {
   /** The trial it happened in, where a list is of several. */
   readonly trial?: string;
   readonly at: number;
-  readonly kind: "reading" | "dial" | "mode" | "output" | "notice" | "message" | "problem";
+  /** A `silence` is no report: a sensor has not been heard for too long. */
+  readonly kind: "reading" | "silence" | "dial" | "mode" | "output" | "notice" | "message" | "problem";
   /** What changed; of a message, where it went; of a problem, its code. */
   readonly thing?: string;
   /** In its own unit, undefined when unknown; of what was told, its text. */
@@ -23,7 +24,7 @@ export interface LogEntry {
 }
 
 /** The order within an instant: first what came in, last what came of it. */
-const kinds: readonly LogEntry["kind"][] = ["reading", "dial", "mode", "output", "notice", "message", "problem"];
+const kinds: readonly LogEntry["kind"][] = ["reading", "silence", "dial", "mode", "output", "notice", "message", "problem"];
 
 /**
  * What happened within a run, in order of time. A reading stands in it when it changed, and again before it would be too
@@ -52,7 +53,7 @@ export function logOf(run: Run): LogEntry[] {
 /** What of it can be read back as a recording. */
 export function recordingOf(log: readonly LogEntry[]): Recorded[] {
   return log.flatMap(({ at, kind, thing, value, unit }) =>
-    thing === undefined || kind === "message" || kind === "problem"
+    thing === undefined || kind === "message" || kind === "problem" || kind === "silence"
       ? []
       : [
           {
@@ -77,7 +78,9 @@ function readings(run: Run, name: string): LogEntry[] {
   return changed.flatMap((entry, place) => {
     const next = changed[place + 1];
     const lasts = run.past.value(until, entry.at);
-    if (entry.value === undefined || !(lasts > 0)) return [entry];
+    // A reading that can be too old becomes unknown in no other way.
+    if (entry.value === undefined) return [{ ...entry, kind: "silence" }];
+    if (!(lasts > 0)) return [entry];
     // Where it then fell silent, it was heard for the last time so long before.
     const latest = next === undefined ? run.to : next.value === undefined ? next.at - lasts : next.at - 1;
     const again: LogEntry[] = [entry];
