@@ -13,6 +13,7 @@ export {
 } from "./check/index.js";
 // ── Running it ────────────────────────────────────────────────────────────────────────────────────────────────────────────
 export {
+  type AskingSentence,
   type Change,
   createEngine,
   type Engine,
@@ -20,7 +21,6 @@ export {
   Journal,
   type JournalEvent,
   type JournalRecord,
-  MemoryStore,
   type Message,
   type MessageRecord,
   type Notice,
@@ -34,9 +34,10 @@ export {
   type RunningProblem,
   readSnapshot,
   type Snapshot,
-  type Store,
   type StoredJournal,
+  type StoredRecord,
   sinceAt,
+  storedRecord,
   valueAt,
 } from "./engine/index.js";
 export type { Series } from "./expression/index.js";
@@ -201,6 +202,7 @@ export {
   type Simulation,
   type SimulationOptions,
   simulate,
+  withRooms,
 } from "./physics/index.js";
 // ── Quantities and time ───────────────────────────────────────────────────────────────────────────────────────────────────
 export {
@@ -274,16 +276,20 @@ export {
 // ── Messages ──────────────────────────────────────────────────────────────────────────────────────────────────────────────
 export {
   type Confirmation,
+  confirmationMessages,
+  type Heard,
   type Hears,
-  type LifeSign,
-  LifeSigns,
+  Listener,
   LocalTransport,
   type MessageReading,
   type OutgoingMessage,
   Repeats,
+  readCommand,
   readConfirmation,
+  readingMessages,
   readMessage,
   type Transport,
   topicsHeard,
+  topicsTold,
   writeMessages,
 } from "./wire/index.js";

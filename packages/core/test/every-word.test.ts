@@ -230,7 +230,7 @@ const wirings: Readonly<Record<Wiring["kind"], string>> = {
   alive: 'zone z alive while "z/here" reads "yes"',
   notices: 'notices phone to "phone"',
   reading: 'z.door from "z/door" at "/a/0" reading "1" as open, "0" as closed',
-  writing: 'z.o to "z/o" writing on as "1", off as "0" confirmed by "z/o/is" again every 10 min',
+  writing: 'z.o to "z/o" writing on as "1", off as "0" confirmed by "z/o/is" again every 10 min retained',
 };
 
 const effects: Readonly<Record<Effect["kind"], string>> = {

@@ -40,8 +40,8 @@ describe("a journal that was stored", () => {
 
   test("is plain JSON, written the same each time", () => {
     expect(JSON.stringify(stored)).toBe(JSON.stringify(run.past));
-    expect(() => Journal.fromJSON({ version: 2 })).toThrow("not a journal of version 1, but 2");
-    expect(() => Journal.fromJSON("x")).toThrow("not a journal of version 1");
+    expect(() => Journal.fromJSON({ version: 1 })).toThrow("not a journal of version 2, but 1");
+    expect(() => Journal.fromJSON("x")).toThrow("not a journal of version 2");
     expect(() => JSON.stringify(new Journal())).toThrow("nothing has been written");
   });
 

@@ -447,6 +447,7 @@ const wiring = kinds<Wiring>({
     texts: maybe(list(object<WordAs>({ word: value, text }))),
     confirmedBy: maybe(text),
     againEvery: maybe(number),
+    retained: maybe(z.literal(true)),
   },
 });
 

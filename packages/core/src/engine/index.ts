@@ -1,7 +1,7 @@
 export { compile } from "./compile.js";
 export { createEngine } from "./engine.js";
 export type { Change, Engine, EngineOptions, Message, Notice } from "./interface.js";
-export type { JournalEvent, JournalRecord, Reason, Recording, RunningProblem } from "./journal.js";
+export type { AskingSentence, JournalEvent, JournalRecord, Reason, Recording, RunningProblem } from "./journal.js";
 export {
   Journal,
   lastNotAfter,
@@ -11,10 +11,11 @@ export {
   type ProblemRecord,
   type Run,
   type StoredJournal,
+  type StoredRecord,
   sinceAt,
+  storedRecord,
   valueAt,
 } from "./past.js";
 export type { PersonAction } from "./person-action.js";
 export type { Program } from "./program.js";
 export { readSnapshot, type Snapshot } from "./snapshot.js";
-export { MemoryStore, type Store } from "./store.js";

@@ -76,7 +76,9 @@ interface Line {
 
 /** A journal in memory, and what can be read of it. As plain JSON it may be kept, and read by another program. */
 export class Journal implements Recording, Past {
-  readonly #records: JournalRecord[] = [];
+  /** By their ids; where what is old was forgotten, with gaps. */
+  #records: JournalRecord[] = [];
+  #next = 0;
   readonly #keys: string[] = [];
   readonly #numbers = new Map<string, number>();
   readonly #lines: (Line | undefined)[] = [];
@@ -94,7 +96,7 @@ export class Journal implements Recording, Past {
   #house: House | undefined;
   #known: Keys | undefined;
 
-  /** In the order in which they came, ids from 0. */
+  /** In the order in which they came, ids from 0 as long as nothing was forgotten. */
   get records(): readonly JournalRecord[] {
     return this.#records;
   }
@@ -115,16 +117,20 @@ export class Journal implements Recording, Past {
   }
 
   write(at: number, event: JournalEvent, causes: readonly number[]): number {
-    const id = this.#records.length;
-    const record = { id, at, event, causes };
-    this.#records.push(record);
-    this.#see(record);
+    const id = this.#next;
+    this.#take({ id, at, event, causes });
     return id;
   }
 
   heard(key: number, at: number): void {
     const line = this.#lines[key];
     if (line) line.heard = at;
+  }
+
+  #take(record: JournalRecord): void {
+    this.#records.push(record);
+    this.#next = record.id + 1;
+    this.#see(record);
   }
 
   lastOfKeys(): ReadonlyMap<number, number> {
@@ -182,11 +188,40 @@ export class Journal implements Recording, Past {
   }
 
   #toldBy(causes: readonly number[]): Pick<NoticeRecord, "by"> {
-    const step = causes.map((id) => this.#records[id]).find((one) => one?.event.kind === "step");
+    const step = causes.map((id) => this.#record(id)).find((one) => one?.event.kind === "step");
     if (step?.event.kind !== "step") return {};
     const { rule, sentence } = step.event;
-    const trigger = step.causes.map((id) => this.#records[id]).find((one) => one?.event.kind === "trigger");
+    const trigger = step.causes.map((id) => this.#record(id)).find((one) => one?.event.kind === "trigger");
     return { by: { rule, sentence, ...(trigger && { startedAt: trigger.at }) } };
+  }
+
+  /** Nothing where it was forgotten. */
+  #record(id: number): JournalRecord | undefined {
+    const first = this.#records[0]?.id ?? 0;
+    const isWhole = this.#records.length === this.#next - first;
+    const found = this.#records[isWhole ? id - first : lastNotAfter(this.#records, id, (one) => one.id)];
+    return found?.id === id ? found : undefined;
+  }
+
+  /** The records before an instant of what is still so then, by their ids. */
+  standing(before = Number.POSITIVE_INFINITY): ReadonlySet<number> {
+    const last = new Map<string, number>();
+    for (const one of this.#records) if (one.at < before) for (const what of standingIn(one)) last.set(what, one.id);
+    return new Set(last.values());
+  }
+
+  /**
+   * Forgets what came before an instant, but for what was still so then. A house that runs for years remembers its last
+   * days; what is older stands where its records were written to.
+   */
+  forget(before: number): void {
+    const standing = this.standing(before);
+    const records = this.#records.filter(({ id, at }) => at >= before || standing.has(id));
+    this.#records = [];
+    this.#lines.length = 0;
+    for (const one of [this.#decisions, this.#happened, this.#pauses]) one.clear();
+    for (const one of [this.#notices, this.#messages, this.#problems]) one.length = 0;
+    for (const one of records) this.#take(one);
   }
 
   // ── Read ────────────────────────────────────────────────────────────────────────────────────────────────────────────
@@ -262,12 +297,14 @@ export class Journal implements Recording, Past {
 
   /** All that was written down, as plain JSON. */
   toJSON(): StoredJournal {
-    const records = this.#records.map(({ at, event, causes }): StoredJournal["records"][number] => {
-      // Unknown is null, as JSON has no other word for it.
-      const value = event.kind === "node" && Number.isNaN(event.value) ? { ...event, value: null } : event;
-      return [at, value, causes];
-    });
-    return { version: 1, house: this.house, keys: this.#keys, asking: [...this.#asking.values()], records };
+    return {
+      version: 2,
+      house: this.house,
+      keys: this.#keys,
+      asking: [...this.#asking.values()],
+      records: this.#records.map(storedRecord),
+      next: this.#next,
+    };
   }
 
   /**
@@ -276,31 +313,65 @@ export class Journal implements Recording, Past {
    */
   static fromJSON(json: unknown): Journal {
     const version = typeof json === "object" && json !== null && "version" in json ? json.version : undefined;
-    if (version !== 1) throw new RangeError(`this is not a journal of version 1, but ${JSON.stringify(version)}`);
-    const { house, keys, asking, records } = json as StoredJournal;
+    if (version !== 2) throw new RangeError(`this is not a journal of version 2, but ${JSON.stringify(version)}`);
+    const { house, keys, asking, records, next } = json as StoredJournal;
     const journal = new Journal();
     for (const key of keys) journal.keyOf(key);
     journal.begin(house, asking);
-    for (const [at, event, causes] of records) {
-      const known = event.kind === "node" && event.value === null ? { ...event, value: Number.NaN } : (event as JournalEvent);
-      journal.write(at, known, causes);
-    }
+    for (const stored of records) journal.#take(readRecord(stored));
+    journal.#next = Math.max(next, journal.#next);
     return journal;
   }
 }
 
+/** A record as plain JSON: unknown is null, as JSON has no other word for it. */
+export function storedRecord({ id, at, event, causes }: JournalRecord): StoredRecord {
+  return [id, at, event.kind === "node" && Number.isNaN(event.value) ? { ...event, value: null } : event, causes];
+}
+
+function readRecord([id, at, event, causes]: StoredRecord): JournalRecord {
+  const known = event.kind === "node" && event.value === null ? { ...event, value: Number.NaN } : (event as JournalEvent);
+  return { id, at, event: known, causes };
+}
+
+export type StoredRecord = readonly [
+  id: number,
+  at: number,
+  event: JournalEvent | { readonly kind: "node"; readonly key: number; readonly value: null },
+  causes: readonly number[],
+];
+
 /** A journal as plain JSON. */
 export interface StoredJournal {
-  readonly version: 1;
+  readonly version: 2;
   readonly house: House;
   /** Keys of expressions, by their numbers. */
   readonly keys: readonly string[];
   readonly asking: readonly AskingSentence[];
-  readonly records: readonly (readonly [
-    at: number,
-    event: JournalEvent | { readonly kind: "node"; readonly key: number; readonly value: null },
-    causes: readonly number[],
-  ])[];
+  readonly records: readonly StoredRecord[];
+  /** The id of the record that comes next. */
+  readonly next: number;
+}
+
+/** What a record says that stays so until another says otherwise. */
+function standingIn({ event }: JournalRecord): readonly string[] {
+  switch (event.kind) {
+    case "node":
+      return [`node ${event.key}`];
+    case "decided":
+      return [`decided ${event.output}`];
+    case "trigger":
+    case "step": {
+      const { kind, rule, sentence } = event;
+      const asks = (kind === "step" && event.asks) || [];
+      return [happeningKey(kind, rule, sentence), ...asks.map((output) => askingKey(rule, sentence, output))];
+    }
+    case "paused":
+    case "resumed":
+      return [`paused ${event.rule}`];
+    default:
+      return [];
+  }
 }
 
 const askingKey = (rule: string, sentence: number, output: string) => `${rule} ${sentence} ${output}`;
@@ -318,12 +389,15 @@ function put<Value>(times: number[], values: Value[], at: number, value: Value):
 }
 
 /** The index of the last time not after an instant, or -1. */
-export function lastNotAfter(times: readonly number[], instant: number): number {
+export function lastNotAfter(times: readonly number[], instant: number): number;
+export function lastNotAfter<Item>(items: readonly Item[], instant: number, of: (item: Item) => number): number;
+export function lastNotAfter<Item>(items: readonly Item[], instant: number, of?: (item: Item) => number): number {
   let low = 0;
-  let high = times.length;
+  let high = items.length;
   while (low < high) {
     const middle = (low + high) >> 1;
-    if ((times[middle] as number) <= instant) low = middle + 1;
+    const item = items[middle] as Item;
+    if ((of ? of(item) : (item as number)) <= instant) low = middle + 1;
     else high = middle;
   }
   return low - 1;

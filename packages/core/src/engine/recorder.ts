@@ -98,6 +98,8 @@ export class Recorder {
       this.#keys.forEach((key, node) => {
         const id = last.get(key);
         if (id !== undefined) this.#lastOfNode[node] = id;
+        // Of what an edited house has besides, nothing was written down so far.
+        else if (!Number.isNaN(values[node])) this.#write(node, values[node] as number, nothing);
       });
       return;
     }

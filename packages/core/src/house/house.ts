@@ -507,4 +507,6 @@ export type Wiring =
       readonly confirmedBy?: string;
       /** ms */
       readonly againEvery?: number;
+      /** The broker keeps the message, for whoever comes later. */
+      readonly retained?: true;
     };

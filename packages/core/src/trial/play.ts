@@ -19,7 +19,7 @@ import {
 import { calm, checkWeather, createPhysics, World, withRooms } from "../physics/index.js";
 import { MINUTE } from "../time/index.js";
 import { units } from "../units/index.js";
-import { LifeSigns, readConfirmation, readMessage } from "../wire/index.js";
+import { type Heard, Listener } from "../wire/index.js";
 
 /** What a house begins with, and goes on. */
 interface Scene extends Pick<Trial, "recorded" | "given" | "cold" | "simulated"> {
@@ -33,7 +33,7 @@ export class Play {
   readonly #timeline: Timeline;
   readonly #options: Pick<EngineOptions, "watch" | "onInstant" | "journal">;
   readonly #world: World;
-  readonly #signs: LifeSigns;
+  readonly #listener: Listener;
   #engine: Engine;
   /** What the house kept when it last went down. */
   #kept: Snapshot | undefined;
@@ -46,7 +46,7 @@ export class Play {
     { onInstant, ...options }: Pick<EngineOptions, "watch" | "journal"> & { onInstant?: (at: number, engine: Engine) => void },
   ) {
     this.#house = house;
-    this.#signs = new LifeSigns(house);
+    this.#listener = new Listener(house);
     this.#timeline = timeline;
     this.#options = { ...options, ...(onInstant && { onInstant: (at) => onInstant(at, this.#engine) }) };
     const { from } = timeline;
@@ -89,10 +89,6 @@ export class Play {
 
   #isSensor(name: string): boolean {
     return this.#house.sensors.some((sensor) => sensor.name === name);
-  }
-
-  #isPress(name: string): boolean {
-    return this.#house.sensors.some((sensor) => sensor.name === name && sensor.type.kind === "press");
   }
 
   #happen(what: Occurrence, at: number, to: number): void {
@@ -142,16 +138,7 @@ export class Play {
         world.arriveLate(what.name, baseOfNumber(what.by) ?? 0);
         break;
       case "message":
-        for (const { isThere, sensors } of this.#signs.hear(what.topic, what.reads))
-          if (isThere) world.unmute(sensors);
-          else world.mute(sensors, at);
-        for (const { sensor, value } of readMessage(this.#house, what.topic, what.reads))
-          if (this.#isPress(sensor)) engine.press(sensor, at);
-          else if (this.#signs.isHeard(sensor)) {
-            if (value !== undefined) world.happen(sensor, value, at);
-            engine.report(sensor, value ?? Number.NaN, at);
-          }
-        for (const { output, value } of readConfirmation(this.#house, what.topic, what.reads)) engine.confirm(output, value, at);
+        for (const heard of this.#listener.hear(what.topic, what.reads)) this.#hear(heard, at);
         break;
       case "the house restarts":
         this.#restart(at, at);
@@ -164,6 +151,24 @@ export class Play {
         break;
       default:
         this.#act(what, at);
+    }
+  }
+
+  #hear(heard: Heard, at: number): void {
+    switch (heard.kind) {
+      case "lost":
+        return this.#world.mute([heard.sensor], at);
+      case "back":
+        return this.#world.unmute([heard.sensor]);
+      case "pressed":
+        return this.#engine.press(heard.sensor, at);
+      case "confirms":
+        return this.#engine.confirm(heard.output, heard.value, at);
+      case "reads": {
+        const { sensor, value } = heard;
+        if (value !== undefined) this.#world.happen(sensor, value, at);
+        return this.#engine.report(sensor, value ?? Number.NaN, at);
+      }
     }
   }
 

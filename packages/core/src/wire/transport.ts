@@ -2,15 +2,15 @@
 import type { House } from "../house/index.js";
 import type { OutgoingMessage } from "./encode.js";
 
-/** Hears a message on a topic. */
-export type Hears = (topic: string, text: string) => void;
+/** Hears a message on a topic. `kept`: it was said before one listened. */
+export type Hears = (topic: string, text: string, kept: boolean) => void;
 
 /** Carries messages between a house and its devices. */
 export interface Transport {
   /** Hears what comes on some topics from now on, and what is kept of each; resolves with what ends it. */
   subscribe(topics: readonly string[], hears: Hears): Promise<() => void>;
-  /** Resolves when the message is delivered as surely as the transport can. `keep`: who subscribes later hears it too. */
-  publish(message: OutgoingMessage, options?: { readonly keep?: boolean }): Promise<void>;
+  /** Resolves when the message is delivered as surely as the transport can. */
+  publish(message: OutgoingMessage): Promise<void>;
 }
 
 /** A transport within one program: whoever subscribes hears what is published, in its order. */
@@ -23,14 +23,14 @@ export class LocalTransport implements Transport {
     this.#listeners.add(listener);
     for (const topic of listener.topics) {
       const kept = this.#kept.get(topic);
-      if (kept !== undefined) hears(topic, kept);
+      if (kept !== undefined) hears(topic, kept, true);
     }
     return () => this.#listeners.delete(listener);
   }
 
-  async publish({ topic, text }: OutgoingMessage, { keep = false } = {}): Promise<void> {
-    if (keep) this.#kept.set(topic, text);
-    for (const { topics, hears } of [...this.#listeners]) if (topics.has(topic)) hears(topic, text);
+  async publish({ topic, text, retained }: OutgoingMessage): Promise<void> {
+    if (retained) this.#kept.set(topic, text);
+    for (const { topics, hears } of [...this.#listeners]) if (topics.has(topic)) hears(topic, text, false);
   }
 }
 

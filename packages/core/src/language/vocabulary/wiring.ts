@@ -92,6 +92,7 @@ const writingRows: {
     },
     unbind: (ms) => ({ lasts: numberTerm(ms, "ms") }),
   }),
+  retained: part<true>()(["retained"], { bind: () => true, unbind: () => ({}) }),
 };
 
 /** The type of a thing of the house. */

@@ -1,0 +1,351 @@
+// What a running house keeps: its memory, its journal, the history of its signals, what people did, what is on its way.
+import {
+  type AskingSentence,
+  type House,
+  Journal,
+  type JournalRecord,
+  type Recorded,
+  readSnapshot,
+  type Snapshot,
+  type StoredRecord,
+  storedRecord,
+  type Value,
+} from "modrik";
+import { type File, isDamage, openFile, setAside } from "./file.js";
+import { partsOf, snapshotOf } from "./parts.js";
+
+/** What a person, or a program for them, did. */
+export interface Deed {
+  readonly at: number;
+  /** Who asked for it: a name that was given, or nothing known. */
+  readonly who: string;
+  /** Where it came from: an address. */
+  readonly origin: string;
+  /** In the language's own words. */
+  readonly did: string;
+}
+
+/** A notice on its way. */
+export interface Parcel {
+  readonly at: number;
+  readonly topic: string;
+  readonly text: string;
+}
+
+/** What is written at once: all of it, or nothing. */
+export interface Batch {
+  readonly snapshot: Snapshot;
+  readonly records: readonly JournalRecord[];
+  readonly keys: readonly { readonly number: number; readonly key: string }[];
+  readonly houses: readonly { readonly at: number; readonly house: House; readonly asking: readonly AskingSentence[] }[];
+  readonly readings: readonly { readonly name: string; readonly at: number; readonly value: Value | undefined }[];
+  readonly deeds: readonly Deed[];
+  readonly posted: readonly Parcel[];
+  /** Records of all that stands at an instant: where a later reader may begin. */
+  readonly checkpoint?: { readonly at: number; readonly records: Iterable<number> };
+}
+
+/** What a house goes on from. */
+export interface Resumed {
+  readonly snapshot: Snapshot | undefined;
+  readonly journal: Journal;
+}
+
+/** An hour of a number, thinned. */
+export interface HourlyValue {
+  readonly at: number;
+  readonly count: number;
+  readonly mean: number;
+  readonly low: number;
+  readonly high: number;
+}
+
+const HOUR = 3_600_000;
+
+/** The file of a house, in which all of it stands. */
+export class HouseFile {
+  #file: File;
+  /** What was written last of each part of its memory. */
+  #parts: Map<string, string>;
+  readonly #signals = new Map<string, number>();
+  readonly #statements = new Map<string, ReturnType<File["prepare"]>>();
+  /** Where a damaged file was put that stood in its place. */
+  readonly aside: string | undefined;
+  readonly path: string;
+
+  /**
+   * Opens it. A damaged one is set aside, and a new one begun.
+   * @throws StorageError when it is of a later version
+   */
+  constructor(path: string, now = Date.now()) {
+    this.path = path;
+    try {
+      this.#file = openFile(path);
+      this.#parts = this.#readParts();
+    } catch (error) {
+      if (!isDamage(error)) throw error;
+      this.aside = setAside(path, now);
+      this.#statements.clear();
+      this.#signals.clear();
+      this.#file = openFile(path);
+      this.#parts = new Map();
+    }
+  }
+
+  #prepare(sql: string) {
+    const known = this.#statements.get(sql);
+    if (known) return known;
+    const made = this.#file.prepare(sql);
+    this.#statements.set(sql, made);
+    return made;
+  }
+
+  #all<Row>(sql: string, ...values: unknown[]): Row[] {
+    return this.#prepare(sql).all(...values) as Row[];
+  }
+
+  #readParts(): Map<string, string> {
+    for (const { number, name } of this.#all<{ number: number; name: string }>("SELECT number, name FROM signals"))
+      this.#signals.set(name, number);
+    return new Map(this.#all<{ path: string; json: string }>("SELECT path, json FROM state").map((row) => [row.path, row.json]));
+  }
+
+  // ── Written ─────────────────────────────────────────────────────────────────────────────────────────────────────────
+
+  /** Writes a batch; when it returns, a crash or a lost supply does not lose it. @throws when the disk refuses, and then nothing of it is written */
+  write(batch: Batch): void {
+    const parts = partsOf(batch.snapshot);
+    this.#file.exec("BEGIN IMMEDIATE");
+    try {
+      this.#writeState(parts);
+      this.#writeJournal(batch);
+      for (const { name, at, value } of batch.readings)
+        this.#prepare("INSERT OR REPLACE INTO history VALUES (?, ?, ?)").run(this.#signal(name), at, value ?? null);
+      for (const { at, who, origin, did } of batch.deeds)
+        this.#prepare("INSERT INTO deeds (at, who, origin, did) VALUES (?, ?, ?, ?)").run(at, who, origin, did);
+      for (const { at, topic, text } of batch.posted)
+        this.#prepare("INSERT INTO outbox (at, topic, text) VALUES (?, ?, ?)").run(at, topic, text);
+      for (const record of batch.checkpoint?.records ?? [])
+        this.#prepare("INSERT OR IGNORE INTO checkpoints VALUES (?, ?)").run(batch.checkpoint?.at, record);
+      this.#file.exec("COMMIT");
+    } catch (error) {
+      this.#undo();
+      throw error;
+    }
+    this.#parts = parts;
+  }
+
+  #undo(): void {
+    // Numbers given to signals in it are void too.
+    this.#signals.clear();
+    try {
+      if (this.#file.inTransaction) this.#file.exec("ROLLBACK");
+      for (const { number, name } of this.#all<{ number: number; name: string }>("SELECT number, name FROM signals"))
+        this.#signals.set(name, number);
+    } catch {
+      // What cannot be undone was not done: a write that fails leaves the file as it was.
+    }
+  }
+
+  #writeState(parts: ReadonlyMap<string, string>): void {
+    for (const [path, json] of parts)
+      if (this.#parts.get(path) !== json) this.#prepare("INSERT OR REPLACE INTO state VALUES (?, ?)").run(path, json);
+    for (const path of this.#parts.keys()) if (!parts.has(path)) this.#prepare("DELETE FROM state WHERE path = ?").run(path);
+  }
+
+  #writeJournal({ records, keys, houses }: Batch): void {
+    for (const { number, key } of keys) this.#prepare("INSERT INTO keys VALUES (?, ?)").run(number, key);
+    for (const { at, house, asking } of houses)
+      this.#prepare("INSERT INTO houses (at, house, asking) VALUES (?, ?, ?)").run(
+        at,
+        JSON.stringify(house),
+        JSON.stringify(asking),
+      );
+    for (const record of records) {
+      const [id, at, event, causes] = storedRecord(record);
+      this.#prepare("INSERT INTO records VALUES (?, ?, ?, ?)").run(id, at, JSON.stringify(event), JSON.stringify(causes));
+    }
+  }
+
+  #signal(name: string): number {
+    const known = this.#signals.get(name);
+    if (known !== undefined) return known;
+    this.#prepare("INSERT INTO signals (name) VALUES (?)").run(name);
+    const number = Number(this.#all<{ number: number }>("SELECT number FROM signals WHERE name = ?", name)[0]?.number);
+    this.#signals.set(name, number);
+    return number;
+  }
+
+  // ── Read ────────────────────────────────────────────────────────────────────────────────────────────────────────────
+
+  /** What a house goes on from: its memory, and its journal since an instant. */
+  resume(since: number): Resumed {
+    const snapshot = this.#parts.size === 0 ? undefined : readSnapshot(snapshotOf(this.#parts));
+    return { snapshot, journal: this.journal(since) };
+  }
+
+  /** The journal from an instant on, or from a little before it; to an instant, or all. Empty where nothing was written. */
+  journal(since: number, to = Number.MAX_SAFE_INTEGER): Journal {
+    const [last] = this.#all<{ house: string; asking: string }>(
+      "SELECT house, asking FROM houses WHERE at <= ? ORDER BY id DESC LIMIT 1",
+      to,
+    );
+    if (!last) return new Journal();
+    const [checkpoint] = this.#all<{ at: number | null }>("SELECT max(at) AS at FROM checkpoints WHERE at <= ?", since);
+    const from = checkpoint?.at ?? 0;
+    const standing = this.#all<RecordRow>(
+      "SELECT r.* FROM checkpoints c JOIN records r ON r.id = c.record WHERE c.at = ? AND r.at < ? ORDER BY r.id",
+      from,
+      from,
+    );
+    const records = this.#all<RecordRow>("SELECT * FROM records WHERE at >= ? AND at <= ? ORDER BY id", from, to);
+    return Journal.fromJSON({
+      version: 2,
+      house: JSON.parse(last.house) as House,
+      keys: this.#all<{ key: string }>("SELECT key FROM keys ORDER BY number").map(({ key }) => key),
+      asking: JSON.parse(last.asking) as AskingSentence[],
+      records: [...standing, ...records].map(readRow),
+      next: Number(this.#all<{ id: number | null }>("SELECT max(id) AS id FROM records")[0]?.id ?? -1) + 1,
+    });
+  }
+
+  /** How many expressions have been written down. */
+  keyCount(): number {
+    return Number(this.#all<{ count: number }>("SELECT count(*) AS count FROM keys")[0]?.count);
+  }
+
+  /** Journal records behind an id, oldest first. */
+  recordsAfter(id: number, limit: number): StoredRecord[] {
+    return this.#all<RecordRow>("SELECT * FROM records WHERE id > ? ORDER BY id LIMIT ?", id, limit).map(readRow);
+  }
+
+  /** The names of all that has a history. */
+  signals(): string[] {
+    return [...this.#signals.keys()].sort();
+  }
+
+  /** What was reported of things, or switched, in order of time; both ends included. @param names of all things when left out */
+  history(from: number, to: number, names?: readonly string[], limit = -1): Recorded[] {
+    const numbers = names?.flatMap((name) => this.#signals.get(name) ?? []);
+    const chosen = numbers ? `AND signal IN (${numbers.join(",")})` : "";
+    const rows = this.#all<{ name: string; at: number; value: Value | null }>(
+      `SELECT name, at, value FROM history JOIN signals ON number = signal WHERE at >= ? AND at <= ? ${chosen} ORDER BY at, number LIMIT ?`,
+      from,
+      to,
+      limit,
+    );
+    return rows.map(({ name, at, value }) => ({ name, at, ...(value !== null && { value }) }));
+  }
+
+  /** The first and the last instant of which there is a history. */
+  span(): { readonly from: number; readonly to: number } | undefined {
+    const [found] = this.#all<{ first: number | null; last: number | null }>(
+      "SELECT min(at) AS first, max(at) AS last FROM history",
+    );
+    return found?.first == null || found.last == null ? undefined : { from: found.first, to: found.last };
+  }
+
+  /** The hours to which an old history of numbers was thinned. */
+  hours(name: string, from: number, to: number): HourlyValue[] {
+    return this.#all<HourlyValue>(
+      "SELECT at, count, mean, low, high FROM hours WHERE signal = ? AND at >= ? AND at <= ? ORDER BY at",
+      this.#signals.get(name) ?? -1,
+      from,
+      to,
+    );
+  }
+
+  /** What people did, the latest first. */
+  deeds(limit: number): Deed[] {
+    return this.#all<Deed>("SELECT at, who, origin, did FROM deeds ORDER BY id DESC LIMIT ?", limit);
+  }
+
+  // ── On their way ────────────────────────────────────────────────────────────────────────────────────────────────────
+
+  /** Notices that wait, oldest first. */
+  parcels(limit: number): (Parcel & { readonly id: number })[] {
+    return this.#all("SELECT id, at, topic, text FROM outbox ORDER BY id LIMIT ?", limit);
+  }
+
+  /** They arrived. */
+  delivered(id: number): void {
+    this.#prepare("DELETE FROM outbox WHERE id = ?").run(id);
+  }
+
+  /** Keeps the latest so many; gives how many were let go. */
+  trimParcels(limit: number): number {
+    return this.#prepare("DELETE FROM outbox WHERE id <= (SELECT id FROM outbox ORDER BY id DESC LIMIT 1 OFFSET ?)").run(limit)
+      .changes;
+  }
+
+  // ── Kept for how long ───────────────────────────────────────────────────────────────────────────────────────────────
+
+  /**
+   * Thins what is older than an instant: numbers to the mean, least and greatest of each hour, words to their changes; the
+   * journal of that time goes.
+   */
+  thin(before: number): void {
+    const until = Math.floor(before / HOUR) * HOUR;
+    this.#file.exec("BEGIN IMMEDIATE");
+    try {
+      this.#prepare(
+        `INSERT OR REPLACE INTO hours
+         SELECT signal, at / ${HOUR} * ${HOUR} AS hour, count(*), avg(value), min(value), max(value) FROM history
+         WHERE at < ? AND typeof(value) IN ('real', 'integer') GROUP BY signal, hour`,
+      ).run(until);
+      this.#prepare("DELETE FROM history WHERE at < ? AND typeof(value) IN ('real', 'integer')").run(until);
+      this.#prepare(
+        `DELETE FROM history WHERE (signal, at) IN (
+           SELECT signal, at FROM (
+             SELECT signal, at, value, lag(value) OVER (PARTITION BY signal ORDER BY at) AS former FROM history WHERE at < ?
+           ) WHERE value = former)`,
+      ).run(until);
+      const [kept] = this.#all<{ at: number | null }>("SELECT max(at) AS at FROM checkpoints WHERE at <= ?", until);
+      const begins = kept?.at ?? 0;
+      this.#prepare("DELETE FROM checkpoints WHERE at < ?").run(begins);
+      this.#prepare("DELETE FROM records WHERE at < ? AND id NOT IN (SELECT record FROM checkpoints)").run(begins);
+      this.#file.exec("COMMIT");
+    } catch (error) {
+      if (this.#file.inTransaction) this.#file.exec("ROLLBACK");
+      throw error;
+    }
+  }
+
+  // ── Who may ask ─────────────────────────────────────────────────────────────────────────────────────────────────────
+
+  /** Hashes of the tokens that open the house to the network. */
+  tokens(): string[] {
+    return this.#all<{ hash: string }>("SELECT hash FROM tokens").map(({ hash }) => hash);
+  }
+
+  addToken(hash: string, at: number): void {
+    this.#prepare("INSERT OR REPLACE INTO tokens VALUES (?, ?)").run(hash, at);
+  }
+
+  // ── Outputs that were tried ─────────────────────────────────────────────────────────────────────────────────────────
+
+  /** What was found when each output was tried. */
+  tried(): { readonly output: string; readonly at: number; readonly found: string }[] {
+    return this.#all("SELECT output, at, found FROM tried ORDER BY output");
+  }
+
+  addTried(output: string, at: number, found: string): void {
+    this.#prepare("INSERT OR REPLACE INTO tried VALUES (?, ?, ?)").run(output, at, found);
+  }
+
+  close(): void {
+    this.#statements.clear();
+    this.#file.close();
+  }
+}
+
+interface RecordRow {
+  readonly id: number;
+  readonly at: number;
+  readonly event: string;
+  readonly causes: string;
+}
+
+function readRow({ id, at, event, causes }: RecordRow): StoredRecord {
+  return [id, at, JSON.parse(event), JSON.parse(causes)];
+}
