@@ -196,13 +196,15 @@ export {
   type Air,
   beginningOf,
   createPhysics,
+  type DeviceHost,
+  type DeviceOptions,
+  Devices,
   exampleDay,
   type Physics,
   type PhysicsOptions,
   type Simulation,
   type SimulationOptions,
   simulate,
-  withRooms,
 } from "./physics/index.js";
 // ── Quantities and time ───────────────────────────────────────────────────────────────────────────────────────────────────
 export {

@@ -1,5 +1,9 @@
 export { type HouseClock, machineClock } from "./clock.js";
+export { SimulatedDevices, type SimulatedDevicesOptions } from "./devices.js";
 export { type Link, LocalLink } from "./link.js";
+export { holdFile, LockedError } from "./lock.js";
+export { type EmbeddedBroker, startBroker } from "./mqtt/broker.js";
+export { type BrokerOptions, MqttLink } from "./mqtt/mqtt-link.js";
 export type { RuntimeNote, Says, Weight } from "./notes.js";
 export { type Counts, type Doer, RunningHouse, type RunningOptions, StorageRefused } from "./running-house.js";
 export { StorageError } from "./storage/file.js";

@@ -1,4 +1,6 @@
 export { withRooms } from "./assumed.js";
+export { befall } from "./befall.js";
+export { type DeviceHost, type DeviceOptions, Devices } from "./devices.js";
 export { createPhysics, type Physics, type PhysicsOptions } from "./physics.js";
 export { randomFrom } from "./random.js";
 export { AIR_HEAT, type Air } from "./rooms.js";

@@ -6,9 +6,9 @@ import { clockOf, DAY, dateOfDay, HOUR, MINUTE } from "../time/index.js";
 import { type Dimension, dimensionOf, fromBase, writeTimeOfDay } from "../units/index.js";
 import { withRooms } from "./assumed.js";
 import { stretchOfWeather } from "./outdoors.js";
-import { createPhysics, type Physics } from "./physics.js";
+import { createPhysics, type Physics, type PhysicsOptions } from "./physics.js";
 import type { Air } from "./rooms.js";
-import { type Watcher, World } from "./world.js";
+import { type Listening, type Watcher, World } from "./world.js";
 
 /** Which stretch of time is simulated, under which weather, with which dials and seed. */
 export interface SimulationOptions {
@@ -76,14 +76,9 @@ export function stage(own: House, options: SimulationOptions, recorded: Pick<Eng
   checkWeather(house, weather, from, to);
   const start = from - runUp;
   const begin = (airs: Physics["airs"] | undefined, reports: number, written: typeof recorded = {}) => {
-    const physics = createPhysics(house, { from: start, weather, seed, given: homely(house), ...(airs && { airs }) });
     const engine = createEngine(house, { at: start, ...written });
     for (const [name, value] of Object.entries(options.set ?? {})) engine.set(name, value, start);
-    const world = new World(engine, start, reports, physics);
-    const example = exampleTrial(house);
-    for (const [name, value] of Object.entries(example ? givenIn(house, example) : {}))
-      if (house.sensors.some((sensor) => sensor.name === name) && !physics.sensors.includes(name)) world.tell(name, value, start);
-    return { physics, engine, world };
+    return { engine, ...furnish(engine, { from: start, weather, seed, every: reports, ...(airs && { airs }) }) };
   };
   const lived = !settles ? options.airs : livedIn(from, (airs) => begin(airs, Math.max(every, SETTLING)));
   const { physics, engine, world } = begin(lived, every, recorded);
@@ -104,6 +99,26 @@ export function stage(own: House, options: SimulationOptions, recorded: Pick<Eng
     return kept;
   };
   return { house, from, to, weather, seed, unmoved, airs, idle, assumed: house !== own, engine, play };
+}
+
+/** Rooms and all that reports in them, before whoever listens. */
+export function furnish(
+  listening: Listening,
+  {
+    from,
+    weather,
+    seed,
+    every,
+    airs,
+  }: Pick<PhysicsOptions, "from" | "weather" | "airs"> & { readonly seed: number; readonly every: number },
+): { readonly physics: Physics; readonly world: World } {
+  const { house } = listening;
+  const physics = createPhysics(house, { from, weather, seed, given: homely(house), ...(airs && { airs }) });
+  const world = new World(listening, from, every, physics);
+  const example = exampleTrial(house);
+  for (const [name, value] of Object.entries(example ? givenIn(house, example) : {}))
+    if (house.sensors.some((sensor) => sensor.name === name) && !physics.sensors.includes(name)) world.tell(name, value, from);
+  return { physics, world };
 }
 
 /** Where a simulation begins: the house's example date, or the first whole day of a recorded weather. */

@@ -50,6 +50,25 @@ interface Ear {
   readonly number: number;
 }
 
+/** What is told of a world, and tells its outputs what to do: an engine, or what stands between devices and a house elsewhere. */
+export type Listening = Pick<
+  Engine,
+  | "house"
+  | "now"
+  | "nextDeadline"
+  | "asksObedience"
+  | "sensorNumber"
+  | "report"
+  | "reportNumber"
+  | "lose"
+  | "press"
+  | "set"
+  | "value"
+  | "confirm"
+  | "advanceTo"
+  | "takeChanges"
+>;
+
 /** Looks on at each instant in which something is said, and at the end of each stretch that passes. */
 export interface Watcher {
   /** All that comes before the instant has happened, and nothing of it. */
@@ -59,7 +78,7 @@ export interface Watcher {
 }
 
 export class World {
-  #engine: Engine;
+  #engine: Listening;
   readonly #physics: Physics | undefined;
   readonly #every: number;
   /** Sensors told by hand; those that fell silent are known and have nothing to say. */
@@ -91,7 +110,7 @@ export class World {
   readonly #confirms: boolean;
 
   /** `every` is how often a sensor reports, in milliseconds. */
-  constructor(engine: Engine, from: number, every: number, physics?: Physics, seed = 1) {
+  constructor(engine: Listening, from: number, every: number, physics?: Physics, seed = 1) {
     this.#engine = engine;
     this.#roomSensors = (physics?.sensors ?? []).map((name, place) => ({
       name,
@@ -113,12 +132,12 @@ export class World {
     }
   }
 
-  get engine(): Engine {
+  get engine(): Listening {
     return this.#engine;
   }
 
   /** Another that goes on with the house: it says anew what each output is to do. */
-  set engine(engine: Engine) {
+  set engine(engine: Listening) {
     this.#engine = engine;
     this.#ears.clear();
     for (const sensor of this.#roomSensors) sensor.number = engine.sensorNumber(sensor.name);

@@ -2,7 +2,6 @@
 import { createEngine, type Engine, type EngineOptions, type Run, readSnapshot, type Snapshot } from "../engine/index.js";
 import {
   baseOfNumber,
-  type Expression,
   givenIn,
   type House,
   momentOf,
@@ -12,13 +11,11 @@ import {
   skyOf,
   type Timeline,
   type Trial,
-  unitOf,
   type Value,
   type Weather,
 } from "../house/index.js";
-import { calm, checkWeather, createPhysics, World, withRooms } from "../physics/index.js";
+import { befall, calm, checkWeather, createPhysics, World, withRooms } from "../physics/index.js";
 import { MINUTE } from "../time/index.js";
-import { units } from "../units/index.js";
 import { type Heard, Listener } from "../wire/index.js";
 
 /** What a house begins with, and goes on. */
@@ -92,51 +89,14 @@ export class Play {
   }
 
   #happen(what: Occurrence, at: number, to: number): void {
-    const world = this.#world;
+    if (befall(this.#world, what, at, to)) return;
     const engine = this.#engine;
     switch (what.kind) {
       case "is": {
         const value = ownValue(this.#house, what.name, what.value);
-        if (value === undefined && this.#isSensor(what.name)) world.forget(what.name, at);
-        else if (value === undefined) break;
-        else if (this.#isSensor(what.name)) world.tell(what.name, value, at);
-        else engine.set(what.name, value, at);
+        if (value !== undefined) engine.set(what.name, value, at);
         break;
       }
-      case "moves to": {
-        const value = ownValue(this.#house, what.name, what.value);
-        if (typeof value === "number") world.move(what.name, value, at, to);
-        break;
-      }
-      case "jumps to": {
-        const value = ownValue(this.#house, what.name, what.value);
-        if (value !== undefined) world.jump(what.name, value, at, at + (baseOfNumber(what.for) ?? 0));
-        break;
-      }
-      case "falls silent":
-        world.silence(what.name);
-        break;
-      case "sticks":
-        world.stick(what.name, at);
-        break;
-      case "refuses":
-        world.refuse(what.name);
-        break;
-      case "is pressed":
-        engine.press(what.name, at);
-        break;
-      case "reports every":
-        world.reportEvery(what.name, baseOfNumber(what.by) ?? MINUTE, at);
-        break;
-      case "wobbles by":
-        world.wobble(what.name, this.#inOwnSize(what.by, what.name));
-        break;
-      case "obeys late":
-        world.obeyLate(what.name, baseOfNumber(what.by) ?? 0);
-        break;
-      case "arrives late":
-        world.arriveLate(what.name, baseOfNumber(what.by) ?? 0);
-        break;
       case "message":
         for (const heard of this.#listener.hear(what.topic, what.reads)) this.#hear(heard, at);
         break;
@@ -150,7 +110,7 @@ export class Play {
         engine.jumpClock(baseOfNumber(what.by) ?? 0, at);
         break;
       default:
-        this.#act(what, at);
+        this.#act(what as Extract<Occurrence, { kind: `person ${string}` }>, at);
     }
   }
 
@@ -234,11 +194,6 @@ export class Play {
     if (!restore) return;
     this.#engine = createEngine(this.#house, { at: Math.max(upAt, this.#engine.now), restore, ...this.#options });
     this.#world.engine = this.#engine;
-  }
-
-  /** A difference in the size of a thing's own unit. */
-  #inOwnSize(expression: Expression, name: string): number {
-    return (baseOfNumber(expression) ?? 0) / units[unitOf(this.#house, name) ?? ""].factor;
   }
 }
 
