@@ -1,5 +1,5 @@
 // Builds the packages and the playground into their dist folders. With --fresh-only, only what is older than its sources.
-import { existsSync, readdirSync, statSync } from "node:fs";
+import { cpSync, existsSync, readdirSync, statSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { build } from "tsdown";
 import { build as buildApp } from "vite";
@@ -30,21 +30,28 @@ const steps = [
   { folder: "packages/formats", uses: ["packages/core"], run: () => build(library("packages/formats")) },
   { folder: "packages/charts", run: () => build(library("packages/charts")) },
   {
+    folder: "packages/runtime",
+    uses: ["packages/core", "packages/formats"],
+    run: () => build({ ...library("packages/runtime"), platform: "node", fixedExtension: false }),
+  },
+  {
     folder: "packages/cli",
-    uses: ["packages/core", "packages/formats", "packages/charts"],
-    // Everything but the native picture renderer is bundled: a command then starts in little more than Node's own time.
-    run: () =>
-      build({
+    uses: ["packages/core", "packages/formats", "packages/charts", "packages/runtime", "examples"],
+    // All but what runs a house, and native code, is bundled: a command then starts in little more than Node's own time.
+    run: async () => {
+      await build({
         cwd: `${root}packages/cli`,
         entry: { main: "src/main.ts", worker: "src/worker.ts" },
         format: "esm",
         platform: "node",
-        deps: { alwaysBundle: [/^(?!@resvg\/|piscina|@napi-rs\/)/] },
+        deps: { alwaysBundle: [/^(?!@resvg\/|piscina|@napi-rs\/|@modrik\/runtime)/], neverBundle: ["@modrik/runtime"] },
         inputOptions: { resolve: { conditionNames: ["modrik-source", "module", "node", "import", "default"] } },
         dts: false,
         fixedExtension: false,
         logLevel: "warn",
-      }),
+      });
+      cpSync(`${root}examples/linden-yard`, `${root}packages/cli/dist/linden-yard`, { recursive: true });
+    },
   },
   {
     folder: "apps/playground",

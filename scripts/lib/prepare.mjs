@@ -23,6 +23,7 @@ export function prepareDebian() {
   const missing = [
     ["chromium", "/usr/bin/chromium"],
     ["mosquitto", "/usr/sbin/mosquitto"],
+    ["mosquitto-clients", "/usr/bin/mosquitto_pub"],
   ].filter(([, path]) => !existsSync(path));
   if (missing.length === 0 || process.getuid?.() !== 0) return;
   const names = missing.map(([name]) => name);

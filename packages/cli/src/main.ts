@@ -6,7 +6,7 @@ import { run } from "./run.js";
 /** Listened for by what goes on for ever; all other work ends at once, in the middle of what it does. */
 const untilStopped = (): AbortSignal => {
   const ended = new AbortController();
-  for (const signal of ["SIGINT", "SIGTERM"] as const) process.once(signal, () => ended.abort());
+  for (const signal of ["SIGINT", "SIGTERM", "SIGHUP"] as const) process.once(signal, () => ended.abort());
   return ended.signal;
 };
 

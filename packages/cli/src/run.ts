@@ -238,9 +238,62 @@ function program(io: Io, done: (fine: boolean) => void): Command {
     .option("--schema", "print the JSON Schema of a house instead")
     .action(async (from, to, options) => done(await (await import("./commands/convert.js")).convert(from, to, options, io)));
 
-  command("demo", "Open Linden Yard in the playground, in a browser on this machine.", "modrik demo --port 4810")
-    .option("--port <n>", "the port to listen on, on 127.0.0.1", "4810")
-    .action(async (options) => done(await (await import("./commands/demo.js")).demo(options, io)));
+  const live = (it: Command) =>
+    it
+      .option("--weather <name>", "of simulated devices: one of the weathers of the house (default: its first)")
+      .option("--seed <n>", "of simulated devices: random seed for the people (default: 1)")
+      .option(
+        "--fault <text>",
+        "of simulated devices: what befalls one, as in a trial, e.g. 'bench.heater refuses'; may be repeated",
+        collect,
+      )
+      .option("--db <file>", "the file that keeps what the house remembers, its journal and its history")
+      .option("--json", "what is said of the running house as lines of JSON");
+
+  live(
+    command(
+      "run",
+      "Run the house on its devices over MQTT, simulated or real, until it is stopped.",
+      "modrik run examples/linden-yard --devices simulated --speed 60\n  MODRIK_MQTT_USER=house MODRIK_MQTT_PASSWORD=… modrik run my-house --mqtt mqtt://192.168.1.5 --dry",
+    ),
+  )
+    .argument(HOUSE, HOUSE_IS)
+    .option(
+      "--mqtt <url>",
+      "the broker: mqtt://, mqtts://, ws:// or wss://; user and password from MODRIK_MQTT_USER and MODRIK_MQTT_PASSWORD",
+    )
+    .option("--mqtt-ca <file>", "whom to trust over TLS, in PEM")
+    .option("--mqtt-cert <file>", "our own certificate, in PEM")
+    .option("--mqtt-key <file>", "its key, in PEM")
+    .option("--life-sign <topic>", 'a topic that says "yes" as long as the house runs, and "no" from then on')
+    .option("--devices <kind>", "simulated: rooms, weather and people of the house instead of real devices")
+    .option("--speed <n>", "with simulated devices: how many times as fast as real")
+    .option(
+      "--dry",
+      "decide and keep everything, send nothing, and say what would have been sent: to try rules beside another system",
+    )
+    .option(
+      "--listen <place>",
+      "where the house answers over HTTP: a port, or an address and a port (default: 127.0.0.1, any free port)",
+    )
+    .option(
+      "--keep <time>",
+      "how long the history is kept whole; what is older is thinned to the mean, least and greatest of each hour (default: 400d)",
+    )
+    .option("--on-stop <what>", "what outputs do when the house is stopped: keep or rest (default: keep)")
+    .action(async (house, options) => done(await (await import("./commands/run.js")).runHouse(house, options, io)));
+
+  live(
+    command(
+      "demo",
+      "Run a house on simulated devices with a broker of its own, and open the playground: all on this machine.",
+      "modrik demo --speed 60\n  modrik demo examples/linden-yard --fault 'bench.heater refuses'",
+    ),
+  )
+    .argument("[house]", "a .modrik file or a folder of them (default: Linden Yard)")
+    .option("--port <n>", "the port to listen on, on 127.0.0.1; 0 takes any free one", "4810")
+    .option("--speed <n>", "how many times as fast as real", "60")
+    .action(async (house, options) => done(await (await import("./commands/demo.js")).demo(house, options, io)));
 
   return modrik;
 }

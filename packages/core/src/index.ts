@@ -100,6 +100,7 @@ export {
   type Step,
   type SunEvent,
   sayValue,
+  skyOf,
   type Target,
   type Text,
   type Thing,
@@ -215,6 +216,9 @@ export {
   HOUR,
   MINUTE,
   SECOND,
+  type Sky,
+  type Stretch,
+  stretchOf,
   sunElevation,
 } from "./time/index.js";
 export {

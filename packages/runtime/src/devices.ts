@@ -15,7 +15,8 @@ import type { HouseClock } from "./clock.js";
 import type { Link } from "./link.js";
 
 export interface SimulatedDevicesOptions {
-  readonly clock: HouseClock;
+  /** When they begin: milliseconds since 1970 UTC. */
+  readonly from: number;
   readonly link: Link;
   readonly weather?: Weather | undefined;
   readonly seed?: number | undefined;
@@ -29,7 +30,7 @@ const LOOK = 1000;
 /** Devices that read their rooms, say it over the wire, do what they are told and say that they do. */
 export class SimulatedDevices {
   readonly #house: House;
-  readonly #clock: HouseClock;
+  #clock: HouseClock | undefined;
   readonly #link: Link;
   readonly #devices: Devices;
   /** What each sensor said last: those that share a message are told together. */
@@ -40,11 +41,9 @@ export class SimulatedDevices {
   #wakes: () => void = () => {};
   #ended = false;
 
-  constructor(house: House, { clock, link, weather, seed, faults = [] }: SimulatedDevicesOptions) {
+  constructor(house: House, { from, link, weather, seed, faults = [] }: SimulatedDevicesOptions) {
     this.#house = house;
-    this.#clock = clock;
     this.#link = link;
-    const from = clock.now();
     const host = {
       reads: (sensor: string, value: Value) => {
         this.#read.set(sensor, value);
@@ -69,11 +68,12 @@ export class SimulatedDevices {
     });
   }
 
-  /** They begin to speak. */
-  async start(): Promise<this> {
+  /** They begin to speak, by a clock that shows when they begin or later. */
+  async start(clock: HouseClock): Promise<this> {
+    this.#clock = clock;
     this.#unsubscribe = await this.#link.subscribe(topicsTold(this.#house), (topic, text) => this.#hear(topic, text));
     this.#sayHere();
-    this.#look();
+    this.#look(clock);
     return this;
   }
 
@@ -87,23 +87,24 @@ export class SimulatedDevices {
 
   /** Something befalls one of them now. @throws RangeError where it is nothing that befalls a device */
   befall(what: Occurrence): void {
+    if (!this.#clock) throw new RangeError("devices that have not begun");
     this.#devices.befall(what, this.#clock.now());
     this.#sayNews();
   }
 
   #hear(topic: string, text: string): void {
-    if (this.#ended) return;
-    for (const { output, value } of readCommand(this.#house, topic, text))
-      this.#devices.command(output, value, this.#clock.now());
+    const now = this.#clock?.now();
+    if (this.#ended || now === undefined) return;
+    for (const { output, value } of readCommand(this.#house, topic, text)) this.#devices.command(output, value, now);
     this.#sayNews();
   }
 
-  #look(): void {
+  #look(clock: HouseClock): void {
     if (this.#ended) return;
-    const now = this.#clock.now();
+    const now = clock.now();
     this.#devices.passTo(now);
     this.#sayNews();
-    this.#wakes = this.#clock.wake(now + LOOK, () => this.#look());
+    this.#wakes = clock.wake(now + LOOK, () => this.#look(clock));
   }
 
   #sayNews(): void {

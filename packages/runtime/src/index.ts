@@ -1,7 +1,10 @@
 export { type HouseClock, machineClock } from "./clock.js";
+export { fullyWired, overMqtt, unwired } from "./default-wiring.js";
 export { SimulatedDevices, type SimulatedDevicesOptions } from "./devices.js";
+export { type HttpHouse, type HttpOptions, serveHouse } from "./http/server.js";
 export { type Link, LocalLink } from "./link.js";
 export { holdFile, LockedError } from "./lock.js";
+export { jsonLog } from "./log.js";
 export { type EmbeddedBroker, startBroker } from "./mqtt/broker.js";
 export { type BrokerOptions, MqttLink } from "./mqtt/mqtt-link.js";
 export type { RuntimeNote, Says, Weight } from "./notes.js";

@@ -62,6 +62,8 @@ export interface Counts {
 const DAY = 24 * 60 * MINUTE;
 /** What is only read may be lost with this much; whatever else happens is kept at once. */
 const FLUSH = 1000;
+/** A device has so long to do what it is told and to say so. */
+const ON_ITS_WAY = 5000;
 /** While readings that were kept by the broker arrive, nothing is told: nobody wants a heater that blinks at each start. */
 const SETTLE = 500;
 /** The clock on the wall was set when it differs by so much from the one that goes on evenly. */
@@ -95,6 +97,10 @@ export class RunningHouse {
   #deeds: Deed[] = [];
   #posted: Batch["posted"][number][] = [];
   #dirty = true;
+  /** When each output was last told something new, and what it said since that may be of before. */
+  readonly #toldAt = new Map<string, number>();
+  readonly #doubted = new Map<string, { readonly value: Value; readonly due: number }>();
+  readonly #toldValue = new Map<string, Value>();
   /** Those who wait until it is kept. */
   #waiting: { kept: () => void; refused: (error: unknown) => void }[] = [];
   #refusedSince: number | undefined;
@@ -190,6 +196,16 @@ export class RunningHouse {
     return this.#engine.snapshot();
   }
 
+  /** The id of the first record that is remembered; what is older stands in the file. */
+  get firstRecord(): number {
+    return this.#recording.journal.records[0]?.id ?? 0;
+  }
+
+  /** Records behind an id, oldest first: of so many the latest. */
+  recordsAfter(id: number, limit: number): JournalRecord[] {
+    return this.#recording.journal.records.filter((one) => one.id > id).slice(-limit);
+  }
+
   /** Calls back for each record of the journal; gives what ends it. */
   onRecord(told: (record: JournalRecord) => void): () => void {
     this.#listeners.add(told);
@@ -226,7 +242,7 @@ export class RunningHouse {
     if (outputs === "rest") this.#putToRest();
     this.#flush();
     await this.#postbox.send();
-    this.#unsubscribe();
+    // Still subscribed: the broker keeps for us what is said until we are back.
     const { says, dry } = this.#options;
     const left = outputs === "rest" && !dry ? "outputs are at rest" : "outputs stay as they are";
     says({ weight: "info", about: "stop", text: `${this.#house.name} stopped; ${left}` });
@@ -286,17 +302,31 @@ export class RunningHouse {
   #confirm(output: string, value: Value, at: number): void {
     // Beside another system the outputs do what that one wants.
     if (this.#options.dry) return;
+    const wanted = this.#engine.value(output);
+    const told = this.#toldAt.get(output) ?? Number.NEGATIVE_INFINITY;
+    this.#doubted.delete(output);
+    // What it says just after it was told something may be of before.
+    if (value !== wanted && at < told + ON_ITS_WAY) this.#doubted.set(output, { value, due: told + ON_ITS_WAY });
+    else this.#takeConfirmation(output, value, at);
+    this.#obedience.confirmed(output, value, wanted, at);
+  }
+
+  #takeConfirmation(output: string, value: Value, at: number): void {
     try {
       this.#engine.confirm(output, value, at);
     } catch (error) {
-      this.#options.says({
-        weight: "warn",
-        about: "output",
-        text: `${output} says that it does ${value}: ${(error as Error).message}`,
-      });
-      return;
+      const text = `${output} says that it does ${value}: ${(error as Error).message}`;
+      this.#options.says({ weight: "warn", about: "output", text });
     }
-    this.#obedience.confirmed(output, value, this.#engine.value(output), at);
+  }
+
+  /** Devices that still say something else, after a while in which they may have done what they were told. */
+  #believe(at: number): void {
+    for (const [output, { value, due }] of this.#doubted) {
+      if (due > at) continue;
+      this.#doubted.delete(output);
+      this.#takeConfirmation(output, value, at);
+    }
   }
 
   #turned(isUp: boolean): void {
@@ -337,6 +367,7 @@ export class RunningHouse {
     if (this.#ended) return;
     const at = this.#instant();
     this.#followClock(at);
+    this.#believe(at);
     const isNew = this.#advance(at);
     if (at >= this.#settlesAt) {
       if (this.#settlesAt > 0) {
@@ -356,6 +387,7 @@ export class RunningHouse {
       this.#repeats.next,
       this.#obedience.next,
       this.#forgetsAt,
+      ...[...this.#doubted.values()].map(({ due }) => due),
       this.#settlesAt || Number.POSITIVE_INFINITY,
       at + MINUTE,
     );
@@ -423,6 +455,8 @@ export class RunningHouse {
     if (messages.length === 0) return;
     const at = this.#now;
     this.#repeats.told(output, at);
+    if (this.#toldValue.get(output) !== value) this.#toldAt.set(output, at);
+    this.#toldValue.set(output, value);
     if (!this.#options.dry) this.#obedience.told(output, value, at);
     for (const { topic, text, retained } of messages)
       this.#send(topic, text, `${output} ${this.#sayValue(output, value)}${because && `: ${because}`}`, retained);

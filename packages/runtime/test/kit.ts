@@ -32,6 +32,11 @@ export class HandClock implements HouseClock {
     return () => this.#wakes.delete(one);
   }
 
+  /** Who waits for it is no more. */
+  forget(): void {
+    this.#wakes.clear();
+  }
+
   /** Moves on to an instant, and lets happen what is due on the way. */
   async passTo(at: number): Promise<void> {
     for (;;) {
@@ -102,6 +107,8 @@ export async function running(
     /** The process dies, with all that it has not kept; another begins in a minute. */
     async restart(minute: number) {
       link.turn(false);
+      await settled();
+      clock.forget();
       await clock.passTo(at + minute * MINUTE);
       if (path !== ":memory:") {
         file.close();

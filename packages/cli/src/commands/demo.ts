@@ -1,46 +1,70 @@
-import { once } from "node:events";
-import { existsSync } from "node:fs";
-import { createServer, type Server } from "node:http";
-import type { AddressInfo } from "node:net";
+import { existsSync, mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 import { fileURLToPath } from "node:url";
 import sirv from "sirv";
 import { CallError } from "../call-error.js";
+import { readSoundHouse } from "../house-files.js";
 import type { Io } from "../io.js";
+import { type LiveOptions, startLive, untilEnded } from "../live.js";
+import { followEdits } from "./run.js";
 
-const HOST = "127.0.0.1";
+export interface DemoOptions extends Pick<LiveOptions, "speed" | "weather" | "seed" | "fault" | "db" | "json"> {
+  readonly port: string;
+}
 
-/** Serves the playground until it is told to stop. */
-export async function demo({ port }: { port: string }, io: Io): Promise<boolean> {
+/** Where MQTT is spoken. */
+const BROKER_PORT = 1883;
+
+/** A broker, a simulated house, its rules and the playground, at once, until it is told to stop. */
+export async function demo(said: string | undefined, { port, ...options }: DemoOptions, io: Io): Promise<boolean> {
   const wanted = Number(port);
   if (!Number.isInteger(wanted) || wanted < 0 || wanted > 65535)
     throw new CallError(`"${port}" is not a port number.`, "Write a number up to 65535; 0 takes any free one.");
   const playground = fileURLToPath(new URL("../playground", import.meta.url));
   if (!existsSync(playground)) throw new CallError("The playground is not built.", "In a clone, run `npm run build` first.");
-  const files = sirv(playground, { dev: false });
-  const server = createServer((request, response) =>
-    files(request, response, () => void response.writeHead(404).end("Not found")),
-  );
-  const taken = await listen(server, wanted).catch((error: NodeJS.ErrnoException) => {
-    if (error.code !== "EADDRINUSE") throw error;
+  const path = said ?? lindenYard();
+  const house = readSoundHouse(path, io);
+  if (!house) return false;
+  const { ended } = io;
+  // Nothing of a demo is kept, unless it is said where.
+  const own = options.db === undefined ? mkdtempSync(join(tmpdir(), "modrik-demo-")) : undefined;
+  try {
+    const files = sirv(playground, { dev: false });
+    const places = {
+      db: join(own ?? "", "house.db"),
+      brokerPort: wanted === 0 ? 0 : BROKER_PORT,
+      listen: String(wanted),
+      otherwise: (
+        request: { raw: Parameters<typeof files>[0] },
+        reply: { hijack(): unknown; raw: Parameters<typeof files>[1] },
+      ) => {
+        reply.hijack();
+        files(request.raw, reply.raw, () => void reply.raw.writeHead(404).end("Not found"));
+      },
+    };
+    const live = await startLive(house, { ...options, devices: "simulated" }, places, io).catch((error: unknown) => {
+      if (!(error instanceof CallError && error.message.includes("EADDRINUSE"))) throw error;
+      io.err.write(`Port ${wanted} is in use; taking a free one.\n`);
+      return startLive(house, { ...options, devices: "simulated" }, { ...places, listen: "0" }, io);
+    });
+    const { address } = live.http;
+    io.out.write(`The playground with Linden Yard is at ${address}/  (press Ctrl-C to stop)\n`);
+    io.out.write(
+      `${house.name} runs ${options.speed ?? "1"} times as fast as real: ${address}/outputs, ${address}/openapi.json; MQTT at ${live.broker}\n`,
+    );
+    if (said !== undefined) void followEdits(said, live, io, ended);
+    await untilEnded(live, ended);
     return true;
-  });
-  if (taken === true) {
-    io.err.write(`Port ${wanted} is in use; taking a free one.\n`);
-    await listen(server, 0);
+  } finally {
+    if (own !== undefined) rmSync(own, { recursive: true, force: true });
   }
-  const { port: used } = server.address() as AddressInfo;
-  io.out.write(`The playground with Linden Yard is at http://${HOST}:${used}/  (press Ctrl-C to stop)\n`);
-  await once(io.ended, "abort");
-  await new Promise((resolve) => server.close(resolve).closeAllConnections());
-  return true;
 }
 
-function listen(server: Server, port: number): Promise<void> {
-  return new Promise((resolve, reject) => {
-    server.once("error", reject);
-    server.listen(port, HOST, () => {
-      server.off("error", reject);
-      resolve();
-    });
-  });
+/** The house that comes with the command: in a clone, that of the examples. */
+function lindenYard(): string {
+  const places = [new URL("linden-yard", import.meta.url), new URL("../../../../examples/linden-yard", import.meta.url)];
+  const found = places.map((place) => fileURLToPath(place)).find((place) => existsSync(place));
+  if (found === undefined) throw new CallError("The demo house is not built.", "In a clone, run `npm run build` first.");
+  return found;
 }

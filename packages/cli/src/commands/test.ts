@@ -1,9 +1,8 @@
-import { setTimeout } from "node:timers/promises";
 import { writeJunit } from "@modrik/formats";
 import { type House, isSound, type LogEntry, logOf, type Margin, runTrial, type Trial } from "modrik";
 import type { HouseText } from "modrik/language";
 import { CallError } from "../call-error.js";
-import { readHouse, timesOf } from "../house-files.js";
+import { readHouse } from "../house-files.js";
 import type { Io } from "../io.js";
 import { printProblems } from "../problems.js";
 import { type Progress, whileShown } from "../progress.js";
@@ -11,6 +10,7 @@ import { writeLogFile } from "../recordings.js";
 import { wholeNumber } from "../run-options.js";
 import { writeTable } from "../table.js";
 import { reportOf, sayMargin, type TrialReport } from "../trial-report.js";
+import { savedFiles } from "../watch-files.js";
 import { writeResult } from "../write-result.js";
 
 export interface TestOptions {
@@ -160,23 +160,20 @@ async function runInParallel(
   await inParallel<readonly TrialReport[]>({ house, chart }, tasks, onDone, stop.signal);
 }
 
-/** How often files are looked at: editors replace a file as they save it, and a watcher then loses it. */
-const LOOK_MS = 200;
-
 /** Runs the trials whenever a file of the house is saved, until it is stopped. */
 async function testAgainAndAgain(path: string | undefined, options: TestOptions, io: Io): Promise<boolean> {
   const { ended } = io;
-  for (let before = timesOf(path, io); !ended.aborted; ) {
+  const once = async () => {
     await testAsItIs(path, options, io);
     io.out.write(io.paint.dim(`Watching ${path ?? "this folder"}; stop with Ctrl-C.\n`));
-    let saved: string | undefined;
-    while (!ended.aborted && saved === undefined) {
-      await setTimeout(LOOK_MS);
-      const now = timesOf(path, io);
-      saved = [...new Set([...now.keys(), ...before.keys()])].find((name) => now.get(name) !== before.get(name));
-      before = now;
-    }
-    if (saved !== undefined) io.out.write(`\n${io.paint.bold(`${saved} was saved.`)}\n`);
+  };
+  // What is saved while trials run is seen after them.
+  const saves = savedFiles(path, io, ended);
+  const first = saves.next();
+  await once();
+  for (let saved = await first; !saved.done; saved = await saves.next()) {
+    io.out.write(`\n${io.paint.bold(`${saved.value} was saved.`)}\n`);
+    await once();
   }
   return true;
 }

@@ -50,7 +50,8 @@ function valueIn(sensor: Sensor, { texts }: Reading, raw: Raw): Value | undefine
 }
 
 function ownIn({ type }: Output, text: string): Value | undefined {
-  return type.kind === "words" ? type.words.find((word) => word === text) : decimal(text);
+  if (type.kind === "words") return type.words.find((word) => word === text);
+  return type.kind === "colour" ? /^#[0-9a-f]{6}$/.exec(text.trim().toLowerCase())?.[0] : decimal(text);
 }
 
 /** A number as JSON writes it, blanks about it allowed. */

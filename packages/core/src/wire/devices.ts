@@ -103,7 +103,7 @@ function commanded({ outputs }: House, wiring: Writing, text: string): Value | u
   const [before = "", behind = ""] = (wiring.text ?? "{value}").split("{value}");
   if (!text.startsWith(before) || !text.endsWith(behind)) return undefined;
   const inner = text.slice(before.length, text.length - behind.length);
-  if (type.kind === "colour") return /^#[0-9a-f]{6}$/.test(inner) ? inner : undefined;
+  if (type.kind === "colour") return /^#[0-9a-f]{6}$/.exec(inner.toLowerCase())?.[0];
   const number = inner.trim() === "" ? Number.NaN : Number(inner);
   return Number.isFinite(number) ? number : undefined;
 }

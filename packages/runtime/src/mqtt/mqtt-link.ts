@@ -24,6 +24,8 @@ export interface BrokerOptions {
 /** After a failure it is tried again in so many milliseconds; each further time in twice as many, up to the last. */
 const FIRST_RETRY = 1000;
 const LAST_RETRY = 60_000;
+/** So many milliseconds are given to what is under way when it ends. */
+const LAST_WORD = 2000;
 /** A message of more bytes is not looked at. */
 const LONGEST = 64 * 1024;
 /** Who is away for longer is told no more of what was said meanwhile, where the broker speaks MQTT 5. */
@@ -43,6 +45,8 @@ export class MqttLink implements Link {
   #retries: NodeJS.Timeout | undefined;
   #saidAway = false;
   #ended = false;
+  /** Who waits for a message to arrive. */
+  readonly #underWay = new Set<(error: Error) => void>();
   isUp = false;
 
   constructor(options: BrokerOptions) {
@@ -143,6 +147,7 @@ export class MqttLink implements Link {
     client.end(true);
     const wasUp = this.isUp;
     this.isUp = false;
+    this.#loseAll();
     if (wasUp) for (const told of this.#told) told(false);
     // Some earlier or later than others, so that not a whole town comes back at once.
     const wait = this.#retry * (0.75 + 0.5 * Math.random());
@@ -166,7 +171,16 @@ export class MqttLink implements Link {
   async publish({ topic, text, retained }: OutgoingMessage): Promise<void> {
     const client = this.#client;
     if (!this.isUp || !client) throw new Error("the broker is away");
-    await client.publishAsync(topic, text, { qos: 1, retain: retained === true });
+    // When the broker goes away meanwhile, nobody may wait for ever.
+    await new Promise<void>((arrived, lost) => {
+      this.#underWay.add(lost);
+      const done = () => this.#underWay.delete(lost);
+      client.publish(topic, text, { qos: 1, retain: retained === true }, (error) => {
+        done();
+        if (error) lost(error);
+        else arrived();
+      });
+    });
   }
 
   onTurn(told: (isUp: boolean) => void): void {
@@ -177,10 +191,23 @@ export class MqttLink implements Link {
   async end(): Promise<void> {
     const { lifeSign } = this.#options;
     if (this.isUp && lifeSign !== undefined) await this.publish({ topic: lifeSign, text: "no", retained: true }).catch(() => {});
+    const wasUp = this.isUp;
     this.#ended = true;
     this.isUp = false;
     clearTimeout(this.#retries);
-    await this.#client?.endAsync(false).catch(() => {});
+    const client = this.#client;
+    if (!client) return;
+    const ended = client.endAsync(!wasUp).catch(() => {});
+    const forced = setTimeout(() => client.end(true), LAST_WORD);
+    await Promise.race([ended, new Promise((done) => setTimeout(done, 2 * LAST_WORD).unref())]);
+    clearTimeout(forced);
+    this.#loseAll();
+  }
+
+  #loseAll(): void {
+    const error = new Error("the broker went away");
+    for (const lost of this.#underWay) lost(error);
+    this.#underWay.clear();
   }
 }
 

@@ -255,9 +255,9 @@ export class HouseFile {
     );
   }
 
-  /** What people did, the latest first. */
-  deeds(limit: number): Deed[] {
-    return this.#all<Deed>("SELECT at, who, origin, did FROM deeds ORDER BY id DESC LIMIT ?", limit);
+  /** What people did from one instant to another, both included. */
+  deeds(from: number, to: number): Deed[] {
+    return this.#all<Deed>("SELECT at, who, origin, did FROM deeds WHERE at >= ? AND at <= ? ORDER BY id", from, to);
   }
 
   // ── On their way ────────────────────────────────────────────────────────────────────────────────────────────────────

@@ -4,7 +4,8 @@ import type { Snapshot } from "modrik";
 /** Parts of a snapshot that are kept entry by entry: all other parts are kept whole. */
 const byName = ["nodes", "outputs", "claims", "events", "countdowns", "paused"] as const;
 
-const within = "\u0000";
+/** Between the name of a part and that of an entry: no part has it in its own. */
+const within = "/";
 
 /** Each part by its path, as JSON. */
 export function partsOf(snapshot: Snapshot): Map<string, string> {

@@ -1,0 +1,57 @@
+import { statSync } from "node:fs";
+import { basename, dirname, join } from "node:path";
+import { isSound } from "modrik";
+import { CallError } from "../call-error.js";
+import { readHouse, readSoundHouse } from "../house-files.js";
+import { type Io, pathIn } from "../io.js";
+import { type LiveHouse, type LiveOptions, startLive, untilEnded } from "../live.js";
+import { printProblems } from "../problems.js";
+import { savedFiles } from "../watch-files.js";
+
+/** Runs a house on its devices, until it is stopped. */
+export async function runHouse(said: string | undefined, options: LiveOptions, io: Io): Promise<boolean> {
+  const house = readSoundHouse(said, io);
+  if (!house) return false;
+  const { ended } = io;
+  // Where nobody looks on, what is said is for machines.
+  const live = await startLive(house, { ...options, json: options.json || !io.out.isTTY }, { db: fileBeside(said, io) }, io);
+  const { http, says } = live;
+  says({
+    weight: "info",
+    about: "http",
+    text: `the house answers at ${http.address} (described at ${http.address}/openapi.json)`,
+  });
+  if (http.token !== undefined)
+    io.err.write(`The token of this house, shown this once: ${http.token}\n  Send it as: Authorization: Bearer ${http.token}\n`);
+  void followEdits(said, live, io, ended);
+  await untilEnded(live, ended);
+  return true;
+}
+
+/** Takes over each edit that is sound; what is not is said, and the house runs on. */
+export async function followEdits(said: string | undefined, live: LiveHouse, io: Io, ended: AbortSignal): Promise<void> {
+  for await (const saved of savedFiles(said, io, ended)) {
+    try {
+      const { text } = readHouse(said, io);
+      if (isSound(text)) await live.takeOver(text.house);
+      else {
+        live.says({ weight: "warn", about: "house", text: `${saved} was saved, and has problems: the house runs on as it was` });
+        printProblems({ problems: text.problems.filter(({ severity }) => severity === "error"), files: text.files }, io.err, io);
+      }
+    } catch (error) {
+      const why = error instanceof CallError ? `${error.message} ${error.remedy ?? ""}` : (error as Error).message;
+      live.says({
+        weight: "warn",
+        about: "house",
+        text: `${saved} was saved, and cannot be taken over: ${why}; the house runs on as it was`,
+      });
+    }
+  }
+}
+
+/** The file of a house stands beside it. */
+export function fileBeside(said = ".", io: Io): string {
+  const path = pathIn(io, said);
+  const isFolder = statSync(path, { throwIfNoEntry: false })?.isDirectory() === true;
+  return isFolder ? join(path, "house.db") : join(dirname(path), `${basename(path).replace(/\.modrik$/, "")}.db`);
+}

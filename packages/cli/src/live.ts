@@ -1,0 +1,407 @@
+// A house that runs in this process: its file, its broker, its devices, what is said of it and what is asked of it.
+import { once } from "node:events";
+import { readFileSync } from "node:fs";
+import {
+  fullyWired,
+  HouseFile,
+  type HttpHouse,
+  holdFile,
+  jsonLog,
+  LockedError,
+  MqttLink,
+  machineClock,
+  overMqtt,
+  RunningHouse,
+  type RuntimeNote,
+  type Says,
+  SimulatedDevices,
+  StorageError,
+  serveHouse,
+  startBroker,
+  unwired,
+} from "@modrik/runtime";
+import {
+  clockOf,
+  type House,
+  type Occurrence,
+  parseHouse,
+  readValue,
+  sayDate,
+  sayValue,
+  typeOf,
+  type Weather,
+  whyInShort,
+} from "modrik";
+import { version } from "../package.json";
+import { CallError } from "./call-error.js";
+import { type Io, pathIn } from "./io.js";
+import { oneOf, wholeNumber } from "./run-options.js";
+
+/** How a house runs: on which devices, kept where, heard from where. */
+export interface LiveOptions {
+  readonly mqtt?: string;
+  readonly mqttCa?: string;
+  readonly mqttCert?: string;
+  readonly mqttKey?: string;
+  readonly lifeSign?: string;
+  readonly db?: string;
+  readonly keep?: string;
+  readonly dry?: boolean;
+  readonly devices?: string;
+  readonly weather?: string;
+  readonly seed?: string;
+  readonly fault?: readonly string[];
+  readonly speed?: string;
+  readonly listen?: string;
+  readonly onStop?: string;
+  readonly json?: boolean;
+}
+
+/** A house that runs, and how it is ended. */
+export interface LiveHouse {
+  readonly running: RunningHouse;
+  readonly file: HouseFile;
+  readonly http: HttpHouse;
+  readonly says: Says;
+  /** Where the broker is; of one of its own, where others may connect. */
+  readonly broker: string;
+  /** Goes on as an edited house. */
+  takeOver(house: House): Promise<void>;
+  end(): Promise<void>;
+}
+
+export interface LivePlaces {
+  /** The file of the house, where none is said. */
+  readonly db: string;
+  /** Where the embedded broker listens, where there is one. */
+  readonly brokerPort?: number;
+  readonly listen?: string;
+  readonly otherwise?: Parameters<typeof serveHouse>[0]["otherwise"];
+}
+
+/** Starts a house. @throws CallError when an option does not fit, or the house runs already */
+export async function startLive(own: House, options: LiveOptions, places: LivePlaces, io: Io): Promise<LiveHouse> {
+  const settings = settingsOf(own, options);
+  const path = options.db === undefined ? places.db : pathIn(io, options.db);
+  let at = () => Date.now();
+  const says = saysTo(io, own, options.json === true, () => at());
+  const ends: (() => unknown)[] = [];
+  const end = async () => {
+    for (const one of ends.splice(0).reverse()) await one();
+  };
+  try {
+    ends.push(inCall(() => holdFile(path)));
+    const file = inCall(() => new HouseFile(path));
+    ends.push(() => file.close());
+    if (file.aside !== undefined)
+      says({
+        weight: "error",
+        about: "storage",
+        text: `${path} was damaged; it is now ${file.aside}, and the house begins anew`,
+      });
+    const house = settings.simulated ? fullyWired(own) : overMqtt(own);
+    sayUnwired(own, house, settings.simulated, says);
+    if (options.mqtt === undefined && options.lifeSign !== undefined)
+      throw new CallError("--life-sign needs a broker that others use.", "Add --mqtt mqtt://…, or leave it out.");
+    const broker = options.mqtt ?? (await embedded(places.brokerPort ?? 0, says, ends));
+    const link = linkTo(broker, `modrik-${house.name}-${hashOf(path)}`, options, says, io);
+    ends.push(() => link.end());
+    const from = Date.now();
+    let devices = settings.simulated ? await devicesOf(house, from, broker, options, settings, says, io, ends) : undefined;
+    const clock = machineClock({ speed: settings.speed, ...(devices && { from }) });
+    at = () => clock.now();
+    await devices?.start(clock);
+    const running = new RunningHouse(house, {
+      clock,
+      link,
+      file,
+      says,
+      keep: settings.keep,
+      ...(options.dry && { dry: true }),
+    });
+    ends.push(() => running.stop(settings.onStop));
+    sayChanges(running, says);
+    await running.start();
+    const http = await inCallAsync(
+      serveHouse({
+        running,
+        file,
+        version,
+        ...listenAt(options.listen ?? places.listen),
+        ...(places.otherwise && { otherwise: places.otherwise }),
+      }),
+    );
+    ends.push(() => http.end());
+    return {
+      running,
+      file,
+      http,
+      says,
+      broker,
+      end,
+      async takeOver(edited) {
+        const next = settings.simulated ? fullyWired(edited) : overMqtt(edited);
+        const before = running.house;
+        await running.takeOver(next);
+        if (!devices || sameDevices(before, next)) return;
+        await devices.stop();
+        devices = await devicesOf(next, clock.now(), broker, options, settings, says, io, ends);
+        await devices.start(clock);
+      },
+    };
+  } catch (error) {
+    await end();
+    throw error;
+  }
+}
+
+/** Waits until it is to end, and ends it. */
+export async function untilEnded(live: LiveHouse, ended: AbortSignal): Promise<void> {
+  if (!ended.aborted) await once(ended, "abort");
+  await live.end();
+}
+
+// ── What was said ───────────────────────────────────────────────────────────────────────────────────────────────────────
+
+interface Settings {
+  readonly simulated: boolean;
+  readonly speed: number;
+  readonly weather: Weather | undefined;
+  readonly seed: number;
+  readonly faults: readonly Occurrence[];
+  readonly keep: number;
+  readonly onStop: "keep" | "rest";
+}
+
+function settingsOf(house: House, options: LiveOptions): Settings {
+  const { devices, weather, seed = "1", fault = [], speed = "1", keep = "400 d", onStop = "keep" } = options;
+  if (devices !== undefined && devices !== "simulated")
+    throw new CallError(`--devices ${devices} is not known.`, "Write --devices simulated, or leave it out for real ones.");
+  const simulated = devices === "simulated";
+  if (!simulated && options.mqtt === undefined)
+    throw new CallError(
+      "Which broker do the devices use?",
+      "Write --mqtt mqtt://192.168.1.5, or --devices simulated for devices that are simulated.",
+    );
+  const times = Number(speed);
+  if (!(times >= 1 && times <= 1000)) throw new CallError(`--speed ${speed} is not a speed.`, "Write a number from 1 to 1000.");
+  if (times !== 1 && !simulated)
+    throw new CallError("Real devices do not go faster.", "Leave out --speed, or add --devices simulated.");
+  if (!simulated && (weather !== undefined || fault.length > 0))
+    throw new CallError("--weather and --fault are of simulated devices.", "Add --devices simulated, or leave them out.");
+  if (onStop !== "keep" && onStop !== "rest")
+    throw new CallError(`--on-stop ${onStop} is not known.`, "Write --on-stop keep, or --on-stop rest.");
+  return {
+    simulated,
+    speed: times,
+    weather: weather === undefined ? house.weathers[0] : oneOf(house.weathers, weather, "weather"),
+    seed: wholeNumber(seed, "--seed"),
+    faults: fault.map((one) => faultIn(house, one)),
+    keep: durationIn(keep, "--keep"),
+    onStop,
+  };
+}
+
+/** What befalls a device, in the words of a trial's timeline. */
+function faultIn(house: House, text: string): Occurrence {
+  const remedy = "Write it as in a trial, e.g. --fault 'bench.heater refuses' or --fault 'bench.humidity falls silent'.";
+  const things = [...house.sensors, ...house.outputs];
+  const [name = "", ...rest] = text.trim().split(/\s+/);
+  oneOf(things, name, "sensor or output");
+  const { house: read, problems } = parseHouse({
+    "fault.modrik": `${declared(house, name)}\ntrial fault { from 00:00 ${name} ${rest.join(" ")} }`,
+  });
+  const what = read.trials[0]?.happenings[0]?.what;
+  const wrong = problems.find(({ severity, place }) => severity === "error" && place.file === "fault.modrik");
+  if (wrong || !what)
+    throw new CallError(`--fault "${text}" is not understood: ${wrong?.reason ?? "nothing befalls it"}`, remedy);
+  return what;
+}
+
+/** A house of one thing. */
+function declared(house: House, name: string): string {
+  const [zone = "", own = ""] = name.split(".");
+  const sensor = house.sensors.find((one) => one.name === name);
+  const type = typeOf(house, name);
+  const kind =
+    type.kind === "words"
+      ? type.words.join("/")
+      : type.kind === "number"
+        ? type.unit || "number"
+        : type.kind === "press"
+          ? "press"
+          : type.kind;
+  return `house "h" { clock "UTC" } zone ${zone} { ${sensor ? "sensor" : "output"} ${own}: ${kind} }`;
+}
+
+function durationIn(text: string, option: string): number {
+  const read = readValue({ type: { kind: "number", unit: "ms" } }, text.replace(/^([\d.]+)\s*([a-z]+)$/, "$1 $2"));
+  if ("value" in read && Number(read.value) > 0) return Number(read.value);
+  throw new CallError(`${option} ${text} is not a time.`, `Write it as ${option} 400d.`);
+}
+
+function listenAt(listen: string | undefined): { readonly host?: string; readonly port?: number } {
+  if (listen === undefined) return {};
+  const [, host, port] = /^(?:(\[[0-9a-fA-F:]+\]|[^:]*):)?(\d{1,5})$/.exec(listen) ?? [];
+  if (port === undefined || Number(port) > 65535)
+    throw new CallError(
+      `--listen ${listen} is no place to listen at.`,
+      "Write a port, e.g. --listen 4811, or an address and a port, e.g. --listen 0.0.0.0:4811.",
+    );
+  return { port: Number(port), ...(host && { host: host.replace(/^\[|\]$/g, "") }) };
+}
+
+// ── Broker and devices ──────────────────────────────────────────────────────────────────────────────────────────────────
+
+async function embedded(port: number, says: Says, ends: (() => unknown)[]): Promise<string> {
+  const broker = await startBroker({ port }).catch((error: NodeJS.ErrnoException) => {
+    if (error.code !== "EADDRINUSE") throw error;
+    says({ weight: "warn", about: "broker", text: `port ${port} is in use; the broker takes a free one` });
+    return startBroker();
+  });
+  ends.push(() => broker.end());
+  return `mqtt://127.0.0.1:${broker.port}`;
+}
+
+function linkTo(
+  url: string,
+  clientId: string,
+  { mqttCa, mqttCert, mqttKey, lifeSign }: LiveOptions,
+  says: Says,
+  io: Io,
+): MqttLink {
+  const at = URL.canParse(url) ? new URL(url) : undefined;
+  if (!at || !/^(mqtts?|wss?):$/.test(at.protocol))
+    throw new CallError(
+      `--mqtt ${url} is no address of a broker.`,
+      "Write it as --mqtt mqtt://192.168.1.5 or mqtts://broker.example:8883.",
+    );
+  if (at.username !== "" || at.password !== "")
+    throw new CallError(
+      "A password does not belong on the command line: everybody on this machine can read it there.",
+      "Set MODRIK_MQTT_USER and MODRIK_MQTT_PASSWORD in the environment.",
+    );
+  const pem = (path: string | undefined) => (path === undefined ? undefined : readFileSync(pathIn(io, path), "utf8"));
+  const { MODRIK_MQTT_USER: user, MODRIK_MQTT_PASSWORD: password } = process.env;
+  return new MqttLink({ url, clientId, user, password, ca: pem(mqttCa), cert: pem(mqttCert), key: pem(mqttKey), lifeSign, says });
+}
+
+async function devicesOf(
+  house: House,
+  from: number,
+  broker: string,
+  options: LiveOptions,
+  { weather, seed, faults }: Settings,
+  says: Says,
+  io: Io,
+  ends: (() => unknown)[],
+): Promise<SimulatedDevices> {
+  const { lifeSign: _, ...own } = options;
+  const quiet: Says = (note) => (note.weight === "error" ? says(note) : undefined);
+  const link = linkTo(broker, `modrik-devices-${hashOf(`${house.name}${process.pid}`)}`, own, quiet, io);
+  ends.push(() => link.end());
+  try {
+    const devices = new SimulatedDevices(house, { from, link, weather, seed, faults });
+    ends.push(() => devices.stop());
+    return devices;
+  } catch (error) {
+    if (error instanceof RangeError) throw new CallError(`${error.message}.`, "Choose another weather with --weather.");
+    throw error;
+  }
+}
+
+/** Whether the devices of two versions of a house are the same ones. */
+function sameDevices(one: House, other: House): boolean {
+  const devices = ({ sensors, outputs, wirings, zones, physics, people }: House) =>
+    JSON.stringify([sensors, outputs, wirings, zones, physics, people]);
+  return devices(one) === devices(other);
+}
+
+/** Not a secret, and the same each time. */
+function hashOf(text: string): string {
+  let hash = 5381;
+  for (const letter of text) hash = (Math.imul(hash, 33) ^ (letter.codePointAt(0) ?? 0)) >>> 0;
+  return hash.toString(36);
+}
+
+function inCall<Made>(make: () => Made): Made {
+  try {
+    return make();
+  } catch (error) {
+    throw asCall(error);
+  }
+}
+
+async function inCallAsync<Made>(made: Promise<Made>): Promise<Made> {
+  return made.catch((error: unknown) => Promise.reject(asCall(error)));
+}
+
+function asCall(error: unknown): unknown {
+  if (error instanceof LockedError)
+    return new CallError(`${error.message}.`, "Stop the other one first, or give this one a file of its own with --db.");
+  if (error instanceof StorageError)
+    return new CallError(`${error.message}`, "Use the later version, or another file with --db.");
+  if ((error as NodeJS.ErrnoException).code === "EADDRINUSE")
+    return new CallError(
+      `The address is in use: ${(error as Error).message}.`,
+      "Choose another with --listen, e.g. --listen 4812.",
+    );
+  return error;
+}
+
+// ── Said ────────────────────────────────────────────────────────────────────────────────────────────────────────────────
+
+function sayUnwired(own: House, house: House, simulated: boolean, says: Says): void {
+  const { sensors, outputs } = unwired(overMqtt(own));
+  const names = [...sensors, ...outputs];
+  if (names.length === 0) return;
+  const list = names.length > 6 ? `${names.slice(0, 6).join(", ")} and ${names.length - 6} more` : names.join(", ");
+  if (simulated) {
+    const [first] = house.wirings.filter(
+      (one) => (one.kind === "reading" ? one.sensor : one.kind === "writing" ? one.output : "") === names[0],
+    );
+    says({
+      weight: "info",
+      about: "house",
+      text: `not wired, and so on topics of their own: ${list} (${names[0]} on ${first?.topic})`,
+    });
+  } else
+    says({
+      weight: "warn",
+      about: "house",
+      text: `wired to nothing: ${list}; sensors stay unknown and outputs are told by nobody`,
+    });
+  const others = [...new Set(own.wirings.map(({ by }) => by))].filter((by) => by !== "mqtt");
+  if (others.length > 0)
+    says({ weight: "warn", about: "house", text: `wire ${others.join(", ")} is not MQTT, and nothing here speaks it` });
+}
+
+/** Each change of an output with its cause. */
+function sayChanges(running: RunningHouse, says: Says): void {
+  const last = new Map<string, unknown>();
+  running.onRecord(({ event, at }) => {
+    if (event.kind === "person") says({ weight: "info", about: "output", text: event.text });
+    if (event.kind !== "sent" || last.get(event.output) === event.value) return;
+    last.set(event.output, event.value);
+    const { output, value } = event;
+    // Its reason stands in the journal once the instant is over.
+    queueMicrotask(() => {
+      const why = running.house.outputs.some(({ name }) => name === output) ? whyInShort(running.run, output, at) : undefined;
+      const text = `${output} ${sayValue(typeOf(running.house, output), value)}${why ? `: ${why}` : ""}`;
+      says({ weight: "info", about: "output", text });
+    });
+  });
+}
+
+const WIDTH = 8;
+
+/** On a terminal a line a note, with the house's time; for machines, JSON. */
+function saysTo(io: Io, house: House, asJson: boolean, now: () => number): Says {
+  if (asJson) return jsonLog((line) => io.out.write(line));
+  const clock = clockOf(house.clock);
+  const paint = { info: (text: string) => text, warn: io.paint.yellow, error: io.paint.red };
+  return ({ weight, about, text }: RuntimeNote) =>
+    void io.out.write(
+      `${io.paint.dim(sayDate(clock, now()).slice(5))} ${io.paint.dim(about.padEnd(WIDTH))} ${paint[weight](text)}\n`,
+    );
+}
