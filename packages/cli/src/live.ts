@@ -127,6 +127,7 @@ export async function startLive(own: House, options: LiveOptions, places: LivePl
         running,
         file,
         version,
+        says,
         ...listenAt(options.listen ?? places.listen),
         ...(places.otherwise && { otherwise: places.otherwise }),
       }),

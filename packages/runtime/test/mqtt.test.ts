@@ -25,7 +25,8 @@ const MOSQUITTO = ["/usr/sbin/mosquitto", "/usr/local/sbin/mosquitto"].find((pat
 let folder = "";
 beforeAll(() => {
   folder = mkdtempSync(join(tmpdir(), "modrik-mqtt-"));
-  if (!MOSQUITTO || !existsSync("/usr/bin/mosquitto_pub")) throw new Error("mosquitto is not installed: apt-get install mosquitto mosquitto-clients");
+  if (!MOSQUITTO || !existsSync("/usr/bin/mosquitto_pub"))
+    throw new Error("mosquitto is not installed: apt-get install mosquitto mosquitto-clients");
 });
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 

@@ -1,9 +1,9 @@
 // A running house over HTTP: to those on this machine, and with a token to those who have it.
 import { networkInterfaces } from "node:os";
-import helmet from "@fastify/helmet";
 import rateLimit from "@fastify/rate-limit";
 import fastify, { type FastifyInstance, type FastifyReply, type FastifyRequest } from "fastify";
 import type { z } from "zod";
+import type { Says } from "../notes.js";
 import { type RunningHouse, StorageRefused } from "../running-house.js";
 import type { HouseFile } from "../storage/house-file.js";
 import { metricsOf } from "./metrics.js";
@@ -24,6 +24,8 @@ export interface HttpOptions {
   readonly port?: number;
   /** Requests in a minute from one address. @default 1200 */
   readonly mostRequests?: number;
+  /** Told of what goes wrong in here. */
+  readonly says?: Says;
   /** Answers what is none of ours, as the pages of a panel. */
   readonly otherwise?: (request: FastifyRequest, reply: FastifyReply) => unknown;
 }
@@ -41,9 +43,21 @@ const LOOPBACK = new Set(["127.0.0.1", "::1", "localhost"]);
 const MOST_STREAMS = 64;
 const BODY = 16 * 1024;
 
+/** Nothing of ours may be embedded, guessed at, or loaded from elsewhere. */
+const headers = {
+  "content-security-policy":
+    "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; object-src 'none'; base-uri 'self'; form-action 'self'; frame-ancestors 'none'",
+  "cross-origin-opener-policy": "same-origin",
+  "cross-origin-resource-policy": "same-origin",
+  "referrer-policy": "no-referrer",
+  "x-content-type-options": "nosniff",
+  "x-frame-options": "DENY",
+  "cache-control": "no-store",
+};
+
 /** Listens. @throws when the address is taken */
 export async function serveHouse(options: HttpOptions): Promise<HttpHouse> {
-  const { running, file, version, host = "127.0.0.1", port = 0, mostRequests = 1200, otherwise } = options;
+  const { running, file, version, host = "127.0.0.1", port = 0, mostRequests = 1200, otherwise, says = () => {} } = options;
   const isOpen = !LOOPBACK.has(host);
   const app = fastify({
     bodyLimit: BODY,
@@ -53,14 +67,10 @@ export async function serveHouse(options: HttpOptions): Promise<HttpHouse> {
     routerOptions: { maxParamLength: 400 },
     forceCloseConnections: true,
     // A name that is no good in an address is no fault of ours.
-    frameworkErrors: (error, _, reply) => void answerWrong(error, reply as unknown as FastifyReply),
+    frameworkErrors: (error, _, reply) => void answerWrong(error, reply as unknown as FastifyReply, says),
   });
   const view = new View(running, file, version);
   const streams = new Streams(view);
-  await app.register(helmet, {
-    contentSecurityPolicy: { directives: { upgradeInsecureRequests: null } },
-    strictTransportSecurity: false,
-  });
   await app.register(rateLimit, {
     max: mostRequests,
     timeWindow: "1 minute",
@@ -68,11 +78,12 @@ export async function serveHouse(options: HttpOptions): Promise<HttpHouse> {
       Object.assign(new Error(`Too many requests: go on in ${after}.`), { statusCode: 429 }),
   });
   const hosts = hostsOf(host);
-  app.addHook("onRequest", async (request) => {
+  app.addHook("onRequest", async (request, reply) => {
+    reply.headers(headers);
     checkPlace(request, hosts);
     if (isOpen && request.routeOptions.url !== "/healthz") checkToken(request, file);
   });
-  app.setErrorHandler((error: Error & { statusCode?: number }, _, reply) => void answerWrong(error, reply));
+  app.setErrorHandler((error: Error & { statusCode?: number }, _, reply) => void answerWrong(error, reply, says));
   app.setNotFoundHandler((request, reply) => {
     if (otherwise && request.method === "GET") return otherwise(request, reply);
     return reply
@@ -190,7 +201,7 @@ class Unknown extends Error {
   }
 }
 
-function answerWrong(error: Error & { statusCode?: number }, reply: FastifyReply): FastifyReply {
+function answerWrong(error: Error & { statusCode?: number }, reply: FastifyReply, says: Says): FastifyReply {
   if (error instanceof Refusal)
     return reply.code(error.status).send({ says: error.message, ...(error.remedy !== undefined && { remedy: error.remedy }) });
   if (error instanceof StorageRefused) return reply.code(503).send({ says: sentence(error.message) });
@@ -199,9 +210,10 @@ function answerWrong(error: Error & { statusCode?: number }, reply: FastifyReply
       .code(401)
       .header("www-authenticate", "Bearer")
       .send({ says: error.message, remedy: "Send it as: Authorization: Bearer TOKEN." });
+  const { statusCode = 500 } = error;
   // What the engine refuses is a wrong request.
-  if (error instanceof RangeError) return reply.code(400).send({ says: sentence(error.message) });
-  const status = error.statusCode !== undefined && error.statusCode >= 400 && error.statusCode < 500 ? error.statusCode : 500;
+  const status = statusCode >= 400 && statusCode < 500 ? statusCode : error instanceof RangeError ? 400 : 500;
+  if (status === 500) says({ weight: "error", about: "http", text: `a request failed: ${error.stack ?? error.message}` });
   return reply.code(status).send({ says: status === 500 ? "That is a fault of this program." : sentence(error.message) });
 }
 

@@ -1,0 +1,489 @@
+// A running house over HTTP: what is asked and answered, as it is described; who may ask; what no request can do.
+import { request as httpRequest } from "node:http";
+import { HouseFile, type HttpHouse, LocalLink, RunningHouse, serveHouse } from "@modrik/runtime";
+import { Validator } from "@seriousme/openapi-schema-validator";
+import { Ajv2020 } from "ajv/dist/2020.js";
+import addFormats from "ajv-formats";
+import { pick, seeded } from "modrik/testing";
+import parseMetrics from "parse-prometheus-text-format";
+import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { HandClock, houseOf, MINUTE, START } from "./kit.js";
+
+const house = houseOf(`
+  house "A" { clock "Europe/Zurich" }
+  zone z "Workshop" {
+    note "Where the wood is."
+    sensor x "Air": °C, -20..60 °C
+    sensor door: open/closed
+    sensor bell: press
+    output heater "Heater": on/off
+    output lamp: 0..100 %
+    output sign: colour
+    dial target "Warmth": 15..25 °C, at first 20 °C, step 0.5 K
+  }
+  mode season: winter/summer, at first winter
+  countdown airing = 20 min
+  preset cosy { z.heater at on, z.lamp at 40 % }
+  schedule open { Mon..Sat 07:00 to 18:00 }
+  schedule day_long { daily 00:00 to 24:00 }
+  rule warm "Warm hands" { keep z.x at z.target ± 1 K raise with z.heater }
+  rule lit as urgent { while z.door is open hold z.lamp at 80 % }
+  rule told { when z.door becomes open do { tell "Somebody came." through phone } }
+  guard safe { permit z.heater on only while z.x below 30 °C }
+  guard one { never together z.heater, z.lamp, 2 s apart }
+  wire mqtt { z.x from "x" z.door from "door" z.bell from "bell" z.heater to "heater" confirmed by "heater/is" z.lamp to "lamp" notices phone to "phone" }`);
+
+let link: LocalLink;
+let file: HouseFile;
+let clock: HandClock;
+let running: RunningHouse;
+let http: HttpHouse;
+/** What went wrong within. */
+const wrong: string[] = [];
+
+beforeAll(async () => {
+  link = new LocalLink();
+  file = new HouseFile(":memory:");
+  clock = new HandClock();
+  running = await new RunningHouse(house, { clock, link, file, says: () => {} }).start();
+  http = await serveHouse({ running, file, version: "1.2.3", mostRequests: 1e9, says: ({ text }) => wrong.push(text) });
+  await at(1, "x", "18");
+  await at(2, "door", "open");
+  await at(3, "door", "closed");
+});
+afterAll(async () => {
+  expect(wrong).toEqual([]);
+  await http.end();
+  await running.stop();
+});
+
+async function at(minute: number, topic: string, text: string): Promise<void> {
+  await clock.passTo(START + minute * MINUTE);
+  await link.publish({ topic, text });
+  await clock.passTo(START + minute * MINUTE + 1);
+}
+
+interface Answer {
+  readonly status: number;
+  readonly body: unknown;
+}
+
+async function ask(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<Answer> {
+  const response = await fetch(`${http.address}${path}`, {
+    method,
+    headers: { ...(body !== undefined && { "content-type": "application/json" }), ...headers },
+    ...(body !== undefined && { body: typeof body === "string" ? body : JSON.stringify(body) }),
+  });
+  const text = await response.text();
+  return { status: response.status, body: text.startsWith("{") || text.startsWith("[") ? JSON.parse(text) : text };
+}
+
+interface Document {
+  readonly openapi: string;
+  readonly paths: Readonly<Record<string, Readonly<Record<string, Operation>>>>;
+  readonly components: { readonly schemas: Readonly<Record<string, unknown>> };
+}
+
+interface Operation {
+  readonly operationId: string;
+  readonly responses: Readonly<Record<string, { readonly content: Readonly<Record<string, { readonly schema: unknown }>> }>>;
+}
+
+let described: Promise<Document> | undefined;
+const documentOf = (): Promise<Document> => {
+  described ??= ask("GET", "/openapi.json").then(({ body }) => body as Document);
+  return described;
+};
+
+/** What is wrong with an answer by the description of its operation. */
+async function misfits(method: string, template: string, { status, body }: Answer): Promise<unknown> {
+  const document = await documentOf();
+  const schema = document.paths[template]?.[method.toLowerCase()]?.responses[status]?.content["application/json"]?.schema;
+  if (schema === undefined) return `${status} is not described`;
+  const ajv = addFormats.default(new Ajv2020({ strict: false, allErrors: true }));
+  const check = ajv.compile({ ...(schema as object), components: document.components });
+  return check(body) ? undefined : check.errors;
+}
+
+describe("what is described", () => {
+  test("is a document of OpenAPI 3.1, says a validator of others", async () => {
+    const { valid, errors } = await new Validator().validate((await documentOf()) as unknown as Record<string, unknown>);
+    expect(errors ?? []).toEqual([]);
+    expect(valid).toBe(true);
+  });
+
+  const asked: readonly [method: string, template: string, path: string, status: number, body?: unknown][] = [
+    ["GET", "/house", "/house", 200],
+    ["GET", "/healthz", "/healthz", 200],
+    ["GET", "/zones", "/zones", 200],
+    ["GET", "/zones/{name}", "/zones/z", 200],
+    ["GET", "/zones/{name}", "/zones/q", 404],
+    ["GET", "/outputs", "/outputs", 200],
+    ["GET", "/outputs/{name}", "/outputs/z.heater", 200],
+    ["GET", "/outputs/{name}", "/outputs/z.sign", 200],
+    ["PUT", "/outputs/{name}/hand", "/outputs/z.heater/hand", 200, { value: "on", lasts: "30 min" }],
+    ["PUT", "/outputs/{name}/hand", "/outputs/z.lamp/hand", 200, { value: "35 %" }],
+    ["PUT", "/outputs/{name}/hand", "/outputs/z.sign/hand", 200, { value: "amber" }],
+    ["PUT", "/outputs/{name}/hand", "/outputs/z.lamp/hand", 400, { value: 135 }],
+    ["PUT", "/outputs/{name}/hand", "/outputs/z.lamp/hand", 400, { value: 35, lasts: "long" }],
+    ["PUT", "/outputs/{name}/hand", "/outputs/z.lamp/hand", 400, { value: 35, until: "never" }],
+    ["PUT", "/outputs/{name}/hand", "/outputs/z.q/hand", 404, { value: 35 }],
+    ["DELETE", "/outputs/{name}/hand", "/outputs/z.heater/hand", 200],
+    ["GET", "/dials", "/dials", 200],
+    ["GET", "/dials/{name}", "/dials/z.target", 200],
+    ["PUT", "/dials/{name}", "/dials/z.target", 200, { value: 21.5 }],
+    ["PUT", "/dials/{name}", "/dials/z.target", 200, { value: "68 °F" }],
+    ["PUT", "/dials/{name}", "/dials/z.target", 400, { value: 40 }],
+    ["PUT", "/dials/{name}", "/dials/z.target", 400, { value: "warm" }],
+    ["PUT", "/dials/{name}", "/dials/z.target", 400, {}],
+    ["GET", "/modes", "/modes", 200],
+    ["GET", "/modes/{name}", "/modes/season", 200],
+    ["PUT", "/modes/{name}", "/modes/season", 200, { value: "summer" }],
+    ["PUT", "/modes/{name}", "/modes/season", 400, { value: "spring" }],
+    ["GET", "/countdowns", "/countdowns", 200],
+    ["PUT", "/countdowns/{name}", "/countdowns/airing", 200, { running: true }],
+    ["GET", "/countdowns/{name}", "/countdowns/airing", 200],
+    ["PUT", "/countdowns/{name}", "/countdowns/airing", 200, { running: false }],
+    ["GET", "/presets", "/presets", 200],
+    ["POST", "/presets/{name}", "/presets/cosy", 200, {}],
+    ["POST", "/presets/{name}", "/presets/q", 404, {}],
+    ["GET", "/schedules", "/schedules", 200],
+    ["GET", "/schedules/{name}", "/schedules/day_long", 200],
+    ["GET", "/rules", "/rules", 200],
+    ["PUT", "/rules/{name}/pause", "/rules/lit/pause", 200, { lasts: 60_000 }],
+    ["GET", "/rules/{name}", "/rules/lit", 200],
+    ["DELETE", "/rules/{name}/pause", "/rules/lit/pause", 200],
+    ["POST", "/rules/{name}/run", "/rules/told/run", 200, {}],
+    ["GET", "/guards", "/guards", 200],
+    ["GET", "/guards/{name}", "/guards/one", 200],
+    ["GET", "/notices", "/notices", 200],
+    ["GET", "/notices", "/notices?limit=1", 200],
+    ["GET", "/notices", "/notices?limit=0", 400],
+    ["GET", "/notices", "/notices?from=yesterday", 400],
+    ["GET", "/notices", "/notices?from=2026-03-14T09:00Z&to=2026-03-14T08:00Z", 400],
+    ["GET", "/journal", "/journal", 200],
+    ["GET", "/history", "/history?of=z.x", 200],
+    ["GET", "/history", "/history?of=z.target", 200],
+    ["GET", "/history", "/history", 400],
+    ["GET", "/history", "/history?of=z.q", 404],
+    ["GET", "/why", "/why?of=z.heater", 200],
+    ["GET", "/why", "/why?of=z.heater&at=2026-03-14T08:01:30Z", 200],
+    ["GET", "/why", "/why?of=z.heater&not=off", 200],
+    ["GET", "/why", "/why?of=z.heater&not=", 200],
+    ["GET", "/why", "/why?of=z.heater&not=blue", 400],
+    ["GET", "/why", "/why?of=lit", 200],
+    ["GET", "/why", "/why?of=nothing", 404],
+    ["GET", "/why", "/why?of=z.x&at=2030-01-01T00:00Z", 400],
+    ["GET", "/why", "/why?of=z.x&at=2020-01-01T00:00Z", 404],
+  ];
+  test.each(asked)("%s %s at %s answers %i as described", async (method, template, path, status, body) => {
+    const answer = await ask(method, path, body);
+    expect([answer.status, JSON.stringify(answer.body).slice(0, 300)]).toEqual([status, expect.any(String)]);
+    expect(await misfits(method, template, answer)).toBeUndefined();
+  });
+
+  test("every operation is asked above, with one answer at least", async () => {
+    const { paths } = await documentOf();
+    const known = new Set(asked.map(([method, template]) => `${method} ${template}`));
+    const all = Object.entries(paths).flatMap(([path, operations]) =>
+      Object.keys(operations).map((method) => `${method.toUpperCase()} ${path}`),
+    );
+    const others = new Set(["GET /events", "GET /metrics", "GET /presets/{name}"]);
+    expect(all.filter((one) => !known.has(one) && !others.has(one))).toEqual([]);
+  });
+});
+
+describe("what a person does", () => {
+  test("happens, is answered with what came of it, and stands in the journal with who and from where", async () => {
+    const set = await ask("PUT", "/dials/z.target", { value: "70 °F" }, { "modrik-who": "Ada <b>" });
+    expect(set.body).toMatchObject({ name: "z.target", value: expect.closeTo(21.111, 3), unit: "°C", says: "21.1 °C" });
+    const { body } = await ask("GET", "/journal?limit=10000");
+    const last = (body as { kind: string }[]).findLast(({ kind }) => kind === "person");
+    expect(last).toMatchObject({ kind: "person", value: "set z.target to 21.1 °C", who: "Ada b", from: "127.0.0.1" });
+  });
+
+  test("by hand beats rules for its time, and why says so", async () => {
+    await ask("PUT", "/outputs/z.heater/hand", { value: "off", lasts: "10 min" });
+    const { body } = await ask("GET", "/outputs/z.heater");
+    expect(body).toMatchObject({
+      value: "off",
+      hand: { until: new Date(running.now + 600_000).toISOString() },
+      words: ["on", "off"],
+    });
+    const why = await ask("GET", "/why?of=z.heater");
+    expect(JSON.stringify(why.body)).toContain("hand");
+    await ask("DELETE", "/outputs/z.heater/hand");
+    expect((await ask("GET", "/outputs/z.heater")).body).not.toHaveProperty("hand");
+  });
+
+  test.each([
+    ["a value out of range", "/dials/z.target", { value: 40 }, "z.target cannot be 40: its range is 15..25 °C."],
+    ["a word it has not", "/modes/season", { value: "spring" }, 'season cannot be "spring": it is one of winter/summer.'],
+    ["a thing there is not", "/dials/z.tagret", { value: 40 }, 'The house has no dial called "z.tagret".'],
+  ])("%s is refused in words", async (_, path, body, says) => {
+    expect((await ask("PUT", path, body)).body).toMatchObject({ says });
+  });
+});
+
+/** Events as they come, until so many were read. */
+async function events(
+  path: string,
+  count: number,
+  headers: Record<string, string> = {},
+): Promise<{ id: number; event: string; data: Record<string, unknown> }[]> {
+  const stop = new AbortController();
+  const response = await fetch(`${http.address}${path}`, { headers, signal: stop.signal });
+  expect(response.headers.get("content-type")).toBe("text/event-stream");
+  const found: { id: number; event: string; data: Record<string, unknown> }[] = [];
+  let text = "";
+  const decoder = new TextDecoder();
+  for await (const bytes of response.body as unknown as AsyncIterable<Uint8Array>) {
+    text += decoder.decode(bytes, { stream: true });
+    for (let end = text.indexOf("\n\n"); end >= 0; end = text.indexOf("\n\n")) {
+      const fields = Object.fromEntries(
+        text
+          .slice(0, end)
+          .split("\n")
+          .map((line) => [line.slice(0, line.indexOf(":")), line.slice(line.indexOf(":") + 2)]),
+      );
+      text = text.slice(end + 2);
+      if (fields.event) found.push({ id: Number(fields.id), event: fields.event, data: JSON.parse(fields.data as string) });
+      if (found.length >= count) {
+        stop.abort();
+        return found;
+      }
+    }
+  }
+  return found;
+}
+
+describe("what happens is told as it happens", () => {
+  test("and who was away goes on behind the last event heard", async () => {
+    const listening = events("/events", 2);
+    await new Promise((done) => setTimeout(done, 100));
+    await ask("PUT", "/dials/z.target", { value: 16 });
+    await ask("PUT", "/dials/z.target", { value: 24.5 });
+    const heard = await listening;
+    expect(heard[0]).toMatchObject({ event: "value", data: { thing: "z.target", value: 16 } });
+    await ask("PUT", "/dials/z.target", { value: 17 });
+    const after = await events("/events", 2, { "last-event-id": String(heard[0]?.id) });
+    expect(after[0]?.id).toBe(heard[1]?.id);
+    const ids = (await events("/events?after=0", 10)).map(({ id }) => id);
+    expect(ids).toEqual([...ids].sort((a, b) => a - b));
+    expect(new Set(ids).size).toBe(10);
+  });
+});
+
+describe("figures for a monitor", () => {
+  test("are OpenMetrics, read by a parser of others", async () => {
+    const response = await fetch(`${http.address}/metrics`);
+    expect(response.headers.get("content-type")).toBe("application/openmetrics-text; version=1.0.0; charset=utf-8");
+    const text = await response.text();
+    expect(text.trimEnd().endsWith("# EOF")).toBe(true);
+    const families = parseMetrics(text) as {
+      name: string;
+      type: string;
+      metrics: { value: string; labels?: Record<string, string> }[];
+    }[];
+    const family = (name: string) => families.find((one) => one.name === name)?.metrics ?? [];
+    expect(Number(family("modrik_messages_total")[0]?.value ?? family("modrik_messages")[0]?.value)).toBe(
+      running.counts.messages,
+    );
+    expect(family("modrik_value").find(({ labels }) => labels?.thing === "z.x")).toMatchObject({
+      value: "18",
+      labels: { unit: "°C" },
+    });
+    const states = family("modrik_state").filter(({ labels }) => labels?.thing === "z.door");
+    expect(states.map(({ labels, value }) => `${labels?.state} ${value}`)).toEqual(["open 0", "closed 1"]);
+  });
+});
+
+/** A request as it is written, with headers that `fetch` would not send. */
+function raw(
+  path: string,
+  headers: Record<string, string>,
+  method = "GET",
+  address = http.address,
+): Promise<{ status: number; text: string }> {
+  const { port, hostname } = new URL(address);
+  return new Promise((done, failed) => {
+    const sent = httpRequest({ host: hostname, port, path, method, headers }, (response) => {
+      let text = "";
+      response.on("data", (bytes) => {
+        text += String(bytes);
+      });
+      response.on("end", () => done({ status: response.statusCode ?? 0, text }));
+    });
+    sent.on("error", failed);
+    sent.end();
+  });
+}
+
+describe("who may ask", () => {
+  test.each([
+    ["a page of elsewhere", { host: "127.0.0.1", origin: "https://evil.example" }, 403],
+    ["a page of elsewhere that says null", { host: "127.0.0.1", origin: "null" }, 403],
+    ["by a name that was turned to this machine", { host: "evil.example" }, 403],
+    ["by a name that begins as ours", { host: "localhost.evil.example" }, 403],
+    ["this machine, by name", { host: "localhost" }, 200],
+    ["this machine, in IPv6", { host: "[::1]:80" }, 200],
+  ])("%s", async (_, headers, status) => {
+    expect((await raw("/house", headers)).status).toBe(status);
+  });
+
+  test("its own page may", async () => {
+    const { host } = new URL(http.address);
+    expect((await raw("/house", { host, origin: http.address })).status).toBe(200);
+  });
+
+  test("nothing may be embedded, guessed or kept by a browser", async () => {
+    const { headers } = await fetch(`${http.address}/house`);
+    expect(headers.get("content-security-policy")).toContain("default-src 'self'");
+    expect([headers.get("x-content-type-options"), headers.get("x-frame-options")]).toEqual(["nosniff", "DENY"]);
+    expect(headers.get("access-control-allow-origin")).toBeNull();
+  });
+
+  test("from elsewhere a token is needed: made and shown once, kept as a hash", async () => {
+    const own = new HouseFile(":memory:");
+    const open = await serveHouse({ running, file: own, version: "1", host: "0.0.0.0", mostRequests: 1e9 });
+    const address = open.address.replace("0.0.0.0", "127.0.0.1");
+    const status = async (headers: Record<string, string>) => (await fetch(`${address}/house`, { headers })).status;
+    expect(open.token).toMatch(/^[\w-]{32}$/);
+    expect(await status({})).toBe(401);
+    expect(await status({ authorization: "Bearer wrong" })).toBe(401);
+    expect(await status({ authorization: `Basic ${open.token}` })).toBe(401);
+    expect(await status({ authorization: `Bearer ${open.token}` })).toBe(200);
+    expect((await fetch(`${address}/healthz`)).status).toBe(200);
+    expect((await fetch(`${address}/nothing`)).status).toBe(401);
+    expect(own.tokens()[0]).not.toContain(open.token ?? "");
+    await open.end();
+    const again = await serveHouse({ running, file: own, version: "1", host: "0.0.0.0" });
+    expect(again.token).toBeUndefined();
+    await again.end();
+  });
+
+  test("nobody asks too often, nor too much at once", async () => {
+    const slow = await serveHouse({ running, file: new HouseFile(":memory:"), version: "1", mostRequests: 20 });
+    const all = await Promise.all(
+      Array.from({ length: 30 }, () => fetch(`${slow.address}/healthz`).then(({ status }) => status)),
+    );
+    expect(all.filter((status) => status === 429).length).toBe(10);
+    await slow.end();
+    expect((await ask("PUT", "/dials/z.target", { value: "x".repeat(20_000) })).status).toBe(413);
+  });
+
+  test.each([
+    "/../package.json",
+    "/..%2f..%2fetc/passwd",
+    "/zones/..%2f..%2f",
+    "/%00",
+    "/zones/%ff",
+    "//etc/passwd",
+    "/zones/%2e%2e/%2e%2e",
+  ])("%s leads nowhere", async (path) => {
+    const { status, text } = await raw(path, { host: "127.0.0.1" });
+    expect([400, 404]).toContain(status);
+    expect(text).not.toContain("root:");
+  });
+});
+
+describe("whatever is asked", () => {
+  const COUNT = Number(process.env.MODRIK_REQUESTS ?? 3000);
+  test(`${COUNT} made-up requests never get a 500, and the house goes on`, { timeout: 3_600_000 }, async () => {
+    const { paths } = await documentOf();
+    const random = seeded(Number(process.env.MODRIK_SEED ?? 1));
+    const names = [
+      "z.heater",
+      "z.lamp",
+      "z.target",
+      "season",
+      "airing",
+      "cosy",
+      "lit",
+      "warm",
+      "safe",
+      "z",
+      "z.x",
+      "q",
+      "",
+      "%",
+      "%00",
+      "a".repeat(300),
+      "__proto__",
+      "constructor",
+      "ü",
+      "z.heater%2Fhand",
+    ];
+    const values = [
+      0,
+      1,
+      -1,
+      1e308,
+      20,
+      null,
+      true,
+      "on",
+      "off",
+      "20 °C",
+      "NaN",
+      "",
+      "amber",
+      "#ffffff",
+      [],
+      {},
+      "x".repeat(500),
+      "1e999",
+      "∞",
+      "30 min",
+      { __proto__: 1 },
+    ];
+    const times = [
+      "2026-03-14T08:01:00Z",
+      "2026-03-14",
+      "0000-00-00",
+      "9999-12-31T23:59:59Z",
+      "-1",
+      "",
+      "now",
+      "2026-02-30T00:00Z",
+      "1e9",
+    ];
+    const methods = ["GET", "PUT", "POST", "DELETE", "PATCH", "OPTIONS", "HEAD"] as const;
+    const statuses = new Map<number, number>();
+    for (let one = 0; one < COUNT; one++) {
+      const path = pick(random, [...Object.keys(paths).filter((known) => known !== "/events"), "/x", "/healthz/x"]).replace(
+        "{name}",
+        pick(random, names),
+      );
+      const query =
+        random() < 0.5
+          ? ""
+          : `?${pick(random, ["of", "at", "from", "to", "limit", "not", "after", "__proto__"])}=${encodeURIComponent(String(pick(random, [...names, ...times, "5", "-5"])))}&${pick(random, ["of", "at", "to", "limit"])}=${encodeURIComponent(String(pick(random, [...names, ...times])))}`;
+      const body = pick(random, [
+        undefined,
+        JSON.stringify({ value: pick(random, values) }),
+        JSON.stringify({ value: pick(random, values), lasts: pick(random, values) }),
+        JSON.stringify({ running: pick(random, values) }),
+        JSON.stringify(pick(random, values)),
+        "{",
+        '{"value":1e999}',
+        '{"__proto__":{"value":1}}',
+      ]);
+      const { statusCode } = await http.app.inject({
+        method: pick(random, methods),
+        url: `${path}${query}`,
+        headers: {
+          host: "127.0.0.1",
+          ...(body !== undefined && {
+            "content-type": pick(random, ["application/json", "application/json", "text/plain", "x"]),
+          }),
+        },
+        ...(body !== undefined && { payload: body }),
+      });
+      statuses.set(statusCode, (statuses.get(statusCode) ?? 0) + 1);
+      if (statusCode >= 500) expect(`${path}${query} ${body}`).toBe("no 500");
+    }
+    expect([...statuses.keys()].sort()).toEqual(expect.arrayContaining([200, 400, 404]));
+    expect((await ask("GET", "/healthz")).status).toBe(200);
+  });
+});
