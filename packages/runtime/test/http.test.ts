@@ -231,30 +231,27 @@ async function events(
   count: number,
   headers: Record<string, string> = {},
 ): Promise<{ id: number; event: string; data: Record<string, unknown> }[]> {
-  const stop = new AbortController();
-  const response = await fetch(`${http.address}${path}`, { headers, signal: stop.signal });
+  const response = await fetch(`${http.address}${path}`, { headers });
   expect(response.headers.get("content-type")).toBe("text/event-stream");
   const found: { id: number; event: string; data: Record<string, unknown> }[] = [];
-  let text = "";
+  const reader = (response.body as ReadableStream<Uint8Array>).getReader();
   const decoder = new TextDecoder();
-  for await (const bytes of response.body as unknown as AsyncIterable<Uint8Array>) {
-    text += decoder.decode(bytes, { stream: true });
-    for (let end = text.indexOf("\n\n"); end >= 0; end = text.indexOf("\n\n")) {
+  let text = "";
+  while (found.length < count) {
+    const { value, done } = await reader.read();
+    if (done) break;
+    text += decoder.decode(value, { stream: true });
+    const whole = text.split("\n\n");
+    text = whole.pop() ?? "";
+    for (const block of whole) {
       const fields = Object.fromEntries(
-        text
-          .slice(0, end)
-          .split("\n")
-          .map((line) => [line.slice(0, line.indexOf(":")), line.slice(line.indexOf(":") + 2)]),
+        block.split("\n").map((line) => [line.slice(0, line.indexOf(":")), line.slice(line.indexOf(":") + 2)]),
       );
-      text = text.slice(end + 2);
       if (fields.event) found.push({ id: Number(fields.id), event: fields.event, data: JSON.parse(fields.data as string) });
-      if (found.length >= count) {
-        stop.abort();
-        return found;
-      }
     }
   }
-  return found;
+  await reader.cancel();
+  return found.slice(0, count);
 }
 
 describe("what happens is told as it happens", () => {

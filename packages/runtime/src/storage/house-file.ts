@@ -120,7 +120,7 @@ export class HouseFile {
       this.#writeState(parts);
       this.#writeJournal(batch);
       for (const { name, at, value } of batch.readings)
-        this.#prepare("INSERT OR REPLACE INTO history VALUES (?, ?, ?)").run(this.#signal(name), at, value ?? null);
+        this.#prepare("INSERT INTO history (signal, at, value) VALUES (?, ?, ?)").run(this.#signal(name), at, value ?? null);
       for (const { at, who, origin, did } of batch.deeds)
         this.#prepare("INSERT INTO deeds (at, who, origin, did) VALUES (?, ?, ?, ?)").run(at, who, origin, did);
       for (const { at, topic, text } of batch.posted)
@@ -229,7 +229,7 @@ export class HouseFile {
     const numbers = names?.flatMap((name) => this.#signals.get(name) ?? []);
     const chosen = numbers ? `AND signal IN (${numbers.join(",")})` : "";
     const rows = this.#all<{ name: string; at: number; value: Value | null }>(
-      `SELECT name, at, value FROM history JOIN signals ON number = signal WHERE at >= ? AND at <= ? ${chosen} ORDER BY at, number LIMIT ?`,
+      `SELECT name, at, value FROM history JOIN signals ON number = signal WHERE at >= ? AND at <= ? ${chosen} ORDER BY id LIMIT ?`,
       from,
       to,
       limit,
@@ -239,10 +239,9 @@ export class HouseFile {
 
   /** The first and the last instant of which there is a history. */
   span(): { readonly from: number; readonly to: number } | undefined {
-    const [found] = this.#all<{ first: number | null; last: number | null }>(
-      "SELECT min(at) AS first, max(at) AS last FROM history",
-    );
-    return found?.first == null || found.last == null ? undefined : { from: found.first, to: found.last };
+    const [first] = this.#all<{ at: number }>("SELECT at FROM history ORDER BY id LIMIT 1");
+    const [last] = this.#all<{ at: number }>("SELECT at FROM history ORDER BY id DESC LIMIT 1");
+    return first && last && { from: first.at, to: last.at };
   }
 
   /** The hours to which an old history of numbers was thinned. */
@@ -295,9 +294,9 @@ export class HouseFile {
       ).run(until);
       this.#prepare("DELETE FROM history WHERE at < ? AND typeof(value) IN ('real', 'integer')").run(until);
       this.#prepare(
-        `DELETE FROM history WHERE (signal, at) IN (
-           SELECT signal, at FROM (
-             SELECT signal, at, value, lag(value) OVER (PARTITION BY signal ORDER BY at) AS former FROM history WHERE at < ?
+        `DELETE FROM history WHERE id IN (
+           SELECT id FROM (
+             SELECT id, value, lag(value) OVER (PARTITION BY signal ORDER BY id) AS former FROM history WHERE at < ?
            ) WHERE value = former)`,
       ).run(until);
       const [kept] = this.#all<{ at: number | null }>("SELECT max(at) AS at FROM checkpoints WHERE at <= ?", until);

@@ -10,7 +10,8 @@ export const migrations: readonly string[] = [
   CREATE INDEX records_at ON records (at);
   CREATE TABLE checkpoints (at INTEGER NOT NULL, record INTEGER NOT NULL, PRIMARY KEY (at, record)) WITHOUT ROWID;
   CREATE TABLE signals (number INTEGER PRIMARY KEY, name TEXT NOT NULL UNIQUE);
-  CREATE TABLE history (signal INTEGER NOT NULL, at INTEGER NOT NULL, value, PRIMARY KEY (signal, at)) WITHOUT ROWID;
+  CREATE TABLE history (id INTEGER PRIMARY KEY, signal INTEGER NOT NULL, at INTEGER NOT NULL, value);
+  CREATE INDEX history_signal ON history (signal, at);
   CREATE TABLE hours (
     signal INTEGER NOT NULL, at INTEGER NOT NULL, count INTEGER NOT NULL, mean REAL NOT NULL, low REAL NOT NULL, high REAL NOT NULL,
     PRIMARY KEY (signal, at)
