@@ -147,3 +147,10 @@ export function readSoundHouse(path: string | undefined, io: Io): House | undefi
   printProblems(text, io.err, io);
   return undefined;
 }
+
+/** What a running house keeps stands beside it. */
+export function fileBeside(said = ".", io: Io): string {
+  const path = pathIn(io, said);
+  const isFolder = statSync(path, { throwIfNoEntry: false })?.isDirectory() === true;
+  return isFolder ? join(path, "house.db") : join(dirname(path), `${basename(path).replace(/\.modrik$/, "")}.db`);
+}

@@ -3,12 +3,18 @@ import { readFileSync, statSync } from "node:fs";
 import { FormatError, type LogForm, type OpenedRecording, openRecording, type RecordingForm, writeLog } from "@modrik/formats";
 import { type House, type LogEntry, misfitsOf, type Recorded } from "modrik";
 import { CallError } from "./call-error.js";
+import { isHouseFile, openHouseFile } from "./house-file.js";
 import { type Io, pathIn } from "./io.js";
 import { writeResult } from "./write-result.js";
 
 /** @throws CallError when there is no such file, or it is no recording */
-export function openRecordingFile(file: string, clock: string | undefined, io: Io): OpenedRecording {
+export async function openRecordingFile(
+  file: string,
+  clock: string | undefined,
+  io: Io,
+): Promise<{ readonly records: readonly Recorded[] }> {
   const path = pathIn(io, file);
+  if (isHouseFile(file)) return { records: (await openHouseFile(file, io)).records };
   if (!statSync(path, { throwIfNoEntry: false })?.isFile()) throw new CallError(`There is no file "${file}".`);
   let opened: OpenedRecording;
   try {
@@ -24,8 +30,8 @@ export function openRecordingFile(file: string, clock: string | undefined, io: I
 }
 
 /** A recording of a house; what of it is nothing of the house is said. @throws CallError when nothing of it is */
-export function recordingFor(house: House, file: string, io: Io): readonly Recorded[] {
-  return fitted(house, file, openRecordingFile(file, house.clock, io).records, io);
+export async function recordingFor(house: House, file: string, io: Io): Promise<readonly Recorded[]> {
+  return fitted(house, file, (await openRecordingFile(file, house.clock, io)).records, io);
 }
 
 /** Whether any of a recording is of things of a house. */

@@ -1,6 +1,7 @@
 // Where a run comes from: a simulation, a trial, or a recording.
 import { clockOf, DAY, type House, type Recorded, type Run, replay, runTrial, type Simulation, sayDate, trialSpan } from "modrik";
 import { CallError } from "./call-error.js";
+import { openHouseFile } from "./house-file.js";
 import type { Io } from "./io.js";
 import { recordingFor } from "./recordings.js";
 import {
@@ -17,6 +18,8 @@ import {
 export interface SourceOptions extends RunOptions {
   readonly trial?: string;
   readonly recording?: string;
+  /** The running house, or what it kept when it ran last: by its file. */
+  readonly live?: string;
 }
 
 /** A run with what it is of, in words. */
@@ -34,9 +37,10 @@ export interface RunSource {
 }
 
 /** What the options mean. @throws CallError when they do not fit the house or one another */
-export function sourceOf(house: House, options: SourceOptions, io: Io): RunSource {
-  const { trial, recording } = options;
+export async function sourceOf(house: House, options: SourceOptions, io: Io): Promise<RunSource> {
+  const { trial, recording, live } = options;
   if (trial !== undefined && recording !== undefined) apart("--trial", "--recording");
+  if (live !== undefined) return ofLiveHouse(live, options, io);
   if (trial !== undefined) return ofTrial(house, trial, options);
   if (recording !== undefined) return ofRecording(house, recording, options, io);
   return {
@@ -69,11 +73,22 @@ function ofTrial(house: House, name: string, { days, from, weather, seed, set }:
   };
 }
 
-function ofRecording(house: House, file: string, options: SourceOptions, io: Io): RunSource {
+/** What a running house did: all of it has happened. */
+async function ofLiveHouse(file: string, options: SourceOptions, io: Io): Promise<RunSource> {
+  for (const other of ["trial", "recording", "weather", "seed", "days", "from"] as const)
+    if (options[other] !== undefined) apart("--live", `--${other}`);
+  if (options.set.length > 0) apart("--live", "--set");
+  const { run } = await openHouseFile(file, io);
+  const clock = clockOf(run.past.house.clock);
+  const about = `the running house, last heard of at ${sayDate(clock, run.to)}`;
+  return { span: run, run: () => ({ run, about }) };
+}
+
+async function ofRecording(house: House, file: string, options: SourceOptions, io: Io): Promise<RunSource> {
   const { weather, seed } = options;
   if (weather !== undefined) apart("--recording", "--weather");
   if (seed !== undefined) apart("--recording", "--seed");
-  const recorded = recordingFor(house, file, io);
+  const recorded = await recordingFor(house, file, io);
   const [first, last] = [recorded[0]?.at ?? 0, recorded.at(-1)?.at ?? 0];
   const from = options.from === undefined ? first : beginningAsSaid(house, options.from);
   const to = options.days === undefined ? last : Math.min(last, from + daysAsSaid(options.days) * DAY);

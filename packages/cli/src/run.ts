@@ -49,7 +49,7 @@ function program(io: Io, done: (fine: boolean) => void): Command {
       .option("--trial <name>", "take the run of a trial instead of a simulated one")
       .option(
         "--recording <file>",
-        "take recorded readings instead (.csv, .jsonl, .senml): the rules run over them and move nothing",
+        "take recorded readings instead (.csv, .jsonl, .senml, or the .db of a running house): the rules run over them and move nothing",
       );
 
   const measured = (it: Command) =>
@@ -133,9 +133,14 @@ function program(io: Io, done: (fine: boolean) => void): Command {
       "<what...>",
       "an output, sensor, dial, let or rule, e.g. bench.heater; or: not OUTPUT [VALUE]; or: notice N; followed by the house folder",
     )
-    .option("--at <time>", 'required, except for notices: a time of the first day, e.g. 10:15, or "2026-01-16 06:40"')
+    .option("--live", "of the running house, or of what it kept when it ran last")
+    .option("--db <file>", "with --live: its file (default: the one beside the house)")
+    .option(
+      "--at <time>",
+      'required, except for notices and with --live: a time of the first day, e.g. 10:15, or "2026-01-16 06:40"; with --live the last such time (default: now)',
+    )
     .option("--json", "the explanation as JSON")
-    .action(async (words, options) => done((await import("./commands/why.js")).explain(words, options, io)));
+    .action(async (words, options) => done(await (await import("./commands/why.js")).explain(words, options, io)));
 
   command(
     "show",
@@ -180,7 +185,7 @@ function program(io: Io, done: (fine: boolean) => void): Command {
     )
     .option(
       "--recording <file>",
-      "take recorded readings instead (.csv, .jsonl, .senml): the rules run over them and move nothing",
+      "take recorded readings instead (.csv, .jsonl, .senml, or the .db of a running house): the rules run over them and move nothing",
     )
     .option("--zone <name>", "only one zone")
     .option("--price <per kWh>", "what a kWh costs, e.g. 0.31")
@@ -223,7 +228,9 @@ function program(io: Io, done: (fine: boolean) => void): Command {
     .option("--outdoors <sensor>", "with --loss: the sensor outdoors (default: the coldest of the other zones)")
     .option("--clock <zone>", "without a house: the IANA time zone of times without an offset, e.g. Europe/Zurich")
     .option("--json", "the figures as JSON")
-    .action(async (file, house, options) => done((await import("./commands/measure.js")).measureFile(file, house, options, io)));
+    .action(async (file, house, options) =>
+      done(await (await import("./commands/measure.js")).measureFile(file, house, options, io)),
+    );
 
   command(
     "convert",

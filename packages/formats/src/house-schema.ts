@@ -303,7 +303,7 @@ const sentence: z.ZodType<Sentence> = z.union([
     ifTriggeredAgain: oneOf("start over", "ignore", "wait"),
   }),
 ]);
-const rule = object<Rule>({ ...titled, standing: oneOf("urgent", "plain", "background"), sentences: list(sentence) });
+const rule = object<Rule>({ ...titled, standing: oneOf("urgent", "plain", "background", "watch"), sentences: list(sentence) });
 
 const permit = object<Permit>({
   output: name,

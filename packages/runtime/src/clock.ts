@@ -4,8 +4,10 @@
 export interface HouseClock {
   /** Never goes back. */
   now(): number;
-  /** What the clock on the wall says: it may be set, ahead or back. */
-  wall(): number;
+  /** How far the clock on the wall is ahead of it: that one may be set, ahead or back. In milliseconds. */
+  ahead(): number;
+  /** How many times as fast as real: devices and wires are not. */
+  readonly speed: number;
   /** Calls back once, at an instant or as soon as it has gone by; gives what takes it back. */
   wake(at: number, then: () => void): () => void;
 }
@@ -23,7 +25,8 @@ export function machineClock({ speed = 1, from = Date.now() }: { speed?: number;
   const now = () => from + Math.floor((performance.now() - began) * speed);
   return {
     now,
-    wall: () => (speed === 1 ? Date.now() : now()),
+    ahead: () => (speed === 1 ? Date.now() - now() : 0),
+    speed,
     wake(at, then) {
       let timer: NodeJS.Timeout;
       const look = () => {

@@ -21,12 +21,15 @@ export interface Reminder {
 
 /** Follows the outputs of a house that confirm what they do. Instants are milliseconds since 1970 UTC. */
 export class Obedience {
+  readonly #first: number;
   readonly #confirms: ReadonlySet<string>;
   readonly #pending = new Map<string, Pending>();
   /** What each one said last that it does. */
   readonly #does = new Map<string, Value>();
 
-  constructor({ wirings }: House) {
+  /** @param speed how many times as fast as real the house lives: a device is not faster */
+  constructor({ wirings }: House, speed = 1) {
+    this.#first = FIRST * speed;
     this.#confirms = new Set(
       wirings.flatMap((one) => (one.kind === "writing" && one.confirmedBy !== undefined ? [one.output] : [])),
     );
@@ -43,14 +46,15 @@ export class Obedience {
   told(output: string, wanted: Value, at: number): void {
     if (!this.#confirms.has(output) || this.#does.get(output) === wanted) return;
     if (this.#pending.get(output)?.wanted === wanted) return;
-    this.#pending.set(output, { wanted, times: 1, due: at + FIRST });
+    this.#pending.set(output, { wanted, times: 1, due: at + this.#first });
   }
 
   /** An output said what it does; what it was told stands as long as it does something else. */
   confirmed(output: string, value: Value, wanted: Value | undefined, at: number): void {
     this.#does.set(output, value);
     if (value === wanted) this.#pending.delete(output);
-    else if (wanted !== undefined && !this.#pending.has(output)) this.#pending.set(output, { wanted, times: 1, due: at + FIRST });
+    else if (wanted !== undefined && !this.#pending.has(output))
+      this.#pending.set(output, { wanted, times: 1, due: at + this.#first });
   }
 
   /** What is due by an instant. */
@@ -58,7 +62,7 @@ export class Obedience {
     return [...this.#pending].flatMap(([output, pending]): Reminder[] => {
       if (pending.due > at) return [];
       const isGivenUp = pending.times >= TIMES;
-      pending.due = isGivenUp ? Number.POSITIVE_INFINITY : at + FIRST * 2 ** pending.times;
+      pending.due = isGivenUp ? Number.POSITIVE_INFINITY : at + this.#first * 2 ** pending.times;
       if (!isGivenUp) pending.times += 1;
       return [{ output, isGivenUp, times: pending.times }];
     });

@@ -133,12 +133,12 @@ export class RunningHouse {
     this.#offset = at - clock.now();
     this.#engine = createEngine(house, { at, ...(snapshot && { restore: snapshot }), journal: this.#recording });
     this.startedAt = at;
-    this.#settlesAt = at + SETTLE;
+    this.#settlesAt = at + SETTLE * clock.speed;
     this.#forgetsAt = at + DAY / 24;
     this.#checkpointAt = at;
     this.#listener = new Listener(house);
     this.#repeats = new Repeats(house);
-    this.#obedience = new Obedience(house);
+    this.#obedience = new Obedience(house, clock.speed);
     this.#postbox = new Postbox(file, options.link, says);
     const since = snapshot ? `, going on from ${this.#say(snapshot.at)}` : ", for the first time";
     says({ weight: "info", about: "start", text: `${house.name} runs${since}${options.dry ? "; dry: nothing is sent" : ""}` });
@@ -303,10 +303,10 @@ export class RunningHouse {
     // Beside another system the outputs do what that one wants.
     if (this.#options.dry) return;
     const wanted = this.#engine.value(output);
-    const told = this.#toldAt.get(output) ?? Number.NEGATIVE_INFINITY;
+    const due = (this.#toldAt.get(output) ?? Number.NEGATIVE_INFINITY) + ON_ITS_WAY * this.#options.clock.speed;
     this.#doubted.delete(output);
     // What it says just after it was told something may be of before.
-    if (value !== wanted && at < told + ON_ITS_WAY) this.#doubted.set(output, { value, due: told + ON_ITS_WAY });
+    if (value !== wanted && at < due) this.#doubted.set(output, { value, due });
     else this.#takeConfirmation(output, value, at);
     this.#obedience.confirmed(output, value, wanted, at);
   }
@@ -430,8 +430,8 @@ export class RunningHouse {
 
   /** The clock on the wall may have been set. */
   #followClock(at: number): void {
-    const { clock } = this.#options;
-    const by = clock.wall() - (at + this.#clockAhead);
+    // Against the house's own instants, which are those of the even clock and what was between them at the start.
+    const by = this.#options.clock.ahead() - this.#offset - this.#clockAhead;
     if (Math.abs(by) < CLOCK_JUMP) return;
     this.#engine.jumpClock(Math.round(by), at);
     this.#clockAhead += Math.round(by);
@@ -537,7 +537,7 @@ export class RunningHouse {
     this.#engine = engine;
     this.#listener = new Listener(house);
     this.#repeats = new Repeats(house);
-    this.#obedience = new Obedience(house);
+    this.#obedience = new Obedience(house, this.#options.clock.speed);
     await this.#subscribe();
     this.#options.says({ weight: "info", about: "house", text: `the edited ${house.name} runs now` });
     const left = this.#sayLeftOut();

@@ -10,8 +10,9 @@ export const START = Date.parse("2026-03-14T08:00Z");
 /** A clock that stands until it is moved. */
 export class HandClock implements HouseClock {
   #now: number;
+  readonly speed = 1;
   /** How far the clock on the wall is ahead. */
-  ahead = 0;
+  wallAhead = 0;
   readonly #wakes = new Set<{ readonly at: number; readonly then: () => void }>();
 
   constructor(now = START) {
@@ -22,8 +23,8 @@ export class HandClock implements HouseClock {
     return this.#now;
   }
 
-  wall(): number {
-    return this.#now + this.ahead;
+  ahead(): number {
+    return this.wallAhead;
   }
 
   wake(at: number, then: () => void): () => void {

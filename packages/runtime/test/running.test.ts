@@ -177,7 +177,7 @@ describe("the clock", () => {
     const it = await running(timed);
     await it.at(1, "bell", "1");
     expect(it.value("z.fan")).toBe("on");
-    it.clock.ahead = 61 * MINUTE;
+    it.clock.wallAhead = 61 * MINUTE;
     await it.at(3);
     expect([it.value("z.lamp"), it.value("z.fan")]).toEqual(["on", "on"]);
     expect(it.said("clock")).toEqual(["the clock was set ahead by 3660 s; times of day follow it, durations go on"]);

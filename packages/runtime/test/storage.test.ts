@@ -184,7 +184,7 @@ describe("files", () => {
       rmSync(`${path}-wal`, { force: true });
       writeFileSync(path, Buffer.concat([Buffer.from("SQLite format 3\0"), Buffer.alloc(9000, 0x5a)]));
     }
-    const file = new HouseFile(path, FROM);
+    const file = new HouseFile(path, { now: FROM });
     expect(file.aside).toBe(`${path}.damaged-2026-03-14T12-00-00-000Z`);
     expect([existsSync(file.aside ?? ""), file.resume(0).snapshot]).toEqual([true, undefined]);
     file.close();

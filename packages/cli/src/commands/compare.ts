@@ -52,7 +52,7 @@ const MOST = 8;
 export async function compareHouses(paths: readonly string[], options: CompareOptions, io: Io): Promise<boolean> {
   const variants = variantsOf(paths, options, io);
   if (!variants) return false;
-  const { run: runOf, about } = runsOf(variants, options, io);
+  const { run: runOf, about } = await runsOf(variants, options, io);
   const measured = { ...measureOptions(options.price === undefined ? {} : { price: options.price }) };
   const aims = aimsInCommon(variants);
   const found = whileShown(io, "comparing", (progress) =>
@@ -138,7 +138,7 @@ interface Result {
 }
 
 /** The same for all: from when to when, weather, people and seed, or a recording. */
-function runsOf(variants: readonly Named[], options: CompareOptions, io: Io) {
+async function runsOf(variants: readonly Named[], options: CompareOptions, io: Io) {
   const [first] = variants as [Named];
   const { recording, chart, weather, seed } = options;
   if (recording === undefined) {
@@ -167,7 +167,7 @@ function runsOf(variants: readonly Named[], options: CompareOptions, io: Io) {
   }
   if (weather !== undefined || seed !== undefined)
     throw new CallError("--recording does not go with --weather or --seed.", "Leave them out.");
-  const recorded = recordingFor(first.house, recording, io);
+  const recorded = await recordingFor(first.house, recording, io);
   const clock = clockOf(first.house.clock);
   const own = simulationOptions(first.house, options);
   const [begins, ends] = [recorded[0]?.at ?? 0, recorded.at(-1)?.at ?? 0];

@@ -3,6 +3,7 @@ import { dirname } from "node:path";
 import { FormatError, houseJsonSchema, readHouseJson, writeHouseJson, writeRecording } from "@modrik/formats";
 import { clockOf, formatHouse, isSound, parseHouse, writeHouse } from "modrik";
 import { CallError } from "../call-error.js";
+import { isHouseFile } from "../house-file.js";
 import { readHouse, readSoundHouse } from "../house-files.js";
 import { type Io, pathIn } from "../io.js";
 import { printProblems } from "../problems.js";
@@ -16,7 +17,12 @@ export interface ConvertOptions {
 }
 
 /** Writes a house as JSON, or one in JSON as text of the language. */
-export function convert(from: string | undefined, to: string | undefined, options: ConvertOptions, io: Io): boolean {
+export async function convert(
+  from: string | undefined,
+  to: string | undefined,
+  options: ConvertOptions,
+  io: Io,
+): Promise<boolean> {
   const { schema, force } = options;
   if (schema) {
     io.out.write(houseJsonSchema());
@@ -28,7 +34,7 @@ export function convert(from: string | undefined, to: string | undefined, option
   if (existsSync(target) && !force)
     throw new CallError(`"${to}" already exists.`, "Name another file, or use --force to overwrite it.");
   const text = isRecording(from, to)
-    ? asRecording(from, to, options, io)
+    ? await asRecording(from, to, options, io)
     : to.endsWith(".json")
       ? asJson(from, io)
       : to.endsWith(".modrik") && from.endsWith(".json")
@@ -51,13 +57,13 @@ function endsOtherwise(from: string, to: string): never {
 
 /** A house in JSON is told from SenML by the ending of what it becomes. */
 function isRecording(from: string, to: string): boolean {
-  const known = formOf(from) !== undefined && formOf(to) !== undefined;
+  const known = (formOf(from) !== undefined || isHouseFile(from)) && formOf(to) !== undefined;
   return known && !(from.endsWith(".json") && to.endsWith(".json"));
 }
 
-function asRecording(from: string, to: string, { clock, long }: ConvertOptions, io: Io): string {
+async function asRecording(from: string, to: string, { clock, long }: ConvertOptions, io: Io): Promise<string> {
   if (clock !== undefined) zoneAsSaid(clock);
-  const { records } = openRecordingFile(from, clock, io);
+  const { records } = await openRecordingFile(from, clock, io);
   const form = (formOf(to) as NonNullable<ReturnType<typeof formOf>>).recording;
   if (long && form !== "wide CSV") throw new CallError("--long is for CSV.", "Name a target that ends in .csv.");
   return writeRecording(records, long ? "long CSV" : form);

@@ -40,12 +40,12 @@ export interface MeasureFileOptions {
 }
 
 /** Measures a recording, and prints its figures. */
-export function measureFile(file: string, path: string | undefined, options: MeasureFileOptions, io: Io): boolean {
+export async function measureFile(file: string, path: string | undefined, options: MeasureFileOptions, io: Io): Promise<boolean> {
   if (options.threshold !== undefined && options.loss !== undefined)
     throw new CallError("--threshold and --loss do not go together.", "Ask for one after the other.");
   const beside = houseBeside(path, options, io);
   if (beside === "broken") return false;
-  const { records } = openRecordingFile(file, options.clock ?? beside?.clock, io);
+  const { records } = await openRecordingFile(file, options.clock ?? beside?.clock, io);
   // A house that only happens to be here is no house of the recording.
   const house = beside && (path !== undefined || isOf(beside, records)) ? beside : undefined;
   const recorded = house ? fitted(house, file, records, io) : records;

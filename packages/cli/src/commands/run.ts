@@ -1,9 +1,7 @@
-import { statSync } from "node:fs";
-import { basename, dirname, join } from "node:path";
 import { isSound } from "modrik";
 import { CallError } from "../call-error.js";
-import { readHouse, readSoundHouse } from "../house-files.js";
-import { type Io, pathIn } from "../io.js";
+import { fileBeside, readHouse, readSoundHouse } from "../house-files.js";
+import type { Io } from "../io.js";
 import { type LiveHouse, type LiveOptions, startLive, untilEnded } from "../live.js";
 import { printProblems } from "../problems.js";
 import { savedFiles } from "../watch-files.js";
@@ -47,11 +45,4 @@ export async function followEdits(said: string | undefined, live: LiveHouse, io:
       });
     }
   }
-}
-
-/** The file of a house stands beside it. */
-export function fileBeside(said = ".", io: Io): string {
-  const path = pathIn(io, said);
-  const isFolder = statSync(path, { throwIfNoEntry: false })?.isDirectory() === true;
-  return isFolder ? join(path, "house.db") : join(dirname(path), `${basename(path).replace(/\.modrik$/, "")}.db`);
 }

@@ -47,7 +47,7 @@ export async function simulateHouse(path: string | undefined, options: SimulateO
   if (report !== undefined && !report.endsWith(".html"))
     throw new CallError(`A report cannot be written as "${report}".`, "Name a file that ends in .html.");
   const chosen = options.zone === undefined ? undefined : oneOf(house.zones, options.zone, "zone");
-  const { found, figures } = runFor(house, options, io);
+  const { found, figures } = await runFor(house, options, io);
   const shown: Shown = {
     ...figures,
     name: chosen ? `${house.name}, ${titleOf(chosen)}` : house.name,
@@ -129,14 +129,18 @@ interface Figures {
 type Assumed = Pick<Simulation, "assumed" | "unmoved" | "idle">;
 
 /** Charts, lists, trials and recordings need all that happened; otherwise figures are enough. */
-function runFor(house: House, options: SimulateOptions, io: Io): { readonly found?: FoundRun; readonly figures: Figures } {
+async function runFor(
+  house: House,
+  options: SimulateOptions,
+  io: Io,
+): Promise<{ readonly found?: FoundRun; readonly figures: Figures }> {
   const wanted = measureOptions(options);
   const { chart, log, report, trial, recording } = options;
   if ([chart, log, report, trial, recording].every((one) => one === undefined)) {
     const measured = measureAs(house, options, wanted, io);
     return { figures: { ...measured, about: describeRun(house, measured), assumed: measured } };
   }
-  const found = sourceOf(house, options, io).run();
+  const found = (await sourceOf(house, options, io)).run();
   const { run, about, simulation } = found;
   const problems = run.past.problems(run.from, run.to);
   const measures = measure(run, wanted);

@@ -16,12 +16,15 @@ import {
 } from "modrik";
 import { CallError } from "../call-error.js";
 import { writeExplanation } from "../explanation.js";
-import { readSoundHouse } from "../house-files.js";
+import { fileBeside, readSoundHouse } from "../house-files.js";
 import { type Io, pathIn } from "../io.js";
 import { oneOf } from "../run-options.js";
 import { type FoundRun, type SourceOptions, sourceOf } from "../run-source.js";
 
-export interface WhyOptions extends SourceOptions {
+export interface WhyOptions extends Omit<SourceOptions, "live"> {
+  readonly live?: boolean;
+  /** The file of the running house, where it does not stand beside it. */
+  readonly db?: string;
   readonly at?: string;
   readonly json?: boolean;
 }
@@ -33,11 +36,14 @@ type Question =
   | { readonly kind: "notice"; readonly number: number };
 
 /** Answers a question about a simulated run, or a trial. */
-export function explain(words: readonly string[], options: WhyOptions, io: Io): boolean {
+export async function explain(words: readonly string[], options: WhyOptions, io: Io): Promise<boolean> {
   const { question, path } = questionIn(words, io);
-  const house = readSoundHouse(path, io);
-  if (!house) return false;
-  const asked = sourceOf(house, options, io);
+  const own = readSoundHouse(path, io);
+  if (!own) return false;
+  const { live, db, ...others } = options;
+  const asked = await sourceOf(own, live ? { ...others, live: db ?? fileBeside(path, io) } : others, io);
+  // A running house is explained as it ran, also where its files were edited since.
+  const house = live ? asked.run().run.past.house : own;
   if (question.kind === "notice") return answerNotice(asked.run(), question.number, options.json === true, io);
   const isOutput = house.outputs.some(({ name }) => name === question.output);
   if (question.kind === "why not") oneOf(house.outputs, question.output, "output");
@@ -47,12 +53,12 @@ export function explain(words: readonly string[], options: WhyOptions, io: Io): 
       question.output,
       "thing or rule",
     );
-  if (options.at === undefined)
+  if (options.at === undefined && !live)
     throw new CallError("Missing --at: which time should be explained?", 'Write --at 10:15, or --at "2026-01-16 06:40".');
-  const at = instantOf(house, asked.span, options.at);
+  const at = options.at === undefined ? asked.span.to : instantOf(house, asked.span, options.at, live === true);
   const { run, about } = asked.run(at);
   const found = question.kind === "why" ? whyAnything(run, question.output, at) : answerNot(run, question, at);
-  const next = isOutput ? [whatNext(run, question.output)] : [];
+  const next = isOutput && run.kept?.at === at ? [whatNext(run, question.output)] : [];
   const wrong = problemsBefore(run, at);
   if (options.json)
     print(
@@ -135,17 +141,18 @@ function tell(head: string, parts: readonly Explanation[], io: Io): void {
   io.out.write(`${io.paint.dim(head)}\n${parts.flatMap((part) => writeExplanation(part)).join("\n")}\n`);
 }
 
-/** A time on the first day of a run at which it goes on, or a date and time. */
-function instantOf(house: House, { from, to }: Span, text: string): number {
+/** A time on the first day of a run at which it goes on, or the last such time of one that goes on still; or a date and time. */
+function instantOf(house: House, { from, to }: Span, text: string, isLive: boolean): number {
   const clock = clockOf(house.clock);
   const [, date, time = ""] = /^(?:(\d{4}-\d{2}-\d{2})[ T])?([\d:]+)$/.exec(text.trim()) ?? [];
   const ms = readTimeOfDay(time);
   const [year = 0, month = 0, day = 0] = (date ?? "").split("-").map(Number);
-  const on = date === undefined ? clock.local(from).day : dayOfDate(year, month, day);
+  const on = date === undefined ? clock.local(isLive ? to : from).day : dayOfDate(year, month, day);
   if (ms === undefined || on === undefined)
     throw new CallError(`"${text}" is not a time.`, 'Write --at 10:15, or --at "2026-01-16 06:40".');
   const same = clock.instant(on, ms);
-  const at = date === undefined && same < from ? clock.instant(on + 1, ms) : same;
+  const other = isLive ? same > to && on - 1 : same < from && on + 1;
+  const at = date === undefined && other !== false ? clock.instant(other, ms) : same;
   if (at >= from && at <= to) return at;
   throw new CallError(`${text} is outside this run.`, `It lasts from ${sayDate(clock, from)} to ${sayDate(clock, to)}.`);
 }

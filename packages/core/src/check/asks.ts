@@ -10,6 +10,7 @@ import {
   type Rule,
   type Standing,
   type Step,
+  standings,
   stepsIn,
   type Trigger,
   targetsOf,
@@ -45,12 +46,14 @@ export function constantOf({ value }: Ask): string | number | undefined {
 
 /** The smaller, the stronger: by its standing. */
 export function strength({ standing }: Ask): number {
-  return ["urgent", "plain", "background"].indexOf(standing);
+  return standings.indexOf(standing);
 }
 
 /** Everything that is asked of outputs, rule by rule in the order written. */
 export function asksOf(house: House): Ask[] {
-  return house.rules.flatMap((rule) => rule.sentences.flatMap((_, sentence) => asksOfSentence(house, rule, sentence)));
+  // One on watch asks for nothing.
+  const asking = house.rules.filter(({ standing }) => standing !== "watch");
+  return asking.flatMap((rule) => rule.sentences.flatMap((_, sentence) => asksOfSentence(house, rule, sentence)));
 }
 
 function asksOfSentence(house: House, rule: Rule, index: number): Ask[] {

@@ -1,6 +1,6 @@
 // A request for good that nothing ever takes back.
 
-import { type House, restOf, type Step, stepsIn } from "../house/index.js";
+import { type House, restOf, type Step, standings, stepsIn } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { HOUR, MINUTE } from "../time/index.js";
 import { type Ask, constantOf, strength } from "./asks.js";
@@ -18,7 +18,6 @@ function toggledForGood({ house, asks }: Inquiry): Draft[] {
       if (!("do" in sentence)) return [];
       return stepsIn(sentence.do).flatMap(({ step }): Draft[] => {
         if (step.kind !== "toggle" || isReleased(house, step.name)) return [];
-        const standings = ["urgent", "plain", "background"];
         const outdone = asks.find(
           (ask) => ask.output === step.name && ask.way === "held" && strength(ask) > standings.indexOf(rule.standing),
         );

@@ -2,7 +2,7 @@
 // claims and the values of the nodes to a value and its reason.
 
 import type { Evaluator } from "../expression/index.js";
-import { ownOf } from "../house/index.js";
+import { ownOf, type Standing, standings } from "../house/index.js";
 import { equalNumbers } from "../units/index.js";
 import type { Reason } from "./journal.js";
 import type { ClaimProgram, Held, OutputProgram, PermitProgram } from "./program.js";
@@ -227,7 +227,7 @@ function withinRange({ range }: OutputProgram, value: number): number {
   return range ? Math.min(range[1], Math.max(range[0], value)) : value;
 }
 
-const standingRank = { urgent: 0, plain: 1, background: 2 } as const;
+const standingRank = Object.fromEntries(standings.map((one, rank) => [one, rank])) as Readonly<Record<Standing, number>>;
 
 export function rampAt({ from, to, start, over }: Ramp, at: number): number {
   return at >= start + over ? to : from + ((to - from) * (at - start)) / over;

@@ -8,6 +8,7 @@ import {
   type Lasting,
   type Occasion,
   type Range,
+  type Rule,
   type Step,
   type Text,
   type Trigger,
@@ -64,7 +65,7 @@ export class EventCompiler {
     return this.#compiler.graph;
   }
 
-  compile(rule: string, ruleIndex: number, sentence: number): EventProgram {
+  compile({ name: rule, standing }: Rule, ruleIndex: number, sentence: number): EventProgram {
     const { when, provided, ifTriggeredAgain } = this.#sentence;
     const triggers = when.map((trigger, number) => this.#trigger(trigger, number));
     for (const step of this.#sentence.do) this.#step(step);
@@ -81,6 +82,7 @@ export class EventCompiler {
       steps,
       turns: this.#turns,
       again: ifTriggeredAgain,
+      watches: standing === "watch",
       timer: this.#compiler.timer({ kind: "wait", event: this.#index }),
     };
   }

@@ -18,6 +18,7 @@ import {
   type Sensor,
   type Sentence,
   type Standing,
+  standings,
   type Thing,
   targetsOf,
   thingsOf,
@@ -46,7 +47,6 @@ import {
 } from "./program.js";
 import { sunEventsOf } from "./sunless.js";
 
-const standings: readonly Standing[] = ["urgent", "plain", "background"];
 const HAND_LASTS: Expression = { kind: "number", value: 2 * 3600e3, unit: "ms" };
 
 interface Compiled {
@@ -105,7 +105,7 @@ class Compiler {
       rule.sentences.forEach((sentence, index) => {
         const claim = (output: string, held?: Held) => this.#claim(output, rule.name, ruleIndex, index, rule.standing, held);
         if ("do" in sentence)
-          events.push(new EventCompiler(this, sentence, events.length, claim).compile(rule.name, ruleIndex, index));
+          events.push(new EventCompiler(this, sentence, events.length, claim).compile(rule, ruleIndex, index));
         else this.#state(sentence, rule.name, claim);
       });
       const from = (first: number, end: number) => Array.from({ length: end - first }, (_, index) => first + index);
@@ -356,7 +356,9 @@ class Compiler {
         rest: graph.node(then.duration),
       })),
       permits: (this.#permitsOf.get(name) ?? []).map(([guard, permit]) => this.#permit(permit, guard, type)),
-      claims: [...claims].sort((a, b) => standings.indexOf(a.standing) - standings.indexOf(b.standing) || a.index - b.index),
+      claims: claims
+        .filter(({ standing }) => standing !== "watch")
+        .sort((a, b) => standings.indexOf(a.standing) - standings.indexOf(b.standing) || a.index - b.index),
       modes: this.#modesOf(claims),
       delivers: delivers && {
         rate: graph.node(delivers.rate),

@@ -73,6 +73,9 @@ interface EventState {
 /** Moments that were due while the house was down are made up for by so much. */
 const LATE = 5 * MINUTE;
 
+/** Steps that change nothing in a house: those that a rule on watch takes. */
+const harmless: ReadonlySet<StepProgram["kind"]> = new Set(["tell", "wait", "wait until", "branch", "jump"]);
+
 export class Events {
   readonly #host: StepHost;
   readonly #states: EventState[];
@@ -398,6 +401,7 @@ export class Events {
   /** Takes one step; true when the steps behind it have to wait. */
   #do(event: number, number: number, step: StepProgram): boolean {
     const host = this.#host;
+    if (this.#program(event).watches && !harmless.has(step.kind)) return false;
     const value = (node: number) => host.evaluator.peek(node);
     switch (step.kind) {
       case "ask":

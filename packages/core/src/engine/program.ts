@@ -167,6 +167,8 @@ export interface EventProgram {
   /** What its steps set of dials and modes. */
   readonly turns: readonly TurnProgram[];
   readonly again: EventSentence["ifTriggeredAgain"];
+  /** Its rule is on watch: its steps are written down, and change nothing. */
+  readonly watches: boolean;
   /** Ends a wait. */
   readonly timer: number;
 }

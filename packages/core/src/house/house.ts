@@ -152,8 +152,9 @@ export interface Profile extends Named {
   readonly days: readonly ProfileDay<Expression>[];
 }
 
-/** How strongly a rule asks: urgent before plain before background. */
-export type Standing = "urgent" | "plain" | "background";
+/** How strongly a rule asks, the strongest first; on watch it is tried: it is decided and written down, and changes nothing. */
+export const standings = ["urgent", "plain", "background", "watch"] as const;
+export type Standing = (typeof standings)[number];
 
 export interface Rule extends Named {
   readonly standing: Standing;

@@ -5,6 +5,7 @@ export { colours, nameOfColour } from "./colours.js";
 export type * from "./expression.js";
 export { baseOfNumber, givenIn, ownValue, recordedValue, unitOf } from "./given.js";
 export type * from "./house.js";
+export { standings } from "./house.js";
 export { bandOf, crossingOf, switchPoints, targetsOf } from "./keep.js";
 export { typeOf, unitOfExpression } from "./kinds.js";
 export { isIn, lastsOf, modesMentioned, movesByItself, restOf, type Thing, thingsBehind, thingsOf, titleOf } from "./lookup.js";

@@ -1,5 +1,5 @@
 // Who may ask something of an output, in the order in which they win.
-import { type House, type Rule, type Sentence, type Standing, type Step, stepsIn, thingsIn } from "../house/index.js";
+import { type House, type Rule, type Sentence, type Step, standings, stepsIn, thingsIn } from "../house/index.js";
 
 /** How an output is asked, from strongest to weakest within a standing. */
 const ways = ["for a time", "held", "for good"] as const;
@@ -10,8 +10,6 @@ export interface Asker {
   readonly sentence: Sentence;
   readonly way: Way;
 }
-
-const standings: readonly Standing[] = ["urgent", "plain", "background"];
 
 export function askersOf(house: House, output: string): Asker[] {
   const askers = house.rules.flatMap((rule) =>

@@ -233,7 +233,8 @@ export class Teller {
       return [...own, ...together].map((text) => explanation(`guard ${name}: ${text}`));
     });
     const askers = askersOf(this.#house, output.name).map(({ rule, sentence, way }) => {
-      const standing = rule.standing === "plain" ? "" : `, ${rule.standing}`;
+      const standing =
+        rule.standing === "plain" ? "" : rule.standing === "watch" ? ", on watch, asks for nothing" : `, ${rule.standing}`;
       const how = way === "for good" ? "permanently" : way;
       return explanation(`rule ${rule.name}${standing}, ${how}: ${this.#asks(sentence, output.name)}`);
     });

@@ -62,7 +62,19 @@ class OutputStory {
         explanation(`no rule is active, so it ${hasRest(this.#narrator.house, this.#output) ? "is at rest" : "stays as it is"}`),
       );
     if (reason.rule === undefined) parts.push(...this.#others());
-    return parts;
+    return [...parts, ...this.#watching()];
+  }
+
+  /** Rules on trial: what they would ask for now. */
+  #watching(): Explanation[] {
+    return this.#narrator.house.rules.flatMap((rule) =>
+      rule.sentences.flatMap((sentence, index): Explanation[] => {
+        if (rule.standing !== "watch" || "do" in sentence || !outputsOf(sentence).includes(this.#output)) return [];
+        const asks = this.#run.past.asked(rule.name, index, this.#output, this.#narrator.at);
+        const says = `${sayRule(rule)}, on watch, ${wouldDo(sentence, this.#output)}${asks ? "" : ", but not now"}`;
+        return [explanation(says, asks ? this.#while(sentence.while) : [...this.#paused(rule), ...this.#lacks(sentence)])];
+      }),
+    );
   }
 
   #guard(name: string): Explanation {
@@ -172,6 +184,7 @@ class OutputStory {
     return this.#narrator.house.rules.flatMap((rule) =>
       rule.sentences.flatMap((sentence, index): Explanation[] => {
         if ("do" in sentence || !outputsOf(sentence).includes(this.#output)) return [];
+        if (rule.standing === "watch") return [];
         // One that asks now, and is refused, is told like one that has its way.
         if (this.#run.past.asked(rule.name, index, this.#output, this.#narrator.at))
           return [explanation("this rule asks for it now", [this.#rule(rule.name, index)])];

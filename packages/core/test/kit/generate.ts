@@ -181,7 +181,7 @@ function held(random: Random): string {
 }
 
 function rule(random: Random, index: number): string {
-  const standing = pick(random, ["", "", " as urgent", " as background"]);
+  const standing = pick(random, ["", "", "", " as urgent", " as background", " as watch"]);
   const states = Array.from({ length: Math.floor(random() * 2) }, () => held(random));
   const events = Array.from({ length: Math.floor(random() * 3) }, () => event(random));
   const sentences = [...states, ...events];

@@ -392,6 +392,7 @@ export class Reference extends Values {
 
   /** Takes one step; true when those behind it have to wait. */
   #take(step: Step, event: Event): boolean {
+    if (event.rule.standing === "watch" && !["tell", "if", "wait", "wait until"].includes(step.kind)) return false;
     switch (step.kind) {
       case "tell":
         this.notices.push(step.text.filter((part) => typeof part === "string").join(""));

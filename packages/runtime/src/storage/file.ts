@@ -21,8 +21,21 @@ export function openFile(path: string): File {
   return file;
 }
 
+/** Opens a house's file to be read, also while the house runs. @throws StorageError when it is of another version */
+export function readFile(path: string): File {
+  const file = new Database(path, { readonly: true });
+  const version = versionOf(file);
+  if (version === migrations.length) return file;
+  file.close();
+  throw new StorageError(`its tables are of version ${version}, and this Modrik reads ${migrations.length}`);
+}
+
+function versionOf(file: File): number {
+  return Number((file.prepare("PRAGMA user_version").all() as { user_version: number }[])[0]?.user_version);
+}
+
 function migrate(file: File, path: string): void {
-  const version = Number((file.prepare("PRAGMA user_version").all() as { user_version: number }[])[0]?.user_version);
+  const version = versionOf(file);
   if (version > migrations.length)
     throw new StorageError(
       `${path} was written by a later version of Modrik (tables ${version}, this one knows ${migrations.length}).`,

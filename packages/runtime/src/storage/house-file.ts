@@ -11,7 +11,7 @@ import {
   storedRecord,
   type Value,
 } from "modrik";
-import { type File, isDamage, openFile, setAside } from "./file.js";
+import { type File, isDamage, openFile, readFile, setAside } from "./file.js";
 import { partsOf, snapshotOf } from "./parts.js";
 
 /** What a person, or a program for them, did. */
@@ -74,16 +74,16 @@ export class HouseFile {
   readonly path: string;
 
   /**
-   * Opens it. A damaged one is set aside, and a new one begun.
+   * Opens it. A damaged one is set aside, and a new one begun, unless it is only read.
    * @throws StorageError when it is of a later version
    */
-  constructor(path: string, now = Date.now()) {
+  constructor(path: string, { now = Date.now(), readOnly = false }: { readonly now?: number; readonly readOnly?: boolean } = {}) {
     this.path = path;
     try {
-      this.#file = openFile(path);
+      this.#file = readOnly ? readFile(path) : openFile(path);
       this.#parts = this.#readParts();
     } catch (error) {
-      if (!isDamage(error)) throw error;
+      if (!isDamage(error) || readOnly) throw error;
       this.aside = setAside(path, now);
       this.#statements.clear();
       this.#signals.clear();

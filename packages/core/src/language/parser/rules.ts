@@ -1,5 +1,6 @@
 // Rules and guards.
 
+import { standings } from "../../house/index.js";
 import { editDistance } from "../nearest.js";
 import type {
   ActionNode,
@@ -43,7 +44,8 @@ export function rule(c: Cursor): RuleNode {
 }
 
 function standingWord(c: Cursor) {
-  if (!c.isWord("urgent") && !c.isWord("background")) c.fail(['"urgent"', '"background"']);
+  const words = standings.filter((one) => one !== "plain");
+  if (!words.some((one) => c.isWord(one))) c.fail(words.map((one) => `"${one}"`));
   return anyWord(c, "a standing");
 }
 
