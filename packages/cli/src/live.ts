@@ -2,6 +2,7 @@
 import { once } from "node:events";
 import { readFileSync } from "node:fs";
 import {
+  type BrokerOptions,
   fullyWired,
   HouseFile,
   type HttpHouse,
@@ -81,7 +82,7 @@ export interface LivePlaces {
 
 /** Starts a house. @throws CallError when an option does not fit, or the house runs already */
 export async function startLive(own: House, options: LiveOptions, places: LivePlaces, io: Io): Promise<LiveHouse> {
-  const settings = settingsOf(own, options);
+  const settings = settingsOf(own, options, io);
   const path = options.db === undefined ? places.db : pathIn(io, options.db);
   let at = () => Date.now();
   const says = saysTo(io, own, options.json === true, () => at());
@@ -101,13 +102,12 @@ export async function startLive(own: House, options: LiveOptions, places: LivePl
       });
     const house = settings.simulated ? fullyWired(own) : overMqtt(own);
     sayUnwired(own, house, settings.simulated, says);
-    if (options.mqtt === undefined && options.lifeSign !== undefined)
-      throw new CallError("--life-sign needs a broker that others use.", "Add --mqtt mqtt://…, or leave it out.");
     const broker = options.mqtt ?? (await embedded(places.brokerPort ?? 0, says, ends));
-    const link = linkTo(broker, `modrik-${house.name}-${hashOf(path)}`, options, says, io);
+    const clientId = `modrik-${house.name}-${hashOf(path)}`;
+    const link = new MqttLink({ url: broker, clientId, ...settings.door, lifeSign: options.lifeSign, says });
     ends.push(() => link.end());
     const from = Date.now();
-    let devices = settings.simulated ? await devicesOf(house, from, broker, options, settings, says, io, ends) : undefined;
+    let devices = settings.simulated ? await devicesOf(house, from, broker, settings, says, ends) : undefined;
     const clock = machineClock({ speed: settings.speed, ...(devices && { from }) });
     at = () => clock.now();
     await devices?.start(clock);
@@ -128,7 +128,7 @@ export async function startLive(own: House, options: LiveOptions, places: LivePl
         file,
         version,
         says,
-        ...listenAt(options.listen ?? places.listen),
+        ...(options.listen === undefined ? listenAt(places.listen) : settings.listen),
         ...(places.otherwise && { otherwise: places.otherwise }),
       }),
     );
@@ -146,7 +146,7 @@ export async function startLive(own: House, options: LiveOptions, places: LivePl
         await running.takeOver(next);
         if (!devices || sameDevices(before, next)) return;
         await devices.stop();
-        devices = await devicesOf(next, clock.now(), broker, options, settings, says, io, ends);
+        devices = await devicesOf(next, clock.now(), broker, settings, says, ends);
         await devices.start(clock);
       },
     };
@@ -172,9 +172,14 @@ interface Settings {
   readonly faults: readonly Occurrence[];
   readonly keep: number;
   readonly onStop: "keep" | "rest";
+  readonly listen: ReturnType<typeof listenAt>;
+  readonly door: Door;
 }
 
-function settingsOf(house: House, options: LiveOptions): Settings {
+/** How a broker lets one in. */
+type Door = Pick<BrokerOptions, "user" | "password" | "ca" | "cert" | "key">;
+
+function settingsOf(house: House, options: LiveOptions, io: Io): Settings {
   const { devices, weather, seed = "1", fault = [], speed = "1", keep = "400 d", onStop = "keep" } = options;
   if (devices !== undefined && devices !== "simulated")
     throw new CallError(`--devices ${devices} is not known.`, "Write --devices simulated, or leave it out for real ones.");
@@ -190,6 +195,8 @@ function settingsOf(house: House, options: LiveOptions): Settings {
     throw new CallError("Real devices do not go faster.", "Leave out --speed, or add --devices simulated.");
   if (!simulated && (weather !== undefined || fault.length > 0))
     throw new CallError("--weather and --fault are of simulated devices.", "Add --devices simulated, or leave them out.");
+  if (options.mqtt === undefined && options.lifeSign !== undefined)
+    throw new CallError("--life-sign needs a broker that others use.", "Add --mqtt mqtt://…, or leave it out.");
   if (onStop !== "keep" && onStop !== "rest")
     throw new CallError(`--on-stop ${onStop} is not known.`, "Write --on-stop keep, or --on-stop rest.");
   return {
@@ -200,6 +207,8 @@ function settingsOf(house: House, options: LiveOptions): Settings {
     faults: fault.map((one) => faultIn(house, one)),
     keep: durationIn(keep, "--keep"),
     onStop,
+    listen: listenAt(options.listen),
+    door: doorOf(options, io),
   };
 }
 
@@ -264,42 +273,35 @@ async function embedded(port: number, says: Says, ends: (() => unknown)[]): Prom
   return `mqtt://127.0.0.1:${broker.port}`;
 }
 
-function linkTo(
-  url: string,
-  clientId: string,
-  { mqttCa, mqttCert, mqttKey, lifeSign }: LiveOptions,
-  says: Says,
-  io: Io,
-): MqttLink {
-  const at = URL.canParse(url) ? new URL(url) : undefined;
-  if (!at || !/^(mqtts?|wss?):$/.test(at.protocol))
+/** What a broker is shown, from the environment and from files. */
+function doorOf({ mqtt, mqttCa, mqttCert, mqttKey }: LiveOptions, io: Io): Door {
+  const at = mqtt !== undefined && URL.canParse(mqtt) ? new URL(mqtt) : undefined;
+  if (mqtt !== undefined && !(at && /^(mqtts?|wss?):$/.test(at.protocol)))
     throw new CallError(
-      `--mqtt ${url} is no address of a broker.`,
+      `--mqtt ${mqtt} is no address of a broker.`,
       "Write it as --mqtt mqtt://192.168.1.5 or mqtts://broker.example:8883.",
     );
-  if (at.username !== "" || at.password !== "")
+  if (at && (at.username !== "" || at.password !== ""))
     throw new CallError(
       "A password does not belong on the command line: everybody on this machine can read it there.",
       "Set MODRIK_MQTT_USER and MODRIK_MQTT_PASSWORD in the environment.",
     );
   const pem = (path: string | undefined) => (path === undefined ? undefined : readFileSync(pathIn(io, path), "utf8"));
   const { MODRIK_MQTT_USER: user, MODRIK_MQTT_PASSWORD: password } = process.env;
-  return new MqttLink({ url, clientId, user, password, ca: pem(mqttCa), cert: pem(mqttCert), key: pem(mqttKey), lifeSign, says });
+  return { user, password, ca: pem(mqttCa), cert: pem(mqttCert), key: pem(mqttKey) };
 }
 
 async function devicesOf(
   house: House,
   from: number,
   broker: string,
-  options: LiveOptions,
-  { weather, seed, faults }: Settings,
+  { weather, seed, faults, door }: Settings,
   says: Says,
-  io: Io,
   ends: (() => unknown)[],
 ): Promise<SimulatedDevices> {
-  const { lifeSign: _, ...own } = options;
   const quiet: Says = (note) => (note.weight === "error" ? says(note) : undefined);
-  const link = linkTo(broker, `modrik-devices-${hashOf(`${house.name}${process.pid}`)}`, own, quiet, io);
+  const clientId = `modrik-devices-${hashOf(`${house.name}${process.pid}`)}`;
+  const link = new MqttLink({ url: broker, clientId, ...door, says: quiet });
   ends.push(() => link.end());
   try {
     const devices = new SimulatedDevices(house, { from, link, weather, seed, faults });

@@ -261,7 +261,7 @@ function program(io: Io, done: (fine: boolean) => void): Command {
     command(
       "run",
       "Run the house on its devices over MQTT, simulated or real, until it is stopped.",
-      "modrik run examples/linden-yard --devices simulated --speed 60\n  MODRIK_MQTT_USER=house MODRIK_MQTT_PASSWORD=… modrik run my-house --mqtt mqtt://192.168.1.5 --dry",
+      "modrik run examples/linden-yard --devices simulated --speed 60\n  modrik run examples/linden-yard --mqtt mqtt://localhost --dry",
     ),
   )
     .argument(HOUSE, HOUSE_IS)

@@ -71,7 +71,7 @@ describe("on the example house", () => {
     expect(ended.out).toMatch(out);
   });
 
-  test.each(commands.filter((name) => name !== "demo"))("the example in the help of %s works", async (name) => {
+  test.each(commands)("the example in the help of %s works", async (name) => {
     const [, examples = ""] = /Example:\n((?: {2}modrik .*\n)+)/.exec(`${(await modrik([name, "--help"])).out}\n`) ?? [];
     const lines = examples.trim().split("\n");
     // In a copy, as an example may change the house or draw a picture.
@@ -80,7 +80,9 @@ describe("on the example house", () => {
     for (const line of lines) {
       const words = line.trim().replace(/^modrik /, "");
       expect(words).toMatch(new RegExp(`^${name} `));
-      const ended = await modrik(words.split(" "), copy);
+      // Quotes are the shell's.
+      const parts = [...words.matchAll(/'([^']*)'|(\S+)/g)].map(([, quoted, plain]) => quoted ?? plain ?? "");
+      const ended = await modrik(parts, copy, name === "run" || name === "demo" ? /at http:/ : undefined);
       expect(ended.code, ended.err).toBe(0);
       expect(ended.out).not.toBe("");
     }

@@ -15,13 +15,31 @@ export interface Ended {
   readonly err: string;
 }
 
-/** Runs `modrik` with some words, in the clone unless told otherwise. */
-export async function modrik(words: readonly string[], cwd = root): Promise<Ended> {
+/**
+ * Runs `modrik` with some words, in the clone unless told otherwise.
+ * @param until what goes on for ever is told to end when it has printed this, and `meanwhile` is done
+ */
+export async function modrik(
+  words: readonly string[],
+  cwd = root,
+  until?: RegExp,
+  meanwhile: (out: string) => Promise<void> = async () => {},
+): Promise<Ended> {
   const said = { out: "", err: "" };
+  const ended = new AbortController();
+  let failed: { error: unknown } | undefined;
+  let waits = until !== undefined;
   const sink = (name: "out" | "err") => ({
     isTTY: false,
     write: (text: string) => {
       said[name] += text;
+      if (!waits || !until?.test(said.out)) return;
+      waits = false;
+      void meanwhile(said.out)
+        .catch((error: unknown) => {
+          failed = { error };
+        })
+        .finally(() => ended.abort());
     },
   });
   const code = await run(words, {
@@ -29,9 +47,10 @@ export async function modrik(words: readonly string[], cwd = root): Promise<Ende
     out: sink("out"),
     err: sink("err"),
     paint: createColors(false),
-    ended: new AbortController().signal,
+    ended: ended.signal,
     now: () => Date.now(),
   });
+  if (failed) throw failed.error;
   return { code, ...said };
 }
 
@@ -52,8 +71,11 @@ export function onTerminal(
   words: readonly string[],
   cwd = root,
   typed?: string,
+  /** Ctrl-C comes after so many seconds. */
+  stoppedAfter?: number,
 ): { readonly ended: boolean; readonly shown: string } {
-  const command = [process.execPath, bin, ...words].map((word) => `'${word}'`).join(" ");
+  const own = [process.execPath, bin, ...words].map((word) => `'${word}'`).join(" ");
+  const command = stoppedAfter === undefined ? own : `timeout -s INT ${stoppedAfter} ${own}`;
   const { status, signal, stdout } = spawnSync("script", ["-qec", command, "/dev/null"], {
     cwd,
     encoding: "utf8",

@@ -1,7 +1,7 @@
 // Every construct of the language once, as it runs: a rule, a timeline, what must come of it, to the millisecond.
-import { Journal, type Value } from "modrik";
+import { checkHouse, Journal, parseHouse, tellHouse, type Value, why } from "modrik";
 import { describe, expect, test } from "vitest";
-import { changesOf, engineOf, type Input, play, type Setting, START } from "./playing.js";
+import { changesOf, engineOf, houseText, type Input, play, type Setting, START } from "./playing.js";
 
 const hold = (condition: string) => `rule r { while ${condition} hold z.o at on }`;
 const lamp: Setting = { outputs: "output l: 0..100 %" };
@@ -824,5 +824,62 @@ describe("the sun and calendars", () => {
     });
     engine.advanceTo(Date.parse("2026-06-25T00:00Z"));
     expect(engine.takeChanges()).toEqual([]);
+  });
+});
+
+describe("a rule on watch", () => {
+  const rules = (watch: string) => `
+    rule warm { keep z.x at z.target ± 1 K raise with z.o }
+    rule early as ${watch} { while z.x below 22 °C hold z.o at on }
+    rule steps as ${watch} { when z.bell is pressed do {
+      set z.target to 25 °C toggle z.o start c release z.o send "x" to "y" apply p wait 5 s tell "seen"
+    } }`;
+  const more = "countdown c = 9 s preset p { z.o at on }";
+
+  test("changes nothing of outputs, dials and countdowns, and tells what it tells", () => {
+    const engine = engineOf(rules("watch"), { more });
+    expect(
+      play(
+        engine,
+        [
+          [1, "z.x", 21],
+          [2, "z.bell", 0],
+          [20, "z.x", 18.5],
+        ],
+        30,
+      ),
+    ).toEqual(["20 o on"]);
+    expect([engine.value("z.target"), engine.takeMessages(), engine.takeNotices().map(({ text }) => text)]).toEqual([
+      20,
+      [],
+      ["seen"],
+    ]);
+    // The same in earnest does all of it.
+    const earnest = engineOf(rules("urgent"), { more });
+    play(
+      earnest,
+      [
+        [1, "z.x", 21],
+        [2, "z.bell", 0],
+      ],
+      30,
+    );
+    expect([earnest.value("z.target"), earnest.takeMessages().length, earnest.value("z.o")]).toEqual([25, 1, "on"]);
+  });
+
+  test("stands in why with what it would do, and in the house that is told", () => {
+    const journal = new Journal();
+    const engine = engineOf(rules("watch"), { more, journal });
+    play(engine, [[1, "z.x", 21]], 30);
+    const run = { past: journal, from: START, to: START + 30_000 };
+    const says = JSON.stringify(why(run, "z.o", START + 20_000));
+    expect(says).toContain("rule early, on watch, would set it to on");
+    expect(says).toContain("z.x is 21 °C");
+    expect(JSON.stringify(tellHouse(engine.house, { at: START }))).toContain("rule early, on watch, asks for nothing, held: on");
+  });
+
+  test("is no conflict with another", () => {
+    const { house } = parseHouse({ "a.modrik": houseText("rule a { hold z.o at on } rule b as watch { hold z.o at off }") });
+    expect(checkHouse(house).map(({ code }) => code)).not.toContain("conflict");
   });
 });

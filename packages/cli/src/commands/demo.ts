@@ -7,6 +7,7 @@ import { CallError } from "../call-error.js";
 import { readSoundHouse } from "../house-files.js";
 import type { Io } from "../io.js";
 import { type LiveOptions, startLive, untilEnded } from "../live.js";
+import { savedFiles } from "../watch-files.js";
 import { followEdits } from "./run.js";
 
 export interface DemoOptions extends Pick<LiveOptions, "speed" | "weather" | "seed" | "fault" | "db" | "json"> {
@@ -21,12 +22,12 @@ export async function demo(said: string | undefined, { port, ...options }: DemoO
   const wanted = Number(port);
   if (!Number.isInteger(wanted) || wanted < 0 || wanted > 65535)
     throw new CallError(`"${port}" is not a port number.`, "Write a number up to 65535; 0 takes any free one.");
-  const playground = fileURLToPath(new URL("../playground", import.meta.url));
-  if (!existsSync(playground)) throw new CallError("The playground is not built.", "In a clone, run `npm run build` first.");
+  const playground = builtPlace("The playground", "../playground", "../../playground");
   const path = said ?? lindenYard();
+  const { ended } = io;
+  const saves = savedFiles(path, io, ended);
   const house = readSoundHouse(path, io);
   if (!house) return false;
-  const { ended } = io;
   // Nothing of a demo is kept, unless it is said where.
   const own = options.db === undefined ? mkdtempSync(join(tmpdir(), "modrik-demo-")) : undefined;
   try {
@@ -53,7 +54,7 @@ export async function demo(said: string | undefined, { port, ...options }: DemoO
     io.out.write(
       `${house.name} runs ${options.speed ?? "1"} times as fast as real: ${address}/outputs, ${address}/openapi.json; MQTT at ${live.broker}\n`,
     );
-    if (said !== undefined) void followEdits(said, live, io, ended);
+    if (said !== undefined) void followEdits(saves, said, live, io);
     await untilEnded(live, ended);
     return true;
   } finally {
@@ -62,9 +63,11 @@ export async function demo(said: string | undefined, { port, ...options }: DemoO
 }
 
 /** The house that comes with the command: in a clone, that of the examples. */
-function lindenYard(): string {
-  const places = [new URL("linden-yard", import.meta.url), new URL("../../../../examples/linden-yard", import.meta.url)];
-  const found = places.map((place) => fileURLToPath(place)).find((place) => existsSync(place));
-  if (found === undefined) throw new CallError("The demo house is not built.", "In a clone, run `npm run build` first.");
+const lindenYard = () => builtPlace("The demo house", "linden-yard", "../../../../examples/linden-yard");
+
+/** Where something is that comes with the command, seen from what was built or from the sources. */
+function builtPlace(what: string, ...places: readonly string[]): string {
+  const found = places.map((place) => fileURLToPath(new URL(place, import.meta.url))).find((place) => existsSync(place));
+  if (found === undefined) throw new CallError(`${what} is not built.`, "In a clone, run `npm run build` first.");
   return found;
 }

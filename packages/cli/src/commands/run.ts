@@ -8,9 +8,10 @@ import { savedFiles } from "../watch-files.js";
 
 /** Runs a house on its devices, until it is stopped. */
 export async function runHouse(said: string | undefined, options: LiveOptions, io: Io): Promise<boolean> {
+  const { ended } = io;
+  const saves = savedFiles(said, io, ended);
   const house = readSoundHouse(said, io);
   if (!house) return false;
-  const { ended } = io;
   // Where nobody looks on, what is said is for machines.
   const live = await startLive(house, { ...options, json: options.json || !io.out.isTTY }, { db: fileBeside(said, io) }, io);
   const { http, says } = live;
@@ -21,14 +22,19 @@ export async function runHouse(said: string | undefined, options: LiveOptions, i
   });
   if (http.token !== undefined)
     io.err.write(`The token of this house, shown this once: ${http.token}\n  Send it as: Authorization: Bearer ${http.token}\n`);
-  void followEdits(said, live, io, ended);
+  void followEdits(saves, said, live, io);
   await untilEnded(live, ended);
   return true;
 }
 
 /** Takes over each edit that is sound; what is not is said, and the house runs on. */
-export async function followEdits(said: string | undefined, live: LiveHouse, io: Io, ended: AbortSignal): Promise<void> {
-  for await (const saved of savedFiles(said, io, ended)) {
+export async function followEdits(
+  saves: AsyncIterable<string>,
+  said: string | undefined,
+  live: LiveHouse,
+  io: Io,
+): Promise<void> {
+  for await (const saved of saves) {
     try {
       const { text } = readHouse(said, io);
       if (isSound(text)) await live.takeOver(text.house);

@@ -169,10 +169,9 @@ async function testAgainAndAgain(path: string | undefined, options: TestOptions,
   };
   // What is saved while trials run is seen after them.
   const saves = savedFiles(path, io, ended);
-  const first = saves.next();
   await once();
-  for (let saved = await first; !saved.done; saved = await saves.next()) {
-    io.out.write(`\n${io.paint.bold(`${saved.value} was saved.`)}\n`);
+  for await (const saved of saves) {
+    io.out.write(`\n${io.paint.bold(`${saved} was saved.`)}\n`);
     await once();
   }
   return true;
