@@ -56,6 +56,7 @@ export interface LiveOptions {
   readonly listen?: string;
   readonly onStop?: string;
   readonly json?: boolean;
+  readonly tryOutputs?: boolean;
 }
 
 /** A house that runs, and how it is ended. */
@@ -197,6 +198,8 @@ function settingsOf(house: House, options: LiveOptions, io: Io): Settings {
     throw new CallError("--weather and --fault are of simulated devices.", "Add --devices simulated, or leave them out.");
   if (options.mqtt === undefined && options.lifeSign !== undefined)
     throw new CallError("--life-sign needs a broker that others use.", "Add --mqtt mqtt://…, or leave it out.");
+  if (options.tryOutputs && options.dry)
+    throw new CallError("Outputs cannot be tried dry: nothing is sent then.", "Leave out --dry or --try-outputs.");
   if (onStop !== "keep" && onStop !== "rest")
     throw new CallError(`--on-stop ${onStop} is not known.`, "Write --on-stop keep, or --on-stop rest.");
   return {

@@ -287,6 +287,10 @@ function program(io: Io, done: (fine: boolean) => void): Command {
       "--keep <time>",
       "how long the history is kept whole; what is older is thinned to the mean, least and greatest of each hour (default: 400d)",
     )
+    .option(
+      "--try-outputs",
+      "try every output, one at a time, never against a guard: ask what was seen, or read what devices confirm, and end",
+    )
     .option("--on-stop <what>", "what outputs do when the house is stopped: keep or rest (default: keep)")
     .action(async (house, options) => done(await (await import("./commands/run.js")).runHouse(house, options, io)));
 

@@ -11,3 +11,4 @@ export type { RuntimeNote, Says, Weight } from "./notes.js";
 export { type Counts, type Doer, RunningHouse, type RunningOptions, StorageRefused } from "./running-house.js";
 export { StorageError } from "./storage/file.js";
 export { type Deed, type HourlyValue, HouseFile } from "./storage/house-file.js";
+export { type LooksOn, type Seen, sayTried, type TriedOutput, tryOutputs } from "./try-outputs.js";

@@ -42,6 +42,12 @@ export interface RunningOptions {
   readonly afresh?: boolean;
 }
 
+/** What a device said last that it does, and how many times it has said something. */
+export interface Confirmed {
+  readonly value: Value;
+  readonly times: number;
+}
+
 /** Who does something to a house. */
 export interface Doer {
   readonly who: string;
@@ -101,6 +107,7 @@ export class RunningHouse {
   readonly #toldAt = new Map<string, number>();
   readonly #doubted = new Map<string, { readonly value: Value; readonly due: number }>();
   readonly #toldValue = new Map<string, Value>();
+  readonly #confirmed = new Map<string, Confirmed>();
   /** Those who wait until it is kept. */
   #waiting: { kept: () => void; refused: (error: unknown) => void }[] = [];
   #refusedSince: number | undefined;
@@ -190,6 +197,11 @@ export class RunningHouse {
 
   value(name: string): Value | undefined {
     return this.#engine.value(name);
+  }
+
+  /** What an output's device said last that it does, since the house runs. */
+  confirmed(output: string): Confirmed | undefined {
+    return this.#confirmed.get(output);
   }
 
   snapshot(): Snapshot {
@@ -300,6 +312,7 @@ export class RunningHouse {
   }
 
   #confirm(output: string, value: Value, at: number): void {
+    this.#confirmed.set(output, { value, times: (this.#confirmed.get(output)?.times ?? 0) + 1 });
     // Beside another system the outputs do what that one wants.
     if (this.#options.dry) return;
     const wanted = this.#engine.value(output);

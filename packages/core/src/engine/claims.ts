@@ -105,7 +105,8 @@ function decideAlone(situation: Situation): Decision {
   const lacking = lackingOf(situation);
   const winner = strongest(situation, lacking);
   const wished = lacking.length === 0 ? winner : strongest(situation, none);
-  const refused = wished && wished.claim !== winner?.claim ? forbiddenBy(lacking, wished.value) : undefined;
+  // A hand has no claim, and nobody has none either.
+  const refused = wished && !(winner && wished.claim === winner.claim) ? forbiddenBy(lacking, wished.value) : undefined;
   const rest = winner ? undefined : restOf(output, state, lacking);
   const chosen = steady(situation, winner, winner?.value ?? rest?.value ?? Number.NaN);
   // Behind the steadying: what a guard cuts is cut at once.
