@@ -6,4 +6,5 @@ export { type JunitCase, writeJunit } from "./junit.js";
 export { type TracedFile, writeLcov } from "./lcov.js";
 export { type LogForm, writeLog } from "./log.js";
 export { type OpenedRecording, openRecording, type RecordingForm, readRecording, writeRecording } from "./recording.js";
+export { isThingDescription, type ReadThings, readThings } from "./thing-description.js";
 export type { TimeOptions } from "./times.js";

@@ -1,6 +1,15 @@
 import { existsSync, mkdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
 import { dirname } from "node:path";
-import { FormatError, houseJsonSchema, readHouseJson, writeHouseJson, writeRecording } from "@modrik/formats";
+import {
+  FormatError,
+  houseJsonSchema,
+  isThingDescription,
+  type ReadThings,
+  readHouseJson,
+  readThings,
+  writeHouseJson,
+  writeRecording,
+} from "@modrik/formats";
 import { clockOf, formatHouse, isSound, parseHouse, writeHouse } from "modrik";
 import { CallError } from "../call-error.js";
 import { isHouseFile } from "../house-file.js";
@@ -37,7 +46,7 @@ export async function convert(
     ? await asRecording(from, to, options, io)
     : to.endsWith(".json")
       ? asJson(from, io)
-      : to.endsWith(".modrik") && from.endsWith(".json")
+      : to.endsWith(".modrik") && /\.json(ld)?$/.test(from)
         ? asText(from, io)
         : undefined;
   if (text === undefined) return endsOtherwise(from, to);
@@ -51,7 +60,7 @@ export async function convert(
 function endsOtherwise(from: string, to: string): never {
   throw new CallError(
     `Cannot convert "${from}" to "${to}".`,
-    "A house folder or .modrik file can be converted to one .json file, and a .json file to one .modrik file; a recording to .csv, .jsonl or .senml.",
+    "A house folder or .modrik file can be converted to one .json file, and a .json file, of a house or of things as the W3C describes them, to one .modrik file; a recording to .csv, .jsonl or .senml.",
   );
 }
 
@@ -77,6 +86,18 @@ function zoneAsSaid(zone: string): void {
   }
 }
 
+/** Things as the W3C describes them; nothing where it is something else. @throws CallError when none of them can be wired */
+function thingsIn(path: string, from: string): ReadThings | undefined {
+  const text = readFileSync(path, "utf8");
+  if (!isThingDescription(text)) return undefined;
+  try {
+    return readThings(text);
+  } catch (error) {
+    if (error instanceof FormatError) throw new CallError(`${from} cannot become a house. ${error.message}`);
+    throw error;
+  }
+}
+
 /** Empty where the house has errors, which have then been printed. */
 function asJson(from: string, io: Io): string {
   const house = readSoundHouse(from, io);
@@ -90,6 +111,11 @@ function asJson(from: string, io: Io): string {
 function asText(from: string, io: Io): string {
   const path = pathIn(io, from);
   if (!statSync(path, { throwIfNoEntry: false })?.isFile()) throw new CallError(`There is no file "${from}".`);
+  const things = thingsIn(path, from);
+  if (things) {
+    for (const note of things.notes) io.err.write(`${io.paint.yellow(note)}\n`);
+    return things.text;
+  }
   const house = readJson(path, from);
   const { text } = formatHouse(writeHouse(house));
   // Its calendars and recordings stay beside the house.
