@@ -19,7 +19,10 @@ await build({
   format: "esm",
   platform: "node",
   fixedExtension: false,
-  deps: { alwaysBundle: [/^modrik$/, /^suncalc$/, /^temporal-polyfill/], neverBundle: [/^playwright-core/] },
+  deps: {
+    alwaysBundle: [/^modrik$/, /^suncalc$/, /^temporal-polyfill/],
+    neverBundle: [/^playwright-core/, /^@modrik\/runtime/, /^mqtt$/],
+  },
   inputOptions: { resolve: { conditionNames: ["modrik-source", "node", "import", "default"] } },
   dts: false,
   logLevel: "error",
