@@ -16,6 +16,7 @@ const pages = [
   "docs/proof.md",
   "docs/simulation.md",
   "docs/figures.md",
+  "docs/running.md",
 ];
 
 interface Fence {
@@ -50,6 +51,7 @@ describe.each(pages)("%s", (page) => {
     "%s",
     async (_, fence, next) => {
       if (fence.language === "modrik") checkExample(fence, fences);
+      else if (fence.language === "sh" && fence.about === "live") await runLive(fence);
       else if (fence.language === "sh") expect(await runAll(fence)).toBe(next?.language === "text" ? next.text : "");
       else if (fence.language === "csv") expect(readRecording(fence.text)).not.toEqual([]);
       else expect(fence.language).toBe("text");
@@ -102,6 +104,23 @@ function checkExample({ text, about }: Fence, fences: readonly Fence[]): void {
   if (!file) return;
   mkdirSync(join(folder, dirname(file)), { recursive: true });
   writeFileSync(join(folder, file), text);
+}
+
+/** What goes on for ever, until it says where it is; and what is asked of a house that ran. */
+async function runLive({ text }: Fence): Promise<void> {
+  for (const command of text.trim().split("\n")) {
+    expect(command).toMatch(/^npx modrik /);
+    // Quotes are the shell's.
+    const words = [...command.matchAll(/'([^']*)'|(\S+)/g)].map(([, quoted, plain]) => quoted ?? plain ?? "").slice(2);
+    const { code, out, err } = await modrik(
+      words,
+      folder,
+      /(answers|is) at http:/,
+      () => new Promise((done) => setTimeout(done, 2000)),
+    );
+    expect([code, err.replace(/^created .*\n/, "")]).toEqual([0, ""]);
+    expect(out).not.toBe("");
+  }
 }
 
 /** Commands end with 0, unless the fence says `code=1`. */

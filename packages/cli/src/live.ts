@@ -222,7 +222,7 @@ function faultIn(house: House, text: string): Occurrence {
   const [name = "", ...rest] = text.trim().split(/\s+/);
   oneOf(things, name, "sensor or output");
   const { house: read, problems } = parseHouse({
-    "fault.modrik": `${declared(house, name)}\ntrial fault { from 00:00 ${name} ${rest.join(" ")} }`,
+    "fault.modrik": `${declared(house, name)}\ntrial fault { from 2026-01-01 12:00\n at 12:00 ${name} ${rest.join(" ")}\n expect always ${name} is not unknown }`,
   });
   const what = read.trials[0]?.happenings[0]?.what;
   const wrong = problems.find(({ severity, place }) => severity === "error" && place.file === "fault.modrik");

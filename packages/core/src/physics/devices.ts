@@ -1,7 +1,7 @@
 // The devices of a house, simulated: its rooms, weather and people, behind whatever carries what they say. The rules run
 // elsewhere, and cannot tell the difference.
 import type { Change, Engine } from "../engine/index.js";
-import { type House, type Occurrence, ownOf, typeOf, type Value } from "../house/index.js";
+import { type House, type Occurrence, ownOf, restOf, typeOf, type Value } from "../house/index.js";
 import { MINUTE } from "../time/index.js";
 import { withRooms } from "./assumed.js";
 import { befall } from "./befall.js";
@@ -112,8 +112,10 @@ class Wires implements Listening {
 
   set(): void {}
 
+  /** What was said or told last; an output that was told nothing yet rests. */
   value(name: string): Value | undefined {
-    return this.#said.get(name);
+    const output = this.house.outputs.find((one) => one.name === name);
+    return this.#said.get(name) ?? (output && restOf(output));
   }
 
   confirm(output: string, value: Value, at: number): void {
