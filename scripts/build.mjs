@@ -31,7 +31,7 @@ const steps = [
   { folder: "packages/charts", run: () => build(library("packages/charts")) },
   {
     folder: "packages/runtime",
-    uses: ["packages/core", "packages/formats"],
+    uses: ["packages/core"],
     run: () => build({ ...library("packages/runtime"), platform: "node", fixedExtension: false }),
   },
   {

@@ -1,6 +1,17 @@
 // Messages: what sensors read in them, what outputs say by them, and how outputs are told.
-import { parseHouse, readConfirmation, readMessage, writeMessages } from "modrik";
+import {
+  confirmationMessages,
+  type House,
+  parseHouse,
+  readCommand,
+  readConfirmation,
+  readingMessages,
+  readMessage,
+  type Value,
+  writeMessages,
+} from "modrik";
 import { describe, expect, test } from "vitest";
+import { parseLindenYard } from "./examples.js";
 
 const { house, problems } = parseHouse({
   "a.modrik": `
@@ -207,4 +218,64 @@ describe("and confirm", () => {
         for (const { text } of writeMessages(house, `z.${output}`, value))
           expect(readConfirmation(house, `${output}/actual`, text)).toEqual([{ output: `z.${output}`, value }]);
   });
+});
+
+describe("the two ends of the wire", () => {
+  const { house: yard } = parseLindenYard();
+
+  /** Values that a thing can have: of numbers some within its range, with decimals. */
+  function valuesOf({ type, range = [-20, 100] }: House["sensors"][number] | House["outputs"][number]): Value[] {
+    if (type.kind === "words") return [...type.words];
+    if (type.kind === "colour") return ["#000000", "#ffbf00", "#ffffff"];
+    if (type.kind !== "number") return [];
+    const [low, high] = range.map(Number) as [number, number];
+    return [low, high, low + (high - low) / 3, low + (high - low) * 0.618].map((value) => Number(value.toFixed(3)));
+  }
+
+  const wired = (of: House, kind: "reading" | "writing", name: string) =>
+    of.wirings.some(
+      (one) => one.kind === kind && (one.kind === "reading" ? one.sensor : one.kind === "writing" ? one.output : "") === name,
+    );
+
+  test.each([
+    ["this house", house],
+    ["Linden Yard", yard],
+  ])("%s: what devices say is read as what they meant", (_, of) => {
+    const sensors = of.sensors.filter(({ name }) => wired(of, "reading", name));
+    for (const sensor of sensors)
+      for (const value of valuesOf(sensor)) {
+        const others = new Map(sensors.map((one) => [one.name, valuesOf(one)[0]]));
+        const messages = readingMessages(of, [sensor.name], (name) => (name === sensor.name ? value : others.get(name)));
+        const read = messages
+          .flatMap(({ topic, text }) => readMessage(of, topic, text))
+          .find((one) => one.sensor === sensor.name)?.value;
+        if (typeof value === "number") expect([sensor.name, read]).toEqual([sensor.name, expect.closeTo(value, 6)]);
+        else expect([sensor.name, read]).toEqual([sensor.name, value]);
+      }
+    expect(sensors.length).toBeGreaterThan(5);
+  });
+
+  test.each([
+    ["this house", house],
+    ["Linden Yard", yard],
+  ])("%s: what outputs are told is read as what was wanted, and so is what they confirm", (_, of) => {
+    const outputs = of.outputs.filter(({ name }) => wired(of, "writing", name));
+    for (const output of outputs)
+      for (const value of valuesOf(output)) {
+        const told = writeMessages(of, output.name, value).flatMap(({ topic, text }) => readCommand(of, topic, text));
+        expect(told).toContainEqual({ output: output.name, value });
+        const confirmed = confirmationMessages(of, output.name, value).flatMap(({ topic, text }) =>
+          readConfirmation(of, topic, text),
+        );
+        expect(confirmed.every((one) => one.output === output.name && one.value === value)).toBe(true);
+      }
+    expect(outputs.length).toBeGreaterThan(2);
+  });
+
+  test.each([
+    ["opens 5 of 6", []],
+    ["opens 5", []],
+    ["opens x of x", []],
+    ["opens 5 of 5", [{ output: "z.valve", value: 5 }]],
+  ])("%j is read as %j", (text, told) => expect(readCommand(house, "valve", text)).toEqual(told));
 });

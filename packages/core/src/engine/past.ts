@@ -334,6 +334,7 @@ function readRecord([id, at, event, causes]: StoredRecord): JournalRecord {
   return { id, at, event: known, causes };
 }
 
+/** A record as plain JSON. */
 export type StoredRecord = readonly [
   id: number,
   at: number,

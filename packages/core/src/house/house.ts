@@ -154,6 +154,7 @@ export interface Profile extends Named {
 
 /** How strongly a rule asks, the strongest first; on watch it is tried: it is decided and written down, and changes nothing. */
 export const standings = ["urgent", "plain", "background", "watch"] as const;
+/** How strongly a rule asks: see `standings`. */
 export type Standing = (typeof standings)[number];
 
 export interface Rule extends Named {

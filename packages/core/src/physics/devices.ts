@@ -10,7 +10,9 @@ import type { Listening, World } from "./world.js";
 
 /** Carries what simulated devices say. Values are in the thing's own unit. */
 export interface DeviceHost {
+  /** A sensor says what it reads. */
   reads(sensor: string, value: Value, at: number): void;
+  /** Somebody pressed a button. */
   presses(sensor: string, at: number): void;
   /** An output says that it does something. */
   does(output: string, value: Value, at: number): void;

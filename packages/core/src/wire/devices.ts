@@ -99,10 +99,10 @@ function commanded({ outputs }: House, wiring: Writing, text: string): Value | u
   if (word !== undefined) return word;
   const { type } = output;
   if (type.kind === "words") return type.words.find((one) => textOf(wiring, one) === text);
-  // A number stands where {value} does: what is before and behind it is cut off.
-  const [before = "", behind = ""] = (wiring.text ?? "{value}").split("{value}");
-  if (!text.startsWith(before) || !text.endsWith(behind)) return undefined;
-  const inner = text.slice(before.length, text.length - behind.length);
+  // The value stands where {value} does, and is the same wherever it stands.
+  const parts = (wiring.text ?? "{value}").split("{value}").map((part) => part.replace(/[.*+?^${}()|[\]\\/]/g, "\\$&"));
+  const [, inner = "", ...others] = new RegExp(`^${parts.join("(.+?)")}$`, "s").exec(text) ?? [];
+  if (others.some((other) => other !== inner)) return undefined;
   if (type.kind === "colour") return /^#[0-9a-f]{6}$/.exec(inner.toLowerCase())?.[0];
   const number = inner.trim() === "" ? Number.NaN : Number(inner);
   return Number.isFinite(number) ? number : undefined;

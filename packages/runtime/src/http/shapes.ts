@@ -149,7 +149,6 @@ export const pauses = z.strictObject({ lasts });
 export const runs = z.strictObject({ running: z.boolean() });
 export const nothing = z.strictObject({});
 
-export const named = z.object({ name });
 const time = z.string().max(40).optional();
 export const stretch = z.object({
   from: time.describe("From when on, in UTC. Left out: a day before the end."),
