@@ -14,7 +14,7 @@ mkdirSync(folder, { recursive: true });
 
 function run(...words) {
   // What goes on for ever is stopped as a person stops it.
-  const [command, ...rest] = words[0] === "run" ? ["timeout", "-s", "INT", "12", process.execPath] : [process.execPath];
+  const [command, ...rest] = words[0] === "demo" ? ["timeout", "-s", "INT", "12", process.execPath] : [process.execPath];
   try {
     return execFileSync(command, [...rest, modrik, ...words], {
       cwd: root,
@@ -50,7 +50,7 @@ const terminals = {
   show: [["show", "--only", "bench.heater", "--at", "2026-01-15T10:00", house]],
   fix: [["check", "--fix", "test/houses/mistakes.modrik"]],
   check: [["check", "test/houses/mistakes.modrik"]],
-  run: [["run", house, "--devices", "simulated", "--speed", "600", "--db", "out/yard.db"]],
+  run: [["demo", "--speed", "600"]],
 };
 
 const colors = { 1: "font-weight:600", 2: "opacity:.65", 31: "color:#f0a07c", 32: "color:#5ecfa8", 33: "color:#e9c46a" };

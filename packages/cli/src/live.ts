@@ -403,7 +403,7 @@ const WIDTH = 8;
 
 /** On a terminal a line a note, with the house's time; for machines, JSON. */
 function saysTo(io: Io, house: House, asJson: boolean, now: () => number): Says {
-  if (asJson) return jsonLog((line) => io.out.write(line));
+  if (asJson) return jsonLog((line) => io.out.write(line), now);
   const clock = clockOf(house.clock);
   const paint = { info: (text: string) => text, warn: io.paint.yellow, error: io.paint.red };
   return ({ weight, about, text }: RuntimeNote) =>

@@ -26,7 +26,9 @@ test("the page names tests that there are", () => {
   const named = [...page.matchAll(/`(\w+\.test\.ts)`/g)].map(([, name = ""]) => name);
   expect(named.length).toBeGreaterThan(8);
   const isThere = (name: string) =>
-    ["./", "../../formats/test/"].some((folder) => existsSync(new URL(folder + name, import.meta.url)));
+    ["./", "../../formats/test/", "../../runtime/test/", "../../cli/test/"].some((folder) =>
+      existsSync(new URL(folder + name, import.meta.url)),
+    );
   expect(named.filter((name) => !isThere(name))).toEqual([]);
 });
 

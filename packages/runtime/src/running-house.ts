@@ -274,6 +274,15 @@ export class RunningHouse {
   #hear(topic: string, text: string, kept: boolean): void {
     if (this.#ended) return;
     this.counts.messages += 1;
+    try {
+      this.#take(topic, text, kept);
+    } catch (error) {
+      this.#mend(error);
+    }
+    this.#soon();
+  }
+
+  #take(topic: string, text: string, kept: boolean): void {
     const at = this.#instant();
     for (const heard of this.#listener.hear(topic, text)) {
       switch (heard.kind) {
@@ -296,7 +305,6 @@ export class RunningHouse {
           this.#confirm(heard.output, heard.value, at);
       }
     }
-    this.#soon();
   }
 
   #report(sensor: string, value: Value | undefined, topic: string, text: string, at: number): void {

@@ -1,7 +1,7 @@
 // A house on real brokers: Debian's mosquitto with its own clients, and the one that ships.
 import { execFile, spawn } from "node:child_process";
 import { once } from "node:events";
-import { existsSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -312,5 +312,58 @@ describe("the broker that ships", () => {
       running.run.past.notices(0, Number.MAX_SAFE_INTEGER).some(({ text }) => text === "The heater does not obey."),
     );
     await devices.stop();
+  });
+});
+
+describe("ways to a broker", () => {
+  test("over TLS, by a certificate that is trusted and by none that is not", async () => {
+    const port = await freePort();
+    const [key, cert] = [join(folder, "key.pem"), join(folder, "cert.pem")];
+    const subject = ["-subj", "/CN=localhost", "-addext", "subjectAltName=DNS:localhost,IP:127.0.0.1"];
+    await promisify(execFile)("openssl", [
+      "req",
+      "-x509",
+      "-newkey",
+      "rsa:2048",
+      "-nodes",
+      "-days",
+      "2",
+      "-keyout",
+      key,
+      "-out",
+      cert,
+      ...subject,
+    ]);
+    await mosquitto(port, ["allow_anonymous true", `cafile ${cert}`, `certfile ${cert}`, `keyfile ${key}`]);
+    const distrusts = runHouse(`mqtts://localhost:${port}`);
+    void distrusts.start();
+    await until(() => distrusts.notes.some(({ about, text }) => about === "broker" && /certificate/.test(text)));
+    expect(distrusts.link.isUp).toBe(false);
+    const trusts = runHouse(`mqtts://localhost:${port}`, { ca: readFileSync(cert, "utf8") });
+    await trusts.start();
+    await until(() => trusts.link.isUp);
+  });
+
+  test("a broker that speaks MQTT 5 alone is asked in MQTT 5", async () => {
+    const asked: number[] = [];
+    const server = createServer((socket) => {
+      socket.on("error", () => {});
+      socket.once("data", (packet) => {
+        // CONNECT: the protocol's level stands behind its name (MQTT 3.1.1 and 5, 3.1.2.2).
+        const level = packet[8] as number;
+        asked.push(level);
+        if (level === 4) socket.end(Buffer.from([0x20, 2, 0, 1]));
+        else socket.write(Buffer.from([0x20, 3, 0, 0, 0]));
+      });
+    }).listen(0, "127.0.0.1");
+    await once(server, "listening");
+    const { port } = server.address() as { port: number };
+    const link = new MqttLink({ url: `mqtt://127.0.0.1:${port}`, clientId: "five", says: () => {} });
+    ends.push(
+      () => server.close(),
+      () => link.end(),
+    );
+    await until(() => link.isUp);
+    expect(asked).toEqual([4, 5]);
   });
 });

@@ -205,3 +205,60 @@ describe("an edited house", () => {
     expect(it.value("z.x")).toBe(17.5);
   });
 });
+
+describe("a clock that is set back", () => {
+  test("does nothing twice, and durations go on", async () => {
+    const timed = houseOf(`
+      house "C" { clock "UTC" }
+      zone z { output lamp: on/off output fan: on/off sensor bell: press }
+      rule at_eight { when at 08:01 do { set z.lamp to on for 5 min tell "eight" } }
+      rule airing { when z.bell is pressed do { set z.fan to on for 30 min } }
+      wire mqtt { z.bell from "bell" z.lamp to "lamp" z.fan to "fan" }`);
+    const it = await running(timed);
+    await it.at(2, "bell", "1");
+    expect(it.said("notice")).toEqual(["eight"]);
+    it.clock.wallAhead = -10 * MINUTE;
+    await it.at(20);
+    expect(it.said("notice")).toEqual(["eight"]);
+    expect(it.said("clock")).toEqual(["the clock was set back by 600 s; times of day follow it, durations go on"]);
+    await it.at(31);
+    expect(it.value("z.fan")).toBe("on");
+    await it.at(33);
+    expect(it.value("z.fan")).toBe("off");
+  });
+});
+
+describe("a disk that is slow", () => {
+  test("does not hold back what devices are told: they are told first, and then it is kept", async () => {
+    const it = await settledHouse();
+    const order: string[] = [];
+    const write = it.file.write.bind(it.file);
+    it.file.write = (batch) => {
+      order.push("kept");
+      write(batch);
+    };
+    const device = it.sent.push.bind(it.sent);
+    it.sent.push = (...lines) => {
+      order.push(...lines.map((line) => line.split(" ").slice(1).join(" ")));
+      return device(...lines);
+    };
+    await it.at(1, "z/x", "18");
+    expect(order.slice(0, 2)).toEqual(["z/heater 1", "kept"]);
+  });
+});
+
+describe("a fault in the engine", () => {
+  test("leaves no house without control: it goes on from what was kept last, and says so", async () => {
+    const it = await settledHouse();
+    await it.at(1, "z/x", "18");
+    await it.running.set("z.target", 22, "set z.target to 22 °C", { who: "Ada", origin: "test" });
+    const stop = it.running.onRecord(() => {
+      stop();
+      throw new Error("a fault of ours");
+    });
+    await it.at(2, "z/x", "19");
+    await it.at(3, "z/x", "19.5");
+    expect(it.said("house")[0]).toMatch(/^the rules broke off and go on from the last second: /);
+    expect([it.value("z.target"), it.value("z.heater"), it.value("z.x")]).toEqual([22, "on", 19.5]);
+  });
+});
