@@ -138,5 +138,8 @@ export function whyInShort(run: Run, output: string, at: number): string | undef
 }
 
 function inOneLine({ says, because: [first] }: Explanation): string {
-  return first ? `${says}: ${first.says}` : says;
+  if (!first) return says;
+  // What only joins others says nothing without them.
+  const joins = /^(?:all of )?these are (?:not )?true$|^it needs one of these$/.test(first.says) && first.because.length > 0;
+  return `${says}: ${joins ? first.because.map((one) => one.says).join(", and ") : first.says}`;
 }

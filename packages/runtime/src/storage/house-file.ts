@@ -287,18 +287,8 @@ export class HouseFile {
     const until = Math.floor(before / HOUR) * HOUR;
     this.#file.exec("BEGIN IMMEDIATE");
     try {
-      this.#prepare(
-        `INSERT OR REPLACE INTO hours
-         SELECT signal, at / ${HOUR} * ${HOUR} AS hour, count(*), avg(value), min(value), max(value) FROM history
-         WHERE at < ? AND typeof(value) IN ('real', 'integer') GROUP BY signal, hour`,
-      ).run(until);
-      this.#prepare("DELETE FROM history WHERE at < ? AND typeof(value) IN ('real', 'integer')").run(until);
-      this.#prepare(
-        `DELETE FROM history WHERE id IN (
-           SELECT id FROM (
-             SELECT id, value, lag(value) OVER (PARTITION BY signal ORDER BY id) AS former FROM history WHERE at < ?
-           ) WHERE value = former)`,
-      ).run(until);
+      // A signal at a time, by the index: only what is old is looked at.
+      for (const signal of this.#signals.values()) this.#thinSignal(signal, until);
       const [kept] = this.#all<{ at: number | null }>("SELECT max(at) AS at FROM checkpoints WHERE at <= ?", until);
       const begins = kept?.at ?? 0;
       this.#prepare("DELETE FROM checkpoints WHERE at < ?").run(begins);
@@ -308,6 +298,21 @@ export class HouseFile {
       if (this.#file.inTransaction) this.#file.exec("ROLLBACK");
       throw error;
     }
+  }
+
+  #thinSignal(signal: number, until: number): void {
+    this.#prepare(
+      `INSERT OR REPLACE INTO hours
+       SELECT signal, at / ${HOUR} * ${HOUR} AS hour, count(*), avg(value), min(value), max(value) FROM history
+       WHERE signal = ? AND at < ? AND typeof(value) IN ('real', 'integer') GROUP BY hour`,
+    ).run(signal, until);
+    this.#prepare("DELETE FROM history WHERE signal = ? AND at < ? AND typeof(value) IN ('real', 'integer')").run(signal, until);
+    this.#prepare(
+      `DELETE FROM history WHERE id IN (
+         SELECT id FROM (
+           SELECT id, value, lag(value) OVER (ORDER BY id) AS former FROM history WHERE signal = ? AND at < ?
+         ) WHERE value = former)`,
+    ).run(signal, until);
   }
 
   // ── Who may ask ─────────────────────────────────────────────────────────────────────────────────────────────────────
