@@ -249,6 +249,16 @@ test.each<[string, string, string]>([
     "zone w { sensor damp: %RH, unknown after 20 min } let wet = w.damp above 60 %RH rule r { while wet and z.door is open hold z.o at on }",
   ],
   [
+    "no-unknown-case",
+    "a sign that is off while nobody knows",
+    "zone w { sensor dust: ppm, unknown after 5 min output sign: on/off } rule r { while w.dust above 58 ppm until below 50 ppm hold w.sign at on }",
+  ],
+  [
+    "no-unknown-case",
+    "an output that is called an alarm",
+    'zone w { sensor level: %, unknown after 5 min output horn "Flood alarm": on/off } rule r { while w.level above 80 % hold w.horn at on }',
+  ],
+  [
     "lasts-for-ever",
     "a sensor that never grows old",
     "zone w { sensor t: °C } rule r { keep w.t at 20 °C ± 1 K raise with z.o }",
@@ -276,6 +286,18 @@ test.each<[string, string, string]>([
 
 /** Near to a problem, and none: what is written on purpose is not told of. */
 test.each<[string, string]>([
+  [
+    "a sign that thinks of the unknown",
+    "zone w { sensor dust: ppm, unknown after 5 min output sign: on/off } rule r { while w.dust above 58 ppm or w.dust is unknown hold w.sign at on }",
+  ],
+  [
+    "a sign with a sentence of its own for it",
+    "zone w { sensor dust: ppm, unknown after 5 min output sign: on/off } rule r { while w.dust above 58 ppm until below 50 ppm hold w.sign at on while w.dust is unknown hold w.sign at on }",
+  ],
+  [
+    "a heater that is off while nobody knows",
+    "zone w { sensor t: °C, unknown after 5 min output heater: on/off } rule r { while w.t below 18 °C until above 19 °C hold w.heater at on }",
+  ],
   [
     "a wide gap, which is an evening",
     "rule r { while z.x below 15 °C hold z.lamp at 20 % while z.x above 25 °C hold z.lamp at 80 % }",

@@ -17,7 +17,7 @@ import { neverHappens, neverUnknown, reaches } from "./reach.js";
 import { shortCycles } from "./short-cycles.js";
 import { splits } from "./split.js";
 import { doubleWiring, halfSet, nearNames, restsOn, unused, wrongZones } from "./things.js";
-import { noUnknownCase, unknownElsewhere } from "./unknowns.js";
+import { noUnknownCase, signOff, unknownElsewhere } from "./unknowns.js";
 import { looseFors, oneSidedWaits, slowReports } from "./waits.js";
 import { singleWords } from "./words.js";
 
@@ -38,6 +38,7 @@ const checks: readonly Check[] = [
   slowReports,
   looseFors,
   noUnknownCase,
+  signOff,
   unknownElsewhere,
   lastsForEver,
   mirroredPermits,

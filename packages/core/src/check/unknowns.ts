@@ -1,5 +1,5 @@
 // What is unknown, and nobody thought of: a sign without a case for it, a rule that lets go through another sensor.
-import { type Condition, type Expression, lastsOf, type Rule, type Sensor, thingsIn } from "../house/index.js";
+import { type Condition, type Expression, lastsOf, type Rule, restOf, type Sensor, thingsIn } from "../house/index.js";
 import { MINUTE } from "../time/index.js";
 import { writeDuration } from "../units/index.js";
 import type { Ask } from "./asks.js";
@@ -30,6 +30,38 @@ export function noUnknownCase(inquiry: Inquiry): Draft[] {
       },
     ];
   });
+}
+
+/** What people go by, by its name: a lamp may be anything. */
+const telling = /(?:^|[._\s])(?:sign|signal|warning|alarm|alert|siren|beacon|buzzer)s?(?:$|[._\s])/i;
+
+/** On/off signs and alarms: off, as if all were well, while what they go by is unknown. */
+export function signOff(inquiry: Inquiry): Draft[] {
+  const { house, asks } = inquiry;
+  return asks.flatMap((ask): Draft[] => {
+    const output = house.outputs.find(({ name }) => name === ask.output);
+    if (ask.way !== "held" || ask.keep || !output || !telling.test(`${output.name} ${output.title ?? ""}`)) return [];
+    if (output.type.kind !== "words" || !output.type.words.includes("off") || sameWord(ask.value, restOf(output))) return [];
+    const handled = JSON.stringify(asks.filter((one) => one.output === ask.output).map(({ conditions }) => conditions));
+    return inquiry.sensorsIn(ask.conditions).flatMap((sensor): Draft[] => {
+      if (handled.includes(JSON.stringify(isUnknown(sensor.name))) || lastsOf(house, sensor) === undefined) return [];
+      const shows = showsLetGo(inquiry, ask, sensor);
+      if (!shows) return [];
+      return [
+        {
+          code: "no-unknown-case",
+          about: ask.about,
+          reason: `${ask.output} is ${String(restOf(output))} while ${sensor.name} is unknown, as if all were well.`,
+          remedy: `If people go by it, write what it shows then: \`while … or ${sensor.name} is unknown\`.`,
+          shows,
+        },
+      ];
+    });
+  });
+}
+
+function sameWord(value: Expression, rest: unknown): boolean {
+  return value.kind === "word" && value.word === rest;
 }
 
 // ── What another sensor makes unknown ───────────────────────────────────────────────────────────────────────────────────
@@ -78,7 +110,7 @@ function showsLetGo(inquiry: Inquiry, { output, conditions, value }: Ask, sensor
   const asked: Condition = { kind: "is", left: { kind: "value", of: output }, right: value };
   return scene.shows(
     `${sensor.name} falls silent, and nothing is asked of ${output}`,
-    [so, silence(sensor.name, at)],
+    [...scene.leadingTo(so), silence(sensor.name, at)],
     [
       { claim: "always", condition: asked, from: so.at, to: at + lasts - MINUTE },
       { claim: "never", condition: asked, from: at + lasts, to: at + lasts + 10 * MINUTE },
