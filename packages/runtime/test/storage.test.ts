@@ -4,7 +4,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { HouseFile, holdFile, StorageError } from "@modrik/runtime";
 import Database from "libsql";
-import { createEngine, parseHouse, type Value } from "modrik";
+import { createEngine, parseHouse, type Value, why } from "modrik";
 import { actionsAt, houseText, inputsAt, seeded } from "modrik/testing";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { openFile } from "../src/storage/file.js";
@@ -269,5 +269,33 @@ describe("a long history", () => {
     engine.advanceTo(FROM + 5000);
     const plain = JSON.parse(JSON.stringify(engine.snapshot()));
     expect(snapshotOf(partsOf(engine.snapshot()))).toEqual(plain);
+  });
+});
+
+describe("what was told long ago", () => {
+  test("is found with its rule, and what happened then is explained, though it is forgotten in memory", async () => {
+    const house = houseOf(`
+      house "A" { clock "UTC" }
+      zone z { sensor x: °C, unknown after 3 d output heater: on/off }
+      rule warm { keep z.x at 20 °C ± 1 K raise with z.heater }
+      rule told { when z.x below 15 °C do { tell "Cold: {z.x}" through phone } }
+      wire mqtt { z.x from "x" z.heater to "heater" notices phone to "phone" }`);
+    const it = await running(house, { path: join(folder, "long.db") });
+    const days = 24 * 60;
+    await it.at(1, "x", "14");
+    await it.at(10, "x", "22");
+    await it.at(2 * days, "x", "18");
+    for (let day = 3; day < 8; day++) await it.at(day * days, "x", "22");
+    expect(it.running.run.past.notices(0, START + 20 * MINUTE)).toEqual([]);
+    expect(it.file.notices(START, START + days * MINUTE)).toEqual([
+      { at: START + MINUTE, text: "Cold: 14 °C", through: "phone", rule: "told" },
+    ]);
+    const past = it.file.journal(START, START + 5 * MINUTE);
+    const run = { past, from: past.beginning, to: START + 5 * MINUTE };
+    expect(JSON.stringify(why(run, "z.heater", START + 5 * MINUTE))).toContain("z.x was 14 °C at 08:01");
+    // Later days begin with what stood then.
+    const later = it.file.journal(START + 3 * days * MINUTE, START + 3.5 * days * MINUTE);
+    expect(later.value({ kind: "value", of: "z.x" }, START + 2.9 * days * MINUTE)).toBe(18);
+    expect(later.records.length).toBeLessThan(it.file.recordsAfter(-1, 100_000).length);
   });
 });

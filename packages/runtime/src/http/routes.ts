@@ -239,7 +239,7 @@ export const routes: readonly Route[] = [
     says: "What people were told, oldest first.",
     query: shapes.stretch,
     answers: shapes.notice.array(),
-    does: (view, { query }) => within(view, query, (from, to) => view.notices(from, to)),
+    does: (view, { query }) => within(view, query, LONGEST, (from, to) => view.notices(from, to)),
   }),
   route({
     method: "GET",
@@ -248,7 +248,7 @@ export const routes: readonly Route[] = [
     says: "What happened and because of what, and what people did, oldest first.",
     query: shapes.stretch,
     answers: shapes.entry.array(),
-    does: (view, { query }) => within(view, query, (from, to) => view.journal(from, to)),
+    does: (view, { query }) => within(view, query, LONGEST_JOURNAL, (from, to) => view.journal(from, to)),
   }),
   route({
     method: "GET",
@@ -260,7 +260,7 @@ export const routes: readonly Route[] = [
     does(view, { query }) {
       const { sensors, outputs, dials, modes } = view.running.house;
       oneOf([...sensors, ...outputs, ...dials, ...modes], query.of, "sensor, output, dial or mode");
-      const { from, to } = stretchIn(view, query);
+      const { from, to } = stretchIn(view, query, LONGEST);
       return view.history(query.of, from, to, query.limit ?? USUAL);
     },
   }),
@@ -277,8 +277,9 @@ export const routes: readonly Route[] = [
 
 const USUAL = 1000;
 const DAY = 86_400_000;
-/** A stretch that is looked at is no longer. */
+/** A stretch that is looked at is no longer; of the journal, which is put into words, much less: the rules wait meanwhile. */
 const LONGEST = 32 * DAY;
+const LONGEST_JOURNAL = 2 * DAY;
 
 interface StretchAsked {
   readonly from?: string | undefined;
@@ -286,16 +287,21 @@ interface StretchAsked {
   readonly limit?: number | undefined;
 }
 
-function stretchIn(view: View, { from, to }: StretchAsked): { readonly from: number; readonly to: number } {
+function stretchIn(view: View, { from, to }: StretchAsked, longest: number): { readonly from: number; readonly to: number } {
   const end = to === undefined ? view.running.now : instantIn(view, to);
   const begin = from === undefined ? end - DAY : instantIn(view, from);
   if (begin > end) throw new Refusal(400, "It would end before it begins.", "Let from lie before to.");
-  if (end - begin > LONGEST) throw new Refusal(400, "A stretch is of 32 days at most.", "Ask for it in parts.");
+  if (end - begin > longest) throw new Refusal(400, `A stretch is of ${longest / DAY} days at most.`, "Ask for it in parts.");
   return { from: begin, to: end };
 }
 
-function within<Item>(view: View, query: StretchAsked, found: (from: number, to: number) => readonly Item[]): Item[] {
-  const { from, to } = stretchIn(view, query);
+function within<Item>(
+  view: View,
+  query: StretchAsked,
+  longest: number,
+  found: (from: number, to: number) => readonly Item[],
+): Item[] {
+  const { from, to } = stretchIn(view, query, longest);
   return found(from, to).slice(-(query.limit ?? USUAL));
 }
 
@@ -311,7 +317,8 @@ function answerWhy(view: View, { query }: Asked<{ name: string }, z.infer<typeof
   const { running } = view;
   const at = query.at === undefined ? running.now : instantIn(view, query.at);
   if (at > running.now) throw new Refusal(400, "That lies in the future.", "Ask about now or what has been.");
-  const run = view.runOf(Math.min(at, running.now - DAY), running.now);
+  // Of long ago only what led to it is read.
+  const run = at >= running.run.from ? view.runOf(running.run.from, running.now) : view.runOf(at - DAY, at);
   if (at < run.from)
     throw new Refusal(404, "Nothing is remembered of that time.", `The journal begins at ${view.instant(run.from)}.`);
   if (query.not !== undefined) {

@@ -175,14 +175,12 @@ export class View {
   }
 
   notices(from: number, to: number): Seen<"notice">[] {
-    return this.runOf(from, to)
-      .past.notices(from, to)
-      .map(({ at, text, through, by }) => ({
-        at: this.instant(at),
-        text,
-        ...(through !== undefined && { through }),
-        ...(by && { rule: by.rule }),
-      }));
+    return this.file.notices(from, to).map(({ at, text, through, rule }) => ({
+      at: this.instant(at),
+      text,
+      ...(through !== undefined && { through }),
+      ...(rule !== undefined && { rule }),
+    }));
   }
 
   journal(from: number, to: number): Seen<"entry">[] {
@@ -209,7 +207,7 @@ export class View {
   runOf(from: number, to: number): Run {
     const { run } = this.running;
     if (from >= run.from) return { ...run, from, to };
-    const past = this.file.journal(from);
+    const past = this.file.journal(from, to);
     return Number.isFinite(past.beginning) ? { past, from: Math.max(from, past.beginning), to } : { ...run, to };
   }
 }

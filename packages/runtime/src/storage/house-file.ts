@@ -219,6 +219,22 @@ export class HouseFile {
     return this.#all<RecordRow>("SELECT * FROM records WHERE id > ? ORDER BY id LIMIT ?", id, limit).map(readRow);
   }
 
+  /** What people were told from one instant to another, both included, and by which rule. */
+  notices(from: number, to: number): { at: number; text: string; through?: string; rule?: string }[] {
+    const rows = this.#all<RecordRow>(
+      `SELECT * FROM records WHERE at >= ? AND at <= ? AND event LIKE '{"kind":"notice"%' ORDER BY id`,
+      from,
+      to,
+    );
+    return rows.map((row) => {
+      const { text, through } = JSON.parse(row.event) as { text: string; through?: string };
+      const [step] = JSON.parse(row.causes) as number[];
+      const [cause] = step === undefined ? [] : this.#all<RecordRow>("SELECT * FROM records WHERE id = ?", step);
+      const { rule } = (cause ? JSON.parse(cause.event) : {}) as { rule?: string };
+      return { at: row.at, text, ...(through !== undefined && { through }), ...(rule !== undefined && { rule }) };
+    });
+  }
+
   /** The names of all that has a history. */
   signals(): string[] {
     return [...this.#signals.keys()].sort();
