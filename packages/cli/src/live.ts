@@ -1,6 +1,8 @@
 // A house that runs in this process: its file, its broker, its devices, what is said of it and what is asked of it.
+import { createHash } from "node:crypto";
 import { once } from "node:events";
 import { readFileSync } from "node:fs";
+import { hostname } from "node:os";
 import {
   type BrokerOptions,
   fullyWired,
@@ -104,7 +106,7 @@ export async function startLive(own: House, options: LiveOptions, places: LivePl
     const house = settings.simulated ? fullyWired(own) : overMqtt(own);
     sayUnwired(own, house, settings.simulated, says);
     const broker = options.mqtt ?? (await embedded(places.brokerPort ?? 0, says, ends));
-    const clientId = `modrik-${house.name}-${hashOf(path)}`;
+    const clientId = clientIdOf(path);
     const link = new MqttLink({ url: broker, clientId, ...settings.door, lifeSign: options.lifeSign, says });
     ends.push(() => link.end());
     const from = Date.now();
@@ -303,7 +305,7 @@ async function devicesOf(
   ends: (() => unknown)[],
 ): Promise<SimulatedDevices> {
   const quiet: Says = (note) => (note.weight === "error" ? says(note) : undefined);
-  const clientId = `modrik-devices-${hashOf(`${house.name}${process.pid}`)}`;
+  const clientId = clientIdOf(`devices of ${house.name} ${process.pid}`);
   const link = new MqttLink({ url: broker, clientId, ...door, says: quiet });
   ends.push(() => link.end());
   try {
@@ -323,11 +325,12 @@ function sameDevices(one: House, other: House): boolean {
   return devices(one) === devices(other);
 }
 
-/** Not a secret, and the same each time. */
-function hashOf(text: string): string {
-  let hash = 5381;
-  for (const letter of text) hash = (Math.imul(hash, 33) ^ (letter.codePointAt(0) ?? 0)) >>> 0;
-  return hash.toString(36);
+/**
+ * A name for a broker, the same each time, and another for every file on every machine. Of 23 letters and digits, which all
+ * brokers take (MQTT 3.1.1, 3.1.3.1).
+ */
+function clientIdOf(what: string): string {
+  return `modrik${createHash("sha256").update(`${hostname()} ${what}`).digest("hex").slice(0, 17)}`;
 }
 
 function inCall<Made>(make: () => Made): Made {

@@ -1,5 +1,6 @@
 // What a house keeps: what is read back is what was written, whatever befell between; and files that are no good.
-import { existsSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from "node:fs";
+import { spawn } from "node:child_process";
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { HouseFile, holdFile, StorageError } from "@modrik/runtime";
@@ -217,11 +218,23 @@ describe("files", () => {
     const path = join(folder, "held.db");
     const letGo = holdFile(path);
     letGo();
-    writeFileSync(`${path}.lock`, "1\n");
-    expect(() => holdFile(path)).toThrow(`${path} is in use by process 1: one process a house`);
-    // One that died without a word holds nothing.
-    writeFileSync(`${path}.lock`, "999999999\n");
-    holdFile(path)();
+    // One that lives, and wrote it.
+    const other = spawn(process.execPath, ["-e", "setTimeout(() => {}, 60000)"]);
+    const stat = readFileSync(`/proc/${other.pid}/stat`, "utf8").split(") ").at(-1)?.split(" ")[19];
+    const boot = readFileSync("/proc/sys/kernel/random/boot_id", "utf8").trim();
+    writeFileSync(`${path}.lock`, `${other.pid} ${boot}/${stat}\n`);
+    expect(() => holdFile(path)).toThrow(`${path} is in use by process ${other.pid}: one process a house`);
+    // One that died, whose number is another's by now: of this start of the machine, or of one before.
+    for (const birth of [`${boot}/1`, `another-boot/${stat}`]) {
+      writeFileSync(`${path}.lock`, `${other.pid} ${birth}\n`);
+      holdFile(path)();
+    }
+    other.kill();
+    // One that died without a word, and what says nothing.
+    for (const text of ["999999999 x/1\n", "", "x"]) {
+      writeFileSync(`${path}.lock`, text);
+      holdFile(path)();
+    }
     expect(existsSync(`${path}.lock`)).toBe(false);
   });
 });
