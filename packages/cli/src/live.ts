@@ -109,7 +109,8 @@ export async function startLive(own: House, options: LiveOptions, places: LivePl
     const clientId = clientIdOf(path);
     const link = new MqttLink({ url: broker, clientId, ...settings.door, lifeSign: options.lifeSign, says });
     ends.push(() => link.end());
-    const from = Date.now();
+    // A simulated house that went faster than real is ahead of us: it goes on from there.
+    const from = settings.simulated ? Math.max(Date.now(), file.keptAt() ?? 0) : Date.now();
     let devices = settings.simulated ? await devicesOf(house, from, broker, settings, says, ends) : undefined;
     const clock = machineClock({ speed: settings.speed, ...(devices && { from }) });
     at = () => clock.now();
@@ -387,7 +388,8 @@ function sayUnwired(own: House, house: House, simulated: boolean, says: Says): v
 
 /** Each change of an output with its cause. */
 function sayChanges(running: RunningHouse, says: Says): void {
-  const last = new Map<string, unknown>();
+  // What they were before is nothing new.
+  const last = new Map<string, unknown>(running.house.outputs.map(({ name }) => [name, running.value(name)]));
   running.onRecord(({ event, at }) => {
     if (event.kind === "person") says({ weight: "info", about: "output", text: event.text });
     if (event.kind !== "sent" || last.get(event.output) === event.value) return;

@@ -184,6 +184,12 @@ export class HouseFile {
     return { snapshot, journal: this.journal(since) };
   }
 
+  /** The instant of what was kept last. */
+  keptAt(): number | undefined {
+    const at = this.#parts.get("at");
+    return at === undefined ? undefined : Number(at);
+  }
+
   /** The journal from an instant on, or from a little before it; to an instant, or all. Empty where nothing was written. */
   journal(since: number, to = Number.MAX_SAFE_INTEGER): Journal {
     const [last] = this.#all<{ house: string; asking: string }>(
