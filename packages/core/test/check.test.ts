@@ -2,7 +2,7 @@
 import { checkHouse, type Finding, type House, isSound, parseHouse, runTrials, writeHouse, writeTrial } from "modrik";
 import { type HouseText, openHouse } from "modrik/language";
 import { houseText, seeded } from "modrik/testing";
-import { expect, test } from "vitest";
+import { describe, expect, test } from "vitest";
 import { fallen, parseLindenYard, traps } from "./examples.js";
 
 const SEEDS = Number(process.env.MODRIK_SEEDS ?? 60);
@@ -456,4 +456,40 @@ rule w { when at 23:00 do { tell "a" } }
     ["allows-nothing", undefined, 12],
     ["allows-nothing", undefined, 14],
   ]);
+});
+
+describe("outputs of different quantities that start each other", () => {
+  /** A cellar whose cooler makes the air damp, and whose dryer may make it warm. */
+  const cellar = (dryerGives: string) => {
+    const { house, problems } = parseHouse({
+      "a.modrik": `house "Cellar" { clock "UTC" readings last 15 min }
+        zone cellar {
+          sensor temperature: °C
+          sensor humidity: %RH
+          output cooler: on/off, on at least 5 min, off at least 5 min
+          output dryer: on/off, on at least 5 min, off at least 5 min
+        }
+        rule cool { keep cellar.temperature at 12 °C ± 0.3 K lower with cellar.cooler }
+        rule dry { keep cellar.humidity at 70 %RH ± 1 %RH lower with cellar.dryer }
+        physics {
+          zone cellar { volume 30 m³, loses 8 W/K, stores 0.1 MJ/K, leaks 1 /h }
+          cellar.cooler gives -900 W of heat
+          cellar.dryer gives ${dryerGives} of heat
+          cellar.dryer gives -400 g/h of water
+        }
+        weather mild { outdoors 12 °C, swings 2 K, humidity 85 %RH }`,
+    });
+    expect(problems).toEqual([]);
+    return checkHouse(house).filter(({ code }) => code === "alternating");
+  };
+
+  test("are told, with what each would do alone", () => {
+    const [found, ...others] = cellar("1200 W");
+    expect(others).toEqual([]);
+    expect(found?.reason).toMatch(
+      /^cellar.cooler and cellar.dryer start each other: \d+ turns in a simulated day. Alone, cellar.cooler would start \d+ times instead of \d+, and cellar.dryer \d+ times instead of \d+\.$/,
+    );
+  });
+
+  test("are not, where the one does nothing to the other", () => expect(cellar("0 W")).toEqual([]));
 });

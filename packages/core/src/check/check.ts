@@ -13,6 +13,7 @@ import { loops } from "./loop.js";
 import { mirroredPermits } from "./mirrored.js";
 import { alreadyPast, lookedAtOnce, permittedOnce, startsInTheMiddle, toggles } from "./moments.js";
 import { noWayBack } from "./no-way-back.js";
+import { provoking } from "./provoking.js";
 import { neverHappens, neverUnknown, reaches } from "./reach.js";
 import { shortCycles } from "./short-cycles.js";
 import { splits } from "./split.js";
@@ -48,6 +49,7 @@ const checks: readonly Check[] = [
   neverUnknown,
   workingAgainst,
   alternating,
+  provoking,
   shortCycles,
   wrongZones,
   doubleWiring,
