@@ -88,7 +88,9 @@ export async function startLive(own: House, options: LiveOptions, places: LivePl
   const settings = settingsOf(own, options, io);
   const path = options.db === undefined ? places.db : pathIn(io, options.db);
   let at = () => Date.now();
-  const says = saysTo(io, own, options.json === true, () => at());
+  const saysAll = saysTo(io, own, options.json === true, () => at());
+  // Between questions, only what is wrong is said.
+  const says: Says = (note) => (options.tryOutputs && note.weight === "info" ? undefined : saysAll(note));
   const ends: (() => unknown)[] = [];
   const end = async () => {
     for (const one of ends.splice(0).reverse()) await one();

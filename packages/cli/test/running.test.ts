@@ -288,3 +288,29 @@ describe("the demo", () => {
     expect(code).toBe(0);
   });
 });
+
+describe("outputs that are tried", () => {
+  test("by what devices confirm: one that refuses fails the call, and the list stays", async () => {
+    const path = houseFile("tried");
+    const words = ["run", path, "--devices", "simulated", "--try-outputs"];
+    const works = await modrik(words, folder);
+    expect([works.code, works.out]).toEqual([
+      0,
+      expect.stringMatching(/^shed.heater {2}works, says its device\n1 of 1 work. The list stays with the house/),
+    ]);
+    const refuses = await modrik([...words, "--fault", "shed.heater refuses"], folder);
+    expect([refuses.code, refuses.out]).toEqual([
+      1,
+      expect.stringMatching(/^shed.heater {2}(nothing happened|does the opposite).*, says its device\n0 of 1 work/),
+    ]);
+    const dry = await modrik([...words, "--dry"], folder);
+    expect([dry.code, dry.err]).toEqual([2, expect.stringContaining("Outputs cannot be tried dry")]);
+  });
+
+  test("by who looks on, at a terminal", () => {
+    const wired = HOUSE.replace("weather cold", 'wire mqtt { shed.heater to "heater" }\n\nweather cold');
+    const { shown } = onTerminal(["run", houseFile("seen", wired), "--devices", "simulated", "--try-outputs"], folder, "\r\r\r");
+    expect(shown).toContain("shed.heater (shed.heater) was told to be");
+    expect(shown).toMatch(/shed.heater {2}works, says somebody/);
+  });
+});
