@@ -38,8 +38,6 @@ export interface RunningOptions {
   readonly dry?: boolean;
   /** How long what is older is kept whole, in milliseconds. @default 400 days */
   readonly keep?: number;
-  /** Where the house goes on as if it began now, though its file says when it was: for a simulated house. */
-  readonly afresh?: boolean;
 }
 
 /** What a device said last that it does, and how many times it has said something. */

@@ -191,6 +191,44 @@ describe("files", () => {
     file.close();
   });
 
+  test.each([
+    ["is of another version", "UPDATE state SET json = '99' WHERE path = 'version'"],
+    ["is no JSON", "UPDATE state SET json = '{' WHERE path = 'at'"],
+    ["lacks a part", "DELETE FROM state WHERE path = 'clockAhead'"],
+  ])("one whose memory %s is set aside, and can be looked at", (says, sql) => {
+    const path = join(folder, `memory-${says.length}.db`);
+    const first = new HouseFile(path);
+    const recording = new LiveRecording(
+      first.resume(0).journal,
+      () => FROM,
+      () => {},
+      0,
+    );
+    const { house } = parseHouse({ "a.modrik": houseText(seeded(3)) });
+    const engine = createEngine(house, { at: FROM, journal: recording });
+    first.write({
+      snapshot: engine.snapshot(),
+      ...recording.pending,
+      readings: [{ name: "x", at: 1, value: 2 }],
+      deeds: [],
+      posted: [],
+    });
+    first.close();
+    const database = new Database(path);
+    database.exec(sql);
+    database.close();
+    const file = new HouseFile(path, { now: FROM });
+    expect([file.aside, file.resume(0).snapshot, file.history(0, 5)]).toEqual([
+      expect.stringContaining(".damaged-"),
+      undefined,
+      [],
+    ]);
+    file.close();
+    const old = new Database(file.aside ?? "");
+    expect(old.prepare("SELECT count(*) AS count FROM history").all()).toMatchObject([{ count: 1 }]);
+    old.close();
+  });
+
   test("one of a later version is left alone", () => {
     const path = join(folder, "later.db");
     new HouseFile(path).close();

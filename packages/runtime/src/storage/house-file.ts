@@ -82,8 +82,11 @@ export class HouseFile {
     try {
       this.#file = readOnly ? readFile(path) : openFile(path);
       this.#parts = this.#readParts();
+      // What cannot be gone on with is as good as damaged: found here, where it can still be put aside.
+      if (this.#parts.size > 0) readSnapshot(snapshotOf(this.#parts));
     } catch (error) {
-      if (!isDamage(error) || readOnly) throw error;
+      const isNoGood = isDamage(error) || error instanceof RangeError || error instanceof SyntaxError;
+      if (!isNoGood || readOnly) throw error;
       this.aside = setAside(path, now);
       this.#statements.clear();
       this.#signals.clear();
