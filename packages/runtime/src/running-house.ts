@@ -66,6 +66,8 @@ export interface Counts {
 const DAY = 24 * 60 * MINUTE;
 /** What is only read may be lost with this much; whatever else happens is kept at once. */
 const FLUSH = 1000;
+/** A disk that refused is asked again so much later. */
+const RETRY = 10_000;
 /** A device has so long to do what it is told and to say so. */
 const ON_ITS_WAY = 5000;
 /** While readings that were kept by the broker arrive, nothing is told: nobody wants a heater that blinks at each start. */
@@ -74,8 +76,8 @@ const SETTLE = 500;
 const CLOCK_JUMP = 1500;
 /** The journal in memory. */
 const REMEMBERED = 2 * DAY;
-/** So many readings wait for a disk that refuses them; of more, the oldest are let go, which is said. */
-const WAITING_READINGS = 200_000;
+/** So many readings, and records, wait for a disk that refuses them; of more, the oldest are let go, which is said. */
+const MOST_WAITING = 200_000;
 
 /** A house that runs. */
 export class RunningHouse {
@@ -109,9 +111,11 @@ export class RunningHouse {
   /** Those who wait until it is kept. */
   #waiting: { kept: () => void; refused: (error: unknown) => void }[] = [];
   #refusedSince: number | undefined;
+  #retriesAt = 0;
   #lastSnapshot: Snapshot | undefined;
   /** Outputs to be told once the house has settled. */
   #settlesAt: number;
+  #settlesBecause = "the house starts";
   #clockAhead = 0;
   #forgetsAt: number;
   #checkpointAt: number;
@@ -360,10 +364,17 @@ export class RunningHouse {
           },
     );
     if (!isUp) return;
-    // What is wanted is sent, not what was wanted meanwhile.
-    const at = this.#instant();
-    if (at >= this.#settlesAt) this.#tellAll("the broker is back");
+    // What is wanted is sent, not what was wanted meanwhile: and what the broker kept for us comes first.
+    this.#settle("the broker is there");
     void this.#postbox.send();
+  }
+
+  /** In a moment every output is told what is wanted then. */
+  #settle(because: string): void {
+    // One that has not been told yet that the house starts is told that.
+    if (this.#settlesAt === 0) this.#settlesBecause = because;
+    this.#settlesAt = this.#instant() + SETTLE * this.#options.clock.speed;
+    this.#soon();
   }
 
   // ── Time ────────────────────────────────────────────────────────────────────────────────────────────────────────────
@@ -391,12 +402,14 @@ export class RunningHouse {
     if (at >= this.#settlesAt) {
       if (this.#settlesAt > 0) {
         this.#settlesAt = 0;
-        this.#tellAll("the house starts");
+        this.#tellAll(this.#settlesBecause);
       }
       this.#remind(at);
     }
     this.#dirty = true;
-    if (isNew) this.#flush();
+    // A disk that refuses is not asked at every turn; who waits for it is answered at once.
+    const mayWrite = this.#refusedSince === undefined || this.#waiting.length > 0 || at >= this.#retriesAt;
+    if (isNew && mayWrite) this.#flush();
     else this.#flushes ??= setTimeout(() => this.#flush(), FLUSH);
     if (at >= this.#forgetsAt) this.#forget(at);
     this.#wakes();
@@ -629,13 +642,18 @@ export class RunningHouse {
     this.counts.failedCommits += 1;
     if (this.#refusedSince === undefined) this.#options.says({ weight: "error", about: "storage", text });
     this.#refusedSince ??= this.#now;
+    this.#retriesAt = this.#now + RETRY * this.#options.clock.speed;
     for (const { refused } of this.#waiting.splice(0)) refused(new StorageRefused(text));
-    const spare = this.#readings.length - WAITING_READINGS;
-    if (spare > 0) {
-      this.#readings.splice(0, spare);
-      this.#options.says({ weight: "error", about: "storage", text: `${spare} readings that waited for the disk are lost` });
-    }
-    if (!this.#ended) this.#flushes ??= setTimeout(() => this.#flush(), 10 * FLUSH);
+    const spare = Math.max(0, this.#readings.length - MOST_WAITING);
+    this.#readings.splice(0, spare);
+    const lost = spare + this.#recording.letGo(MOST_WAITING);
+    if (lost > 0)
+      this.#options.says({
+        weight: "error",
+        about: "storage",
+        text: `${lost} readings and records that waited for the disk are lost`,
+      });
+    if (!this.#ended) this.#flushes ??= setTimeout(() => this.#flush(), RETRY);
   }
 
   #forget(at: number): void {

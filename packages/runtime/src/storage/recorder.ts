@@ -58,6 +58,11 @@ export class LiveRecording implements Recording {
     return { records: this.#records, keys: this.#keys, houses: this.#houses };
   }
 
+  /** Keeps no more than so many waiting: the oldest go. Gives how many went. */
+  letGo(most: number): number {
+    return this.#records.splice(0, Math.max(0, this.#records.length - most)).length;
+  }
+
   /** It is kept. */
   kept(): void {
     this.#records = [];
