@@ -260,6 +260,7 @@ export {
 } from "./units/index.js";
 export {
   askable,
+  type Coming,
   type Explanation,
   type LogEntry,
   logOf,
@@ -272,6 +273,8 @@ export {
   type TellOptions,
   type ToldNotice,
   tellHouse,
+  tellPoints,
+  whatComes,
   whatNext,
   why,
   whyAnything,

@@ -663,6 +663,18 @@ describe("a person", () => {
         ["5 o on", "35 o off"],
       ],
       [
+        "until they release it, whatever changes meanwhile",
+        hold("m is night"),
+        { place: 'clock "UTC" hand lasts 10 s' },
+        [
+          [5, by({ kind: "switches", output: "z.o", value: "on", lasts: "until released" })],
+          [9, "m", "night"],
+          [12, "m", "day"],
+          [40, by({ kind: "releases", output: "z.o" })],
+        ],
+        ["5 o on", "40 o off"],
+      ],
+      [
         "pauses a rule, which goes on by itself",
         hold("z.door is open"),
         {},
@@ -706,6 +718,16 @@ describe("a person", () => {
           [6, by({ kind: "starts", countdown: "c" })],
         ],
         ["5 o on"],
+      ],
+      [
+        "starts a countdown for another time, again where it runs",
+        `countdown c = 9 s rule r { when c ends do { set z.o to on } }`,
+        {},
+        [
+          [5, by({ kind: "starts", countdown: "c", lasts: 20e3 })],
+          [8, by({ kind: "starts", countdown: "c", lasts: 3e3 })],
+        ],
+        ["11 o on"],
       ],
     ],
     60,

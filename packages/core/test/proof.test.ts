@@ -1,5 +1,6 @@
 // What trials prove beyond passing: margins, what they try, which mistakes they find, what breaks a promise; and why not.
 import {
+  clockOf,
   coverage,
   distinguishes,
   type Explanation,
@@ -12,10 +13,12 @@ import {
   passes,
   runTrial,
   runTrials,
+  sayInstant,
   simulate,
   type Trial,
   trialSpan,
   trialsAgainst,
+  whatComes,
   whatNext,
   whyNot,
   whyNotice,
@@ -457,5 +460,27 @@ describe("why not", () => {
     const day = simulate(linden, { keepAt: Date.parse("2026-01-15T09:00Z") });
     expect(lines(whatNext(day, "bench.heater"))[0]).toBe("without new readings it becomes off at 12:00");
     expect(() => whatNext(simulate(linden), "bench.heater")).toThrow("keepAt");
+  });
+
+  test("of the whole house, each output and mode has its next change, as it is told of alone", () => {
+    const at = Date.parse("2026-01-15T10:00Z");
+    const day = simulate(linden, { keepAt: at });
+    const clock = clockOf(linden.clock);
+    const coming = whatComes(day);
+    expect(coming.map(({ at: when, thing, value }) => `${sayInstant(clock, when, at)} ${thing} ${value}`)).toEqual([
+      "12:00 bench.heater off",
+      "12:00 booth.heater off",
+      "12:00 shop closed",
+      "15:30 booth.fan on",
+      "17:28:09 yard.lamp on",
+      "17:30 loft.valve 20.5",
+      "22:30 loft.lights 70",
+      "22:40 household asleep",
+    ]);
+    for (const { thing, at: when, because } of coming.filter((one) => one.because !== undefined)) {
+      const [head, reason] = lines(whatNext(day, thing)) as [string, string];
+      expect([head.endsWith(` at ${sayInstant(clock, when, at)}`), reason]).toEqual([true, `  ${because}`]);
+    }
+    expect(() => whatComes(simulate(linden))).toThrow("keepAt");
   });
 });

@@ -1,5 +1,5 @@
 // The house read back in sentences.
-import { type Explanation, parseHouse, tellHouse, writeNeverTogether, writePermit, writeSentence } from "modrik";
+import { type Explanation, parseHouse, tellHouse, tellPoints, writeNeverTogether, writePermit, writeSentence } from "modrik";
 import { houseText as generated, seeded } from "modrik/testing";
 import { describe, expect, test } from "vitest";
 import { houseText, type Setting } from "./playing.js";
@@ -120,4 +120,32 @@ test("sentences written back mean what they meant", () => {
     expect(read.problems, `seed ${seed}\n${again}`).toEqual([]);
     expect([read.house.rules, read.house.guards], `seed ${seed}\n${again}`).toEqual([house.rules, house.guards]);
   }
+});
+
+test("what a dial does is told with the numbers it would lead to, also by way of lets", () => {
+  const { house, problems } = parseHouse({
+    "a.modrik": `
+      house "A" { clock "UTC" }
+      zone z { sensor t: °C sensor door: open/closed output heater: on/off output fan: on/off output valve: 5..28 °C, at rest 8 °C
+        dial warmth: 15..25 °C, at first 20 °C dial linger: 1..60 min, at first 10 min dial idle: 0..5 K, at first 1 K }
+      mode home: yes/no, at first yes
+      let lowered = z.warmth - (if home is no then 4 K else 0 K)
+      let wanted = lowered + 1 K
+      rule warm "Warm" { keep z.t at z.warmth ± 1 K raise with z.heater }
+      rule aired { while z.door was open in the last z.linger hold z.fan at on }
+      rule heated { hold z.valve at wanted }`,
+  });
+  expect(problems.filter(({ severity }) => severity === "error")).toEqual([]);
+  const points = (name: string, values: Record<string, number | string>) =>
+    tellPoints(house, name, { at: 0, values }).flatMap(({ says, because }) => [says, ...because.map((one) => `  ${one.says}`)]);
+  expect(points("z.warmth", { "z.warmth": 22 })).toEqual([
+    'warm "Warm"',
+    "  z.heater: on below 21 °C, off above 23 °C",
+    "heated",
+    "  z.valve: 23 °C now",
+  ]);
+  expect(points("home", { home: "no" })).toEqual(["heated", "  z.valve: 17 °C now"]);
+  expect(points("z.linger", { "z.linger": 5 })).toEqual(["aired", "  z.linger is 5 min now"]);
+  expect(points("z.idle", {})).toEqual([]);
+  expect(() => points("z.warmth", { "z.warmth": 99 })).toThrow("z.warmth");
 });

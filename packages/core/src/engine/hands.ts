@@ -23,12 +23,11 @@ export interface Hands {
  * @throws RangeError when the house has no such output, rule, preset or countdown, or the value does not fit
  */
 export function actOf(action: PersonAction, program: Program, hands: Hands): () => void {
-  if ("lasts" in action && action.lasts !== undefined && !(action.lasts >= 0 && Number.isFinite(action.lasts)))
-    throw new RangeError(`what a person does lasts for some milliseconds, from 0 on, not for ${action.lasts}`);
+  const lasts = lastsOf(action);
   switch (action.kind) {
     case "switches": {
       const [output, value] = outputValue(program, action.output, action.value);
-      return () => hands.switch(output, value, action.lasts);
+      return () => hands.switch(output, value, lasts);
     }
     case "releases": {
       const output = placeOf(program.outputs, "output", action.output);
@@ -36,7 +35,7 @@ export function actOf(action: PersonAction, program: Program, hands: Hands): () 
     }
     case "pauses": {
       const rule = placeOf(program.rules, "rule", action.rule);
-      return () => hands.pause(rule, action.lasts);
+      return () => hands.pause(rule, lasts);
     }
     case "resumes": {
       const rule = placeOf(program.rules, "rule", action.rule);
@@ -50,7 +49,7 @@ export function actOf(action: PersonAction, program: Program, hands: Hands): () 
     case "starts":
     case "stops": {
       const countdown = placeOf(program.countdowns, "countdown", action.countdown);
-      return () => (action.kind === "starts" ? hands.countdowns.start(countdown) : hands.countdowns.stop(countdown));
+      return () => (action.kind === "starts" ? hands.countdowns.start(countdown, lasts) : hands.countdowns.stop(countdown));
     }
     case "runs": {
       const rule = placeOf(program.rules, "rule", action.rule);
@@ -60,6 +59,14 @@ export function actOf(action: PersonAction, program: Program, hands: Hands): () 
     default:
       throw new RangeError(`no such action: ${JSON.stringify(action satisfies never)}`);
   }
+}
+
+/** For how long, in milliseconds: without an end for what lasts until it is released. */
+function lastsOf(action: PersonAction): number | undefined {
+  if (!("lasts" in action) || action.lasts === undefined) return undefined;
+  if (action.kind === "switches" && action.lasts === "until released") return Number.POSITIVE_INFINITY;
+  if (typeof action.lasts === "number" && action.lasts >= 0 && Number.isFinite(action.lasts)) return action.lasts;
+  throw new RangeError(`what a person does lasts for some milliseconds, from 0 on, not for ${action.lasts}`);
 }
 
 /**

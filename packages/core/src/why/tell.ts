@@ -68,6 +68,15 @@ export function tellHouse(house: House, { at, values = {} }: TellOptions): Expla
   return new Teller(house, at, values).tell();
 }
 
+/**
+ * What a dial or a mode does: each rule that reads it, also by way of lets, with its switch points and other numbers as they
+ * are with some values.
+ * @throws RangeError when a value is named that the house does not have, or that does not fit
+ */
+export function tellPoints(house: House, name: string, { at, values = {} }: TellOptions): Explanation[] {
+  return new Teller(house, at, values).points(name);
+}
+
 /** Tells of a house as it is with some values of its dials. */
 export class Teller {
   readonly #house: House;
@@ -365,6 +374,29 @@ export class Teller {
     return index === undefined ? Number.NaN : this.#engine.watched(index);
   }
 
+  /** Rules that read a thing, also by way of lets, with their numbers. */
+  points(name: string): Explanation[] {
+    const { rules, lets } = this.#house;
+    const names = new Set([name]);
+    // A set takes what is added while it is gone through.
+    for (const one of names) for (const { name: own, value } of lets) if (thingsIn(value).includes(one)) names.add(own);
+    const uses = (sentence: Sentence) => thingsIn(sentence).some((one) => names.has(one));
+    return rules.flatMap((rule) => {
+      const figures = rule.sentences.filter(uses).flatMap((sentence) => [...this.#targets(sentence), ...this.#figures(sentence)]);
+      return figures.length === 0 ? [] : [explanation(sayThing(rule), figures)];
+    });
+  }
+
+  /** What a `hold` asks for now, where that is not written as it is. */
+  #targets(sentence: Sentence): Explanation[] {
+    if (!("hold" in sentence)) return [];
+    return sentence.hold.flatMap(({ output, value }) => {
+      const type = this.#house.outputs.find(({ name }) => name === output)?.type;
+      if (!type || constants.has(value.kind)) return [];
+      return [explanation(`${output}: ${sayValue(type, ownOf(this.#number(value), type))} now`)];
+    });
+  }
+
   // ── Dials, schedules ────────────────────────────────────────────────────────────────────────────────────────────────
 
   #setting(thing: House["dials"][number] | House["modes"][number]): Explanation {
@@ -411,7 +443,8 @@ function endsOf({ at }: Keep): [low: Expression, high: Expression] {
 /** Every number that is told of a sentence. */
 function figuresIn(sentence: Sentence): Expression[] {
   const times = "do" in sentence ? sentence.when.flatMap((trigger) => (trigger.kind === "at" ? [trigger.at.time] : [])) : [];
-  if (!("keep" in sentence)) return [...boundsIn(sentence), ...times];
+  const held = "hold" in sentence ? sentence.hold.map(({ value }) => value) : [];
+  if (!("keep" in sentence)) return [...boundsIn(sentence), ...times, ...held];
   const { keep } = sentence;
   const proportions = [keep.raiseWith, keep.lowerWith].flatMap((drive) => (drive?.proportion ? [drive.proportion.over] : []));
   const tolerance = keep.tolerance ? [keep.tolerance.below, keep.tolerance.above] : [];

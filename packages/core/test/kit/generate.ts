@@ -247,6 +247,7 @@ export function actionsAt(random: Random): PersonAction[] {
   const rule = "r0";
   return pick<PersonAction[]>(random, [
     [{ kind: "switches", output, value: pick(random, ["on", "off"]), ...during }],
+    [{ kind: "switches", output, value: pick(random, ["on", "off"]), lasts: "until released" }],
     [{ kind: "switches", output: "room.lamp", value: pick(random, [0, 50]), ...during }],
     [{ kind: "releases", output }],
     [{ kind: "pauses", rule, ...during }],

@@ -61,7 +61,7 @@ export class Reference extends Values {
   readonly #cycles = new Map<object, number>();
   /** When the present cycle of what follows in proportion began, and its share. */
   readonly #shares = new Map<object, { since: number; share: number }>();
-  readonly #hands = new Map<string, { value: Plain; ends: number }>();
+  readonly #hands = new Map<string, { value: Plain; ends: number; untilMode: boolean }>();
   readonly #paused = new Map<string, number>();
   /** What may not come back yet after its longest run. */
   readonly #resting = new Map<string, { word: string; until: number }>();
@@ -214,7 +214,11 @@ export class Reference extends Values {
   #act(action: PersonAction): void {
     switch (action.kind) {
       case "switches":
-        this.#switch(action.output, this.base(action.output, action.value), action.lasts);
+        this.#switch(
+          action.output,
+          this.base(action.output, action.value),
+          action.lasts === "until released" ? NEVER : action.lasts,
+        );
         break;
       case "releases":
         this.#hands.delete(action.output);
@@ -241,7 +245,7 @@ export class Reference extends Values {
   /** Without a time, until a mode changes that a rule of the output mentions, else for as long as a hand lasts. */
   #switch(output: string, value: Plain, lasts: number | undefined): void {
     const untilMode = lasts === undefined && this.house.modes.some(({ name }) => this.#mentions(output, name));
-    this.#hands.set(output, { value, ends: untilMode ? NEVER : this.now + (lasts ?? HAND_LASTS) });
+    this.#hands.set(output, { value, ends: untilMode ? NEVER : this.now + (lasts ?? HAND_LASTS), untilMode });
   }
 
   #mentions(output: string, mode: string): boolean {
@@ -536,7 +540,7 @@ export class Reference extends Values {
     const changed = this.values.get(name) !== value;
     this.values.set(name, value);
     if (!changed || !this.house.modes.some((mode) => mode.name === name)) return;
-    for (const [output, { ends }] of this.#hands) if (ends === NEVER && this.#mentions(output, name)) this.#hands.delete(output);
+    for (const [output, { untilMode }] of this.#hands) if (untilMode && this.#mentions(output, name)) this.#hands.delete(output);
   }
 
   #isOutput(name: string): boolean {
