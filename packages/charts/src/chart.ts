@@ -3,6 +3,7 @@
 // and notices.
 import {
   clockOf,
+  type Expression,
   fromBase,
   isIn,
   type Let,
@@ -10,6 +11,7 @@ import {
   type Run,
   readingOf,
   type Sensor,
+  type Series,
   sunElevation,
   titleOf,
   typeOf,
@@ -17,10 +19,11 @@ import {
 } from "modrik";
 import { bandsOf } from "./bands.js";
 import type { Reading } from "./reading.js";
-import { boundsOf, nameIn, type Panel, sectionsOf } from "./section.js";
+import { boundsOf, nameAcross, nameIn, type Panel, sectionOfChosen, sectionsOf } from "./section.js";
 import { type Box, type ChartDescription, type RowKind, Sheet } from "./sheet.js";
 import { curve, type Point, steps, stretchesOf, wallTime } from "./stretches.js";
 import { type CurveStyle, curveStyles, type ThemeName, themes } from "./theme.js";
+import { placesKept } from "./thin.js";
 
 export interface ChartOptions {
   /** @default "light" */
@@ -31,6 +34,12 @@ export interface ChartOptions {
   readonly height?: number;
   /** Only what is in this zone. @default the whole house, zone by zone */
   readonly zone?: string | undefined;
+  /** Only these sensors and outputs, of whichever zones; in place of a zone. */
+  readonly things?: readonly string[] | undefined;
+  /** Of chosen sensors of one unit, their mean too. */
+  readonly mean?: boolean | undefined;
+  /** Leave out what is not seen at this width: for what is drawn anew when it is looked at more closely. @default false */
+  readonly thin?: boolean;
   /** Stands over the chart; empty for none. @default the name of the house */
   readonly title?: string;
   readonly subtitle?: string;
@@ -68,27 +77,30 @@ const RESTING: ReadonlySet<string> = new Set(["closed", "still", "off", "no", "o
  * run says nothing of it, and is left out.
  */
 export function chartOf(run: Run, options: ChartOptions = {}): Chart {
-  const { theme = "light", width = 1280, height = 800, zone } = options;
+  const { theme = "light", width = 1280, height = 800, zone, things, mean = false, thin } = options;
   const { past } = run;
   const { house } = past;
   const colors = themes[theme];
   const lineOf = (name: string) => past.line({ kind: "value", of: name });
   const time = wallTime(clockOf(house.clock), run);
-  const sheet = new Sheet(colors, { width, height, from: time(run.from), to: time(run.to) });
+  const sheet = new Sheet(colors, { width, height, from: time(run.from), to: time(run.to), thin });
   const readings: Reading[] = [];
-  const sections = sectionsOf(house, zone, ({ name, type }) => type.kind !== "press" && lineOf(name).times.length > 0);
+  const sections = things
+    ? [sectionOfChosen(house, things, mean)]
+    : sectionsOf(house, zone, ({ name, type }) => type.kind !== "press" && lineOf(name).times.length > 0);
   sheet.head(options.title ?? house.name, options.subtitle ?? "");
 
   const rows: Row[] = [];
-  for (const { zone: own, panels, words, others } of sections) {
-    if (zone === undefined) rows.push({ kind: "heading", draw: (box) => sheet.heading(box, titleOf(own)) });
+  for (const { zone: of, panels, words, others } of sections) {
+    const own = of?.name;
+    if (of && zone === undefined) rows.push({ kind: "heading", draw: (box) => sheet.heading(box, titleOf(of)) });
     for (const panel of panels) {
-      rows.push(panelRow(own.name, panel));
-      rows.push(...panel.outputs.map((output) => outputRow(own.name, output)));
+      rows.push(panelRow(own, panel));
+      rows.push(...panel.outputs.map((output) => outputRow(own, output)));
     }
-    rows.push(...others.map((output) => outputRow(own.name, output)), ...words.flatMap((sensor) => wordRow(own.name, sensor)));
+    rows.push(...others.map((output) => outputRow(own, output)), ...words.flatMap((sensor) => wordRow(own, sensor)));
   }
-  const common = [...house.modes.map(modeRow), ...scheduleRows(), ...letRows(), ...sunRow(), ...noticeRow()];
+  const common = things ? [] : [...house.modes.map(modeRow), ...scheduleRows(), ...letRows(), ...sunRow(), ...noticeRow()];
   if (zone === undefined && common.length > 0) rows.push({ kind: "heading", draw: (box) => sheet.heading(box, "House") });
   rows.push(...common);
   const boxes = sheet.lay(rows.map(({ kind }) => kind));
@@ -96,13 +108,17 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
   return { options: sheet.description(), width, height: sheet.height, readings };
 
   function read(section: string, name: string, thing: string): void {
-    const { times, values } = lineOf(thing);
-    const type = typeOf(house, thing);
+    readLine(section, name, typeOf(house, thing), lineOf(thing));
+  }
+
+  function readLine(section: string, name: string, type: ReturnType<typeof typeOf>, { times, values }: Series): void {
     const about = type.kind === "words" ? { words: type.words } : type.kind === "number" ? { unit: type.unit } : {};
     const of = type.kind === "number" ? (value: number) => fromBase(value, type.unit) : (value: number) => value;
-    const seen = times
+    const within = times
       .map((at, place) => ({ at, value: values[place] as number }))
       .filter(({ at }, place) => at <= run.to && (times[place + 1] ?? run.to) > run.from);
+    const points = within.map(({ at, value }): Point => [at, Number.isNaN(value) ? null : value]);
+    const seen = thin ? placesKept(points, run.from, run.to, width).map((place) => within[place] as (typeof within)[0]) : within;
     readings.push({
       section,
       name,
@@ -113,18 +129,22 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
     });
   }
 
-  function titleOfZone(name: string): string {
+  function titleOfZone(name: string | undefined): string {
     const found = house.zones.find((one) => one.name === name);
-    return found ? titleOf(found) : name;
+    return found ? titleOf(found) : (name ?? "Chosen");
   }
 
-  function panelRow(own: string, { unit, sensors }: Panel): Row {
+  /** Within its zone, or among things of several. */
+  function nameOf(own: string | undefined, thing: Sensor | Output): string {
+    return own === undefined ? nameAcross(house, thing) : nameIn(own, thing);
+  }
+
+  function panelRow(own: string | undefined, { unit, sensors, mean }: Panel): Row {
     const scale = (value: number) => fromBase(value, unit);
-    const names = curveStyles(
-      colors,
-      sensors.map((sensor) => nameIn(own, sensor)),
-    );
-    for (const sensor of sensors) read(titleOfZone(own), nameIn(own, sensor), sensor.name);
+    const meanLine = mean ? past.line(meanOf(sensors)) : undefined;
+    const names = curveStyles(colors, [...sensors.map((sensor) => nameOf(own, sensor)), ...(meanLine ? ["mean"] : [])]);
+    for (const sensor of sensors) read(titleOfZone(own), nameOf(own, sensor), sensor.name);
+    if (meanLine) readLine(titleOfZone(own), "mean", { kind: "number", unit }, meanLine);
     const bands = sensors.map((sensor) => bandsOf(run, sensor.name, scale));
     return {
       kind: "panel",
@@ -141,6 +161,7 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
           for (const bound of boundsAbout(sensor)) sheet.bound(grid, name.color, steps(past.line(bound), run, time, scale));
           sheet.curve(grid, name, curve(lineOf(sensor.name), run, time, scale));
         });
+        if (meanLine) sheet.curve(grid, names.at(-1) as CurveStyle, curve(meanLine, run, time, scale));
         sheet.marks(grid, dialChanges(own));
       },
     };
@@ -154,7 +175,8 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
     return found.filter(({ left }) => left.kind === "value" && left.of === name).map(({ right }) => right);
   }
 
-  function dialChanges(own: string): { at: number; says: string }[] {
+  function dialChanges(own: string | undefined): { at: number; says: string }[] {
+    if (own === undefined) return [];
     return house.dials
       .filter(({ name }) => !name.includes(".") || isIn(own, name))
       .flatMap((dial) => {
@@ -164,8 +186,8 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
       });
   }
 
-  function outputRow(own: string, output: Output): Row {
-    const name = nameIn(own, output);
+  function outputRow(own: string | undefined, output: Output): Row {
+    const name = nameOf(own, output);
     read(titleOfZone(own), name, output.name);
     const { type } = output;
     if (type.kind === "colour") return { kind: "strip", draw: (box) => sheet.strip(box, name, colourStretches(output.name)) };
@@ -180,8 +202,8 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
     );
   }
 
-  function wordRow(own: string, sensor: Sensor): Row[] {
-    const name = nameIn(own, sensor);
+  function wordRow(own: string | undefined, sensor: Sensor): Row[] {
+    const name = nameOf(own, sensor);
     read(titleOfZone(own), name, sensor.name);
     const { type } = sensor;
     return type.kind === "words" ? [wordsRow(name, sensor.name, type.words)] : [];
@@ -294,6 +316,11 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
       },
     ];
   }
+}
+
+/** Of those that are known. */
+function meanOf(sensors: readonly Sensor[]): Expression {
+  return { kind: "of several", function: "mean", of: sensors.map(({ name }) => ({ kind: "value", of: name })), known: 1 };
 }
 
 /** How full an output is, over a run. */

@@ -7,10 +7,13 @@ export interface Panel {
   readonly unit: Unit;
   readonly sensors: readonly Sensor[];
   readonly outputs: readonly Output[];
+  /** Their mean stands beside them. */
+  readonly mean?: boolean;
 }
 
 export interface Section {
-  readonly zone: Zone;
+  /** None where it is of things that were chosen. */
+  readonly zone: Zone | undefined;
   readonly panels: readonly Panel[];
   /** Sensors that say words. */
   readonly words: readonly Sensor[];
@@ -24,6 +27,27 @@ export function sectionsOf(house: House, zone: string | undefined, reported: (se
     .filter(({ name }) => zone === undefined || name === zone)
     .map((one) => sectionOf(house, one, reported))
     .filter(({ panels, words, others }) => panels.length + words.length + others.length > 0);
+}
+
+/** Things that were chosen, of whichever zones: a panel for each unit. */
+export function sectionOfChosen(house: House, names: readonly string[], mean: boolean): Section {
+  const sensors = house.sensors.filter(({ name }) => names.includes(name));
+  const measured = sensors.filter(({ type }) => type.kind === "number");
+  return {
+    zone: undefined,
+    panels: [...new Set(measured.map(unitOf))].map((unit): Panel => {
+      const own = measured.filter((sensor) => unitOf(sensor) === unit);
+      return { unit, sensors: own, outputs: [], mean: mean && own.length > 1 };
+    }),
+    words: sensors.filter(({ type }) => type.kind === "words"),
+    others: house.outputs.filter(({ name }) => names.includes(name)),
+  };
+}
+
+/** What it is called among things of several zones. */
+export function nameAcross(house: House, thing: { readonly name: string; readonly title?: string }): string {
+  const zone = house.zones.find(({ name }) => isIn(name, thing.name));
+  return zone ? `${titleOf(zone)}, ${nameIn(zone.name, thing)}` : nameIn(undefined, thing);
 }
 
 function sectionOf(house: House, zone: Zone, reported: (sensor: Sensor) => boolean): Section {

@@ -2,6 +2,7 @@
 // functions, so that it can be sent anywhere.
 import type { Point } from "./stretches.js";
 import type { CurveStyle, Theme } from "./theme.js";
+import { thinned } from "./thin.js";
 
 /** ECharts options as plain data. */
 export type ChartDescription = Readonly<Record<string, unknown>>;
@@ -17,6 +18,8 @@ export interface Extent {
   readonly height: number;
   readonly from: number;
   readonly to: number;
+  /** Leave out points that are not seen at this width. */
+  readonly thin?: boolean | undefined;
 }
 
 /** What stands on a sheet, from top to bottom: a heading, a panel of curves, a strip of stretches or of an output. */
@@ -177,7 +180,12 @@ export class Sheet {
 
   curve(grid: number, { name, color, dash }: CurveStyle, data: readonly Point[]): void {
     const lineStyle = { color, width: 1.6, type: dash };
-    this.#line(grid, { name, data, lineStyle, itemStyle: { color }, sampling: "lttb", z: 3 });
+    this.#line(grid, { name, data: this.#seen(data), lineStyle, itemStyle: { color }, sampling: "lttb", z: 3 });
+  }
+
+  #seen(data: readonly Point[]): readonly Point[] {
+    const { from, to, width, thin } = this.#extent;
+    return thin ? thinned(data, from, to, width) : data;
   }
 
   /** A point at which something switches. */
@@ -185,7 +193,7 @@ export class Sheet {
     const lineStyle = { color, width: 1, type: [1, 3], opacity: 0.9 };
     this.#line(grid, {
       name: "switches at",
-      data,
+      data: this.#seen(data),
       lineStyle,
       itemStyle: { color },
       tooltip: { show: false },
@@ -261,7 +269,7 @@ export class Sheet {
     const grid = this.#row(box, name);
     this.#line(grid, {
       name,
-      data,
+      data: this.#seen(data),
       lineStyle: { opacity: 0 },
       areaStyle: { color: accent, opacity: 0.85 },
       itemStyle: { color: accent },

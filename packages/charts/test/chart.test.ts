@@ -91,3 +91,51 @@ test("a picture has the size of its chart, its title, and the ground of its them
   expect(svg).toContain(`width="900" height="${dark.height}"`);
   for (const part of ["Two rooms", "a day", "#131a19", "Left heater"]) expect(svg).toContain(part);
 });
+
+describe("things that were chosen", () => {
+  test("two rooms and their mean in one panel, outputs under it, nothing else", () => {
+    const chart = chartOf(run, { things: ["left.temperature", "right.temperature", "left.heater"], mean: true });
+    expect(namesOn(chart)).toEqual(["Temperature °C", "Left room, Left heater"]);
+    const named = (name: string) => chart.readings?.find((one) => one.name === name);
+    const at = (name: string, time: number) => {
+      const one = named(name);
+      return one?.values[one.times.findLastIndex((begins) => begins <= time)] ?? Number.NaN;
+    };
+    const mean = named("mean");
+    expect(mean?.times.length).toBeGreaterThan(100);
+    for (const time of mean?.times ?? []) {
+      const both = [at("Left room, temperature", time), at("Right room, temperature", time)];
+      expect(at("mean", time)).toBeCloseTo(((both[0] as number) + (both[1] as number)) / 2, 3);
+    }
+  });
+
+  test("of one there is no mean, and units stand in panels of their own", () => {
+    const chart = chartOf(run, { things: ["left.humidity", "left.temperature"], mean: true });
+    expect(namesOn(chart)).toEqual(["Temperature °C", "Humidity %RH"]);
+    expect(chart.readings?.map(({ name }) => name)).toEqual(["Left room, temperature", "Left room, humidity"]);
+  });
+});
+
+test("what is not seen can be left out: each column of pixels keeps its ends, its least and its greatest", () => {
+  const width = 100;
+  const whole = chartOf(run, { zone: "left", width });
+  const thin = chartOf(run, { zone: "left", width, thin: true });
+  const curves = (chart: Chart) => partsOf(chart).series.filter(({ name, data }) => name === "temperature" && data.length > 0);
+  const [from, to] = [run.from, run.to].map((at) => at + 3600e3) as [number, number];
+  const columns = (points: readonly [number, number | null][]) => {
+    const found = new Map<number, { first: number | null; last: number | null; least: number; greatest: number }>();
+    for (const [at, value] of points) {
+      const column = Math.floor(((at - from) / (to - from)) * width);
+      const before = found.get(column);
+      const least = Math.min(before?.least ?? Number.POSITIVE_INFINITY, value ?? Number.POSITIVE_INFINITY);
+      const greatest = Math.max(before?.greatest ?? Number.NEGATIVE_INFINITY, value ?? Number.NEGATIVE_INFINITY);
+      found.set(column, { first: before ? before.first : value, last: value, least, greatest });
+    }
+    return found;
+  };
+  const [all, some] = [curves(whole)[0]?.data ?? [], curves(thin)[0]?.data ?? []];
+  expect(some.length).toBeLessThan(all.length / 2);
+  expect(columns(some)).toEqual(columns(all));
+  const temperature = (chart: Chart) => chart.readings?.find(({ name }) => name === "temperature")?.times.length ?? 0;
+  expect(temperature(thin)).toBeLessThan(temperature(whole) / 2);
+});
