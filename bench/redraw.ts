@@ -41,7 +41,7 @@ const browser = await openBrowser({ viewport: { width: 1280, height: 800 } });
 try {
   const page = await browser.context.newPage();
   await page.addInitScript(watch);
-  await page.goto(demo.address);
+  await page.goto(demo.playground);
   await page.getByText("All 59 trials pass.").waitFor();
   const read = (): Promise<Timed[]> => page.evaluate(() => (window as unknown as { timed: Timed[] }).timed);
   const editor = page.getByLabel("Text of rules.modrik");

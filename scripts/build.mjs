@@ -1,6 +1,7 @@
-// Builds the packages and the playground into their dist folders. With --fresh-only, only what is older than its sources.
-import { cpSync, existsSync, readdirSync, statSync } from "node:fs";
+// Builds the packages and the pages into their dist folders. With --fresh-only, only what is older than its sources.
+import { cpSync, existsSync, readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
+import { gzipSync } from "node:zlib";
 import { build } from "tsdown";
 import { build as buildApp } from "vite";
 
@@ -31,8 +32,13 @@ const steps = [
   { folder: "packages/charts", run: () => build(library("packages/charts")) },
   {
     folder: "packages/runtime",
-    uses: ["packages/core"],
-    run: () => build({ ...library("packages/runtime"), platform: "node", fixedExtension: false }),
+    uses: ["packages/core", "packages/formats", "packages/charts"],
+    run: () =>
+      build({
+        ...library("packages/runtime", { index: "src/index.ts", "archive-worker": "src/archive/worker.ts" }),
+        platform: "node",
+        fixedExtension: false,
+      }),
   },
   {
     folder: "packages/cli",
@@ -57,9 +63,26 @@ const steps = [
     folder: "apps/playground",
     output: "packages/cli/playground",
     uses: ["packages/core", "packages/formats", "packages/charts", "examples"],
-    run: () => buildApp({ root: `${root}apps/playground`, logLevel: "warn" }),
+    run: () => buildPage("playground"),
+  },
+  {
+    folder: "apps/panel",
+    output: "packages/cli/panel",
+    uses: ["packages/charts"],
+    run: () => buildPage("panel"),
   },
 ];
+
+/** A page for the command to serve: what is large is there packed too, for slow networks. */
+async function buildPage(name) {
+  await buildApp({ root: `${root}apps/${name}`, logLevel: "warn" });
+  const folder = `${root}packages/cli/${name}`;
+  for (const file of readdirSync(folder, { recursive: true })) {
+    const path = `${folder}/${file}`;
+    if (/\.(js|css|html|svg|json|webmanifest)$/.test(file))
+      writeFileSync(`${path}.gz`, gzipSync(readFileSync(path), { level: 9 }));
+  }
+}
 
 /** What every output depends on too: how it is built, and with which packages. */
 const tools = ["scripts", "package.json", "package-lock.json", "tsconfig.json", "tsconfig.base.json"];
@@ -68,7 +91,7 @@ function newest(path) {
   if (!existsSync(path)) return 0;
   const stat = statSync(path);
   if (!stat.isDirectory()) return stat.mtimeMs;
-  const within = readdirSync(path).filter((name) => !["node_modules", "dist", "test", "playground"].includes(name));
+  const within = readdirSync(path).filter((name) => !["node_modules", "dist", "test", "playground", "panel"].includes(name));
   return Math.max(0, ...within.map((name) => newest(`${path}/${name}`)));
 }
 

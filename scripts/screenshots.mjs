@@ -82,7 +82,7 @@ for (const [name, { whole, ...options }] of Object.entries(views)) {
     const page = await context.newPage();
     page.on("pageerror", (error) => console.error(name, error.message));
     page.on("console", (message) => message.type() === "error" && console.error(name, message.text()));
-    await page.goto(demo.address);
+    await page.goto(demo.playground);
     await page.getByText(/trials pass/).waitFor({ timeout: 20_000 });
     const { width } = await page.locator(".day").boundingBox();
     await page.locator(".day").click({ position: { x: width * 0.55, y: 120 } });

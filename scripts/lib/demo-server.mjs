@@ -4,15 +4,29 @@ import { fileURLToPath } from "node:url";
 
 export const modrik = fileURLToPath(new URL("../../packages/cli/bin/modrik.js", import.meta.url));
 
-/** Resolves with its address and a way to end it. */
-export function startDemo() {
-  const child = spawn(process.execPath, [modrik, "demo", "--port", "0"], { stdio: ["ignore", "pipe", "inherit"] });
+/** Resolves with the addresses of its pages and of its broker, and a way to end it. */
+export function startDemo(...words) {
+  return startHouse(["demo", "--port", "0", ...words], /MQTT at (\S+)/);
+}
+
+/** A command that runs a house: resolves once it has said what is waited for. */
+export function startHouse(words, waitsFor) {
+  const child = spawn(process.execPath, [modrik, ...words], { stdio: ["ignore", "pipe", "inherit"] });
+  let said = "";
   return new Promise((resolve, reject) => {
     child.once("error", reject);
-    child.once("exit", (code) => reject(new Error(`the demo ended with ${code} before it said where it is`)));
-    child.stdout.on("data", (said) => {
-      const address = /http:\S+/.exec(String(said))?.[0];
-      if (address) resolve({ address, end: () => child.kill() });
+    child.once("exit", (code) => reject(new Error(`the house ended with ${code} before it said where it is\n${said}`)));
+    child.stdout.on("data", (text) => {
+      said += String(text);
+      const found = waitsFor.exec(said);
+      const [origin] = /http:\/\/[\d.]+:\d+/.exec(said) ?? [];
+      if (!found || !origin) return;
+      const ended = new Promise((done) => child.once("exit", done));
+      const end = (signal = "SIGTERM") => {
+        child.kill(signal);
+        return ended;
+      };
+      resolve({ origin, panel: `${origin}/panel/`, playground: `${origin}/playground/`, broker: found[1], end });
     });
   });
 }

@@ -8,7 +8,7 @@ if (!chromiumPath)
   console.warn("The page is not tested: there is no Chromium. On Debian: apt-get install chromium; else name one in CHROMIUM.");
 
 describe.skipIf(!chromiumPath)("the playground", () => {
-  let demo: { address: string; end: () => void };
+  let demo: { playground: string; end: () => void };
   let browser: { context: BrowserContext; end: () => Promise<void> };
 
   beforeAll(async () => {
@@ -27,7 +27,7 @@ describe.skipIf(!chromiumPath)("the playground", () => {
     page.on("pageerror", (error) => wrong.push(error.message));
     page.on("console", (message) => message.type() === "error" && wrong.push(message.text()));
     await setUp?.(page);
-    await page.goto(demo.address);
+    await page.goto(demo.playground);
     await page.getByText("All 59 trials pass.").waitFor();
     await use(page);
     expect(wrong).toEqual([]);

@@ -14,6 +14,7 @@ import {
   MqttLink,
   machineClock,
   overMqtt,
+  type Page,
   RunningHouse,
   type RuntimeNote,
   type Says,
@@ -80,7 +81,7 @@ export interface LivePlaces {
   /** Where the embedded broker listens, where there is one. */
   readonly brokerPort?: number;
   readonly listen?: string;
-  readonly otherwise?: Parameters<typeof serveHouse>[0]["otherwise"];
+  readonly pages?: readonly Page[];
 }
 
 /** Starts a house. @throws CallError when an option does not fit, or the house runs already */
@@ -135,7 +136,7 @@ export async function startLive(own: House, options: LiveOptions, places: LivePl
         version,
         says,
         ...(options.listen === undefined ? listenAt(places.listen) : settings.listen),
-        ...(places.otherwise && { otherwise: places.otherwise }),
+        ...(places.pages && { pages: places.pages }),
       }),
     );
     ends.push(() => http.end());

@@ -297,7 +297,7 @@ function program(io: Io, done: (fine: boolean) => void): Command {
   live(
     command(
       "demo",
-      "Run a house on simulated devices with a broker of its own, and open the playground: all on this machine.",
+      "Run a house on simulated devices with a broker of its own, its panel and the playground: all on this machine.",
       "modrik demo --speed 60\n  modrik demo examples/linden-yard --fault 'bench.heater refuses'",
     ),
   )

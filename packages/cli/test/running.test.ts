@@ -252,10 +252,11 @@ describe("a house on simulated devices", () => {
 });
 
 describe("the demo", () => {
-  test("is a broker, a house and the playground, all at the addresses it prints", async () => {
+  test("is a broker, a house, its panel and the playground, all at the addresses it prints", async () => {
     const { code, out, err } = await modrik(["demo", "--port", "0", "--speed", "300"], folder, /MQTT at/, async (said) => {
       const address = addressIn(said);
-      expect(await (await fetch(`${address}/`)).text()).toContain('<div id="root">');
+      for (const page of ["", "panel/", "playground/"])
+        expect(await (await fetch(`${address}/${page}`)).text()).toContain('<div id="root">');
       expect((await json(`${address}/house`)) as object).toMatchObject({ name: "Linden Yard", broker: "there" });
       await until(
         async () =>
@@ -267,7 +268,7 @@ describe("the demo", () => {
       expect((await fetch(`${address}/nothing`)).status).toBe(404);
     });
     expect([code, err]).toEqual([0, ""]);
-    expect(out).toContain("The playground with Linden Yard is at http://127.0.0.1:");
+    expect(out).toMatch(/The panel of Linden Yard is at +http:\/\/127.0.0.1:\d+\/panel\//);
   });
 
   test("runs a house of one's own, and takes a free port where its own is taken", async () => {

@@ -1,7 +1,8 @@
 export { type HouseClock, machineClock } from "./clock.js";
 export { fullyWired, overMqtt, unwired } from "./default-wiring.js";
 export { SimulatedDevices, type SimulatedDevicesOptions } from "./devices.js";
-export { type HttpHouse, type HttpOptions, serveHouse } from "./http/server.js";
+export { type HttpHouse, type HttpOptions, type Page, serveHouse } from "./http/server.js";
+export type { Seen as Answer } from "./http/view.js";
 export { type Link, LocalLink } from "./link.js";
 export { holdFile, LockedError } from "./lock.js";
 export { jsonLog } from "./log.js";
@@ -10,5 +11,5 @@ export { type BrokerOptions, MqttLink } from "./mqtt/mqtt-link.js";
 export type { RuntimeNote, Says, Weight } from "./notes.js";
 export { type Counts, type Doer, RunningHouse, type RunningOptions, StorageRefused } from "./running-house.js";
 export { StorageError } from "./storage/file.js";
-export { type Deed, type HourlyValue, HouseFile } from "./storage/house-file.js";
+export { type Deed, type HourlyValue, HouseFile, type May, type NoticeSent, type Person } from "./storage/house-file.js";
 export { type LooksOn, type Seen, sayTried, type TriedOutput, tryOutputs } from "./try-outputs.js";

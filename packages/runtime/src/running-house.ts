@@ -108,6 +108,8 @@ export class RunningHouse {
   readonly #doubted = new Map<string, { readonly value: Value; readonly due: number }>();
   readonly #toldValue = new Map<string, Value>();
   readonly #confirmed = new Map<string, Confirmed>();
+  /** When each sensor was last heard. */
+  readonly #heardAt = new Map<string, number>();
   /** Those who wait until it is kept. */
   #waiting: { kept: () => void; refused: (error: unknown) => void }[] = [];
   #refusedSince: number | undefined;
@@ -204,6 +206,16 @@ export class RunningHouse {
   /** What an output's device said last that it does, since the house runs. */
   confirmed(output: string): Confirmed | undefined {
     return this.#confirmed.get(output);
+  }
+
+  /** When a sensor last said something that can be read, since the house runs. */
+  heardAt(sensor: string): number | undefined {
+    return this.#heardAt.get(sensor);
+  }
+
+  /** How many times as fast as real it goes. */
+  get speed(): number {
+    return this.#options.clock.speed;
   }
 
   snapshot(): Snapshot {
@@ -313,6 +325,7 @@ export class RunningHouse {
     this.#engine.report(sensor, value ?? Number.NaN, at);
     if (value !== undefined) {
       this.#readings.push({ name: sensor, at, value });
+      this.#heardAt.set(sensor, at);
       return;
     }
     this.counts.unreadable += 1;
@@ -535,7 +548,7 @@ export class RunningHouse {
    * @throws RangeError when the house has no such thing, or the value does not fit
    */
   person(action: PersonAction, did: string, by: Doer): Promise<void> {
-    return this.#do((at) => this.#engine.person(action, at), did, by);
+    return this.#do((at) => this.#engine.person(action, at), did, thingOf(action), by);
   }
 
   /**
@@ -543,14 +556,19 @@ export class RunningHouse {
    * @throws RangeError when there is no such dial or mode, or the value is not one of its own
    */
   set(name: string, value: Value, did: string, by: Doer): Promise<void> {
-    return this.#do((at) => this.#engine.set(name, value, at), did, by);
+    return this.#do((at) => this.#engine.set(name, value, at), did, name, by);
   }
 
-  async #do(act: (at: number) => void, did: string, { who, origin }: Doer): Promise<void> {
+  /** Ticks a notice off; resolves when that is kept. @throws StorageRefused when the disk refuses it */
+  async tick(record: number, text: string, by: Doer): Promise<void> {
+    return this.#do((at) => this.#options.file.tick(record, at, by.who), `tick off "${text}"`, `notice ${record}`, by);
+  }
+
+  async #do(act: (at: number) => void, did: string, thing: string, { who, origin }: Doer): Promise<void> {
     if (this.#ended) throw new Error("the house has stopped");
     const at = this.#instant();
     act(at);
-    this.#deeds.push({ at, who, origin, did });
+    this.#deeds.push({ at, who, origin, did, thing });
     const kept = new Promise<void>((done, refused) => this.#waiting.push({ kept: done, refused }));
     this.#turn();
     return kept;
@@ -681,6 +699,13 @@ export class RunningHouse {
 
 /** What a person did has happened, and the disk does not keep it. */
 export class StorageRefused extends Error {}
+
+/** What a person does something to. */
+function thingOf(action: PersonAction): string {
+  if ("output" in action) return action.output;
+  if ("rule" in action) return action.rule;
+  return "preset" in action ? action.preset : action.countdown;
+}
 
 /** Outputs that changed, once each, in the order of their last change. */
 function lastOf(changes: readonly Change[]): string[] {

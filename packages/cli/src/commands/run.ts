@@ -5,6 +5,7 @@ import { CallError } from "../call-error.js";
 import { fileBeside, readHouse, readSoundHouse } from "../house-files.js";
 import type { Io } from "../io.js";
 import { type LiveHouse, type LiveOptions, startLive, untilEnded } from "../live.js";
+import { panelPage } from "../pages.js";
 import { printProblems } from "../problems.js";
 import { savedFiles } from "../watch-files.js";
 
@@ -15,16 +16,23 @@ export async function runHouse(said: string | undefined, options: LiveOptions, i
   const house = readSoundHouse(said, io);
   if (!house) return false;
   // Where nobody looks on, what is said is for machines.
-  const live = await startLive(house, { ...options, json: options.json || !io.out.isTTY }, { db: fileBeside(said, io) }, io);
+  const live = await startLive(
+    house,
+    { ...options, json: options.json || !io.out.isTTY },
+    { db: fileBeside(said, io), pages: [panelPage()] },
+    io,
+  );
   if (options.tryOutputs) return tryAll(live, io);
   const { http, says } = live;
   says({
     weight: "info",
     about: "http",
-    text: `the house answers at ${http.address} (described at ${http.address}/openapi.json)`,
+    text: `the panel is at ${http.address}/panel/; the house answers at ${http.address} (described at ${http.address}/openapi.json)`,
   });
   if (http.token !== undefined)
-    io.err.write(`The token of this house, shown this once: ${http.token}\n  Send it as: Authorization: Bearer ${http.token}\n`);
+    io.err.write(
+      `The token of this house, shown this once: ${http.token}\n  Open the panel with it: ${http.address}/panel/#token=${http.token}\n  Programs send it as: Authorization: Bearer ${http.token}\n`,
+    );
   void followEdits(saves, said, live, io);
   await untilEnded(live, ended);
   return true;

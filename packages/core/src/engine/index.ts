@@ -18,4 +18,4 @@ export {
 } from "./past.js";
 export type { PersonAction } from "./person-action.js";
 export type { Program } from "./program.js";
-export { readSnapshot, type Snapshot } from "./snapshot.js";
+export { claimKeyOf, readSnapshot, type Snapshot } from "./snapshot.js";

@@ -7,7 +7,7 @@ import type { ClaimState, OutputState } from "./claims.js";
 import type { Events } from "./events.js";
 import type { Outputs } from "./outputs.js";
 import type { Cell, ClaimProgram, EventProgram, Program } from "./program.js";
-import type { ClaimSnapshot, OutputSnapshot, Queued, Snapshot } from "./snapshot.js";
+import { type ClaimSnapshot, claimKeyOf, type OutputSnapshot, type Queued, type Snapshot } from "./snapshot.js";
 import type { UnknownTimes } from "./unknown-times.js";
 
 /** The parts of a running house that remember. */
@@ -36,7 +36,7 @@ export const FOR_EVER = -8.64e15;
 const finite = (value: number | undefined) => (value !== undefined && Number.isFinite(value) ? value : null);
 const unknown = (value: number | null) => value ?? Number.NaN;
 const claimKey = ({ rule, sentence, output }: ClaimProgram, { outputs }: Program) =>
-  `${rule}#${sentence} ${outputs[output]?.name}`;
+  claimKeyOf({ rule, sentence, output: outputs[output]?.name ?? "" });
 const eventKey = ({ rule, sentence }: EventProgram) => `${rule}#${sentence}`;
 
 /** What a record holds under a name of its own, and nothing that every object has. */

@@ -57,6 +57,11 @@ export type Act =
   /** A reading that is no good is told. */
   | { readonly kind: "refused"; readonly text: string };
 
+/** What a claim of a step is called in a snapshot. */
+export function claimKeyOf(claim: { readonly rule: string; readonly sentence: number; readonly output: string }): string {
+  return `${claim.rule}#${claim.sentence} ${claim.output}`;
+}
+
 export interface OutputSnapshot {
   readonly value: Known;
   readonly since: Known;

@@ -1,5 +1,5 @@
 // Who may ask something of an output, in the order in which they win.
-import { type House, type Rule, type Sentence, type Step, standings, stepsIn, thingsIn } from "../house/index.js";
+import { type House, modesMentioned, type Rule, type Sentence, type Step, standings, stepsIn, thingsIn } from "../house/index.js";
 
 /** How an output is asked, from strongest to weakest within a standing. */
 const ways = ["for a time", "held", "for good"] as const;
@@ -17,6 +17,12 @@ export function askersOf(house: House, output: string): Asker[] {
   );
   const rank = ({ rule, way }: Asker) => standings.indexOf(rule.standing) * ways.length + ways.indexOf(way);
   return askers.sort((a, b) => rank(a) - rank(b));
+}
+
+/** Modes whose change ends a person's hand on an output, where they did not say for how long. */
+export function handEndsWith(house: House, output: string): string[] {
+  const rules = new Set(askersOf(house, output).map(({ rule }) => rule));
+  return [...new Set([...rules].flatMap((rule) => modesMentioned(house, rule)))];
 }
 
 /** Things that the sentences which may ask something of an output look at, by their whole names. */

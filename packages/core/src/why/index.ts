@@ -1,5 +1,5 @@
 export { askable, whyAnything } from "./anything.js";
-export { lookedAtFor } from "./askers.js";
+export { handEndsWith, lookedAtFor } from "./askers.js";
 export type { Explanation } from "./condition.js";
 export { type Description, describe } from "./describe.js";
 export { type Hint, hints } from "./hints.js";
@@ -8,5 +8,6 @@ export { readingOf, sayDate, sayInstant } from "./moments.js";
 export { type Coming, whatComes, whatNext } from "./next.js";
 export { noticesOf, type ToldNotice, whyNotice } from "./notice.js";
 export { type TellOptions, tellHouse, tellPoints } from "./tell.js";
+export { type Staying, staysUntil } from "./until.js";
 export { why } from "./why.js";
 export { whyNot } from "./why-not.js";

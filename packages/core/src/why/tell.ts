@@ -13,7 +13,6 @@ import {
   isIn,
   type Keep,
   type Let,
-  modesMentioned,
   type Output,
   ownOf,
   type Preset,
@@ -48,7 +47,7 @@ import {
 } from "../language/index.js";
 import { type Calendar, type Clock, clockOf, EVERY_DAY, nextOccurrence, profileAt, stretchOf } from "../time/index.js";
 import { fromBase, writeFigure } from "../units/index.js";
-import { askersOf } from "./askers.js";
+import { askersOf, handEndsWith } from "./askers.js";
 import { type Explanation, explanation } from "./condition.js";
 import { sayInstant } from "./moments.js";
 
@@ -249,8 +248,7 @@ export class Teller {
     });
     const rest = restOf(output);
     const idle = rest === undefined ? "otherwise unchanged" : `otherwise ${sayValue(output.type, rest)} (at rest)`;
-    const asking = new Set(askersOf(this.#house, output.name).map(({ rule }) => rule));
-    const ending = [...new Set([...asking].flatMap((rule) => modesMentioned(this.#house, rule)))];
+    const ending = handEndsWith(this.#house, output.name);
     const lasts = this.#house.handLasts ? writeExpression(this.#house.handLasts) : "2 h";
     const hand = `manual override: until released, otherwise ${ending.length > 0 ? `until ${ending.join(" or ")} changes` : `for ${lasts}`}`;
     const protects = (name: string) => name === "atLeast" || name === "atMost";

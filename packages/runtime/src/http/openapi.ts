@@ -71,7 +71,7 @@ export function openApi(version: string): Json {
   };
 }
 
-function operationOf({ path, operation, says, query, body, answers, method }: Route): Json {
+function operationOf({ path, operation, says, query, body, answers, media, method }: Route): Json {
   const named = path.includes("{name}");
   const changes = method !== "GET";
   return {
@@ -94,7 +94,10 @@ function operationOf({ path, operation, says, query, body, answers, method }: Ro
     ],
     ...(body && { requestBody: { required: true, ...json(schemaOf(body, "input")) } }),
     responses: {
-      200: { description: "Done.", ...json(schemaOf(answers, "output")) },
+      200: {
+        description: "Done.",
+        ...(media ? { content: { [media]: { schema: schemaOf(answers, "output") } } } : json(schemaOf(answers, "output"))),
+      },
       ...(path === "/healthz" && { 503: { description: "Not all is well.", ...json(schemaOf(answers, "output")) } }),
       ...((query || body) && { 400: wrong("The request is not understood.") }),
       ...(path !== "/healthz" && { 401: wrong("A token is needed."), 403: wrong("It may not be asked from there.") }),

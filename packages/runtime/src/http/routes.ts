@@ -11,10 +11,14 @@ import {
   whatNext,
   whyAnything,
   whyNot,
+  writeDuration,
 } from "modrik";
-import type { z } from "zod";
+import { z } from "zod";
+import type { Chosen } from "../archive/tasks.js";
 import type { Doer } from "../running-house.js";
+import type { Person } from "../storage/house-file.js";
 import * as shapes from "./shapes.js";
+import { giveToken } from "./token.js";
 import type { View } from "./view.js";
 
 /** A request that cannot be met, and why. */
@@ -28,12 +32,19 @@ export class Refusal extends Error {
   }
 }
 
+/** An answer that is text already. */
+export class Prepared {
+  constructor(readonly text: string) {}
+}
+
 /** What comes with a request. */
 export interface Asked<Params, Query, Body> {
   readonly params: Params;
   readonly query: Query;
   readonly body: Body;
   readonly by: Doer;
+  /** Whose token it came with, where it came with one. */
+  readonly person: Person | undefined;
 }
 
 /** A row: what is asked how, and what answers it. */
@@ -46,6 +57,8 @@ export interface Route {
   readonly query?: z.ZodObject;
   readonly body?: z.ZodObject;
   readonly answers: z.ZodType;
+  /** Of what is answered as text. @default JSON */
+  readonly media?: "text/csv";
   readonly does: (view: View, asked: Asked<{ name: string }, never, never>) => unknown;
 }
 
@@ -98,6 +111,7 @@ function oneOf<Thing extends { readonly name: string }>(things: readonly Thing[]
 }
 
 export const routes: readonly Route[] = [
+  get("/now", "now", "All that stands now, at one instant.", shapes.now, (view) => view.now()),
   get("/house", "house", "The house, and how it fares.", shapes.house, (view) => view.house()),
   get("/healthz", "health", "Whether all is well: answers 503 where it is not.", shapes.health, (view) => view.health()),
   ...listed("/zones", "zone", "zone", shapes.zone, (view) => view.zones()),
@@ -106,15 +120,16 @@ export const routes: readonly Route[] = [
     method: "PUT",
     path: "/outputs/{name}/hand",
     operation: "takeByHand",
-    says: "Switches an output by hand, for a time or until a mode changes. Guards stand above it.",
+    says: "Switches an output by hand: for a time, until a moment, or until a mode changes. Guards stand above it.",
     body: shapes.switches,
     answers: shapes.output,
     async does(view, { params, body, by }) {
       const { type, range } = oneOf(view.running.house.outputs, params.name, "output");
       const value = readSaid({ type, range }, params.name, body.value);
-      const lasts = durationOf(body.lasts);
+      const lasts = lastingOf(view, body);
       const action: PersonAction = { kind: "switches", output: params.name, value, ...(lasts !== undefined && { lasts }) };
-      await act(view, action, `set ${params.name} to ${sayValue(type, value)}${lasting(lasts)}`, by);
+      const end = body.until === undefined || lasts === "until released" ? lasting(lasts) : ` until ${body.until}`;
+      await act(view, action, `set ${params.name} to ${sayValue(type, value)}${end}`, by);
       return oneOf(view.outputs(), params.name, "output");
     },
   }),
@@ -143,6 +158,20 @@ export const routes: readonly Route[] = [
       return oneOf(view.dials(), params.name, "dial");
     },
   }),
+  route({
+    method: "GET",
+    path: "/dials/{name}/points",
+    operation: "points",
+    says: "What a dial or a mode does: the switch points of the rules that read it, with a value it has or might have.",
+    query: shapes.pointsAsked,
+    answers: shapes.explanation.array(),
+    does(view, { params: { name }, query }) {
+      const { dials, modes } = view.running.house;
+      const thing = oneOf<House["dials"][number] | House["modes"][number]>([...dials, ...modes], name, "dial or mode");
+      const value = query.value === undefined ? view.running.value(name) : readSaid(thing, name, query.value);
+      return view.points(name, value);
+    },
+  }),
   ...listed("/modes", "mode", "mode", shapes.mode, (view) => view.modes()),
   route({
     method: "PUT",
@@ -161,13 +190,20 @@ export const routes: readonly Route[] = [
     method: "PUT",
     path: "/countdowns/{name}",
     operation: "runCountdown",
-    says: "Starts a countdown, anew where it runs, or stops it.",
+    says: "Starts a countdown, again where it runs, for another time if one is given; or stops it.",
     body: shapes.runs,
     answers: shapes.countdown,
     async does(view, { params, body, by }) {
       oneOf(view.running.house.countdowns, params.name, "countdown");
-      const kind = body.running ? "starts" : "stops";
-      await act(view, { kind, countdown: params.name }, `${body.running ? "start" : "stop"} ${params.name}`, by);
+      const lasts = durationOf(body.lasts);
+      if (body.running)
+        await act(
+          view,
+          { kind: "starts", countdown: params.name, ...(lasts !== undefined && { lasts }) },
+          `start ${params.name}${lasting(lasts)}`,
+          by,
+        );
+      else await act(view, { kind: "stops", countdown: params.name }, `stop ${params.name}`, by);
       return oneOf(view.countdowns(), params.name, "countdown");
     },
   }),
@@ -186,6 +222,7 @@ export const routes: readonly Route[] = [
     },
   }),
   ...listed("/schedules", "schedule", "schedule", shapes.schedule, (view) => view.schedules()),
+  ...listed("/lets", "let", "let", shapes.let, (view) => view.lets()),
   ...listed("/rules", "rule", "rule", shapes.rule, (view) => view.rules()),
   route({
     method: "PUT",
@@ -242,13 +279,32 @@ export const routes: readonly Route[] = [
     does: (view, { query }) => within(view, query, LONGEST, (from, to) => view.notices(from, to)),
   }),
   route({
+    method: "PUT",
+    path: "/notices/{name}/ticked",
+    operation: "tickOff",
+    says: "Ticks a notice off, by its id: somebody has seen to it.",
+    body: shapes.nothing,
+    answers: shapes.notice,
+    async does(view, { params, by }) {
+      const notice = view.notice(params.name);
+      if (!notice) throw new Refusal(404, `There is no notice ${params.name} of the last 32 days.`, "See /notices.");
+      await view.running.tick(notice.id, notice.text, by);
+      return view.notice(params.name);
+    },
+  }),
+  route({
     method: "GET",
     path: "/journal",
     operation: "journal",
     says: "What happened and because of what, and what people did, oldest first.",
-    query: shapes.stretch,
+    query: shapes.journalAsked,
     answers: shapes.entry.array(),
-    does: (view, { query }) => within(view, query, LONGEST_JOURNAL, (from, to) => view.journal(from, to)),
+    async does(view, { query: { kinds, of, limit = USUAL, ...stretch } }) {
+      const { from, to } = stretchIn(view, stretch, LONGEST_JOURNAL);
+      const { clockAhead: ahead } = view.running;
+      const asked = kinds?.split(",").map((kind) => kind.trim());
+      return remembered(await view.archive.ask({ kind: "journal", from, to, kinds: asked, of, limit, ahead }));
+    },
   }),
   route({
     method: "GET",
@@ -266,9 +322,96 @@ export const routes: readonly Route[] = [
   }),
   route({
     method: "GET",
+    path: "/chart",
+    operation: "chart",
+    says: "A stretch of the past as a chart, with figures: of a zone, of chosen things, or of the house.",
+    query: shapes.chartAsked,
+    answers: shapes.chart,
+    async does(view, { query }) {
+      const { mean, theme = "light", width = 1000, height = 600 } = query;
+      return remembered(
+        await view.archive.ask({
+          kind: "chart",
+          ...chosenIn(view, query),
+          mean: mean === "yes",
+          theme,
+          width,
+          height,
+          ahead: view.running.clockAhead,
+        }),
+      );
+    },
+  }),
+  route({
+    method: "GET",
+    path: "/recording.csv",
+    operation: "recording",
+    says: "What was reported and switched in a stretch of the past, a row a moment.",
+    query: shapes.recordingAsked,
+    answers: z.string(),
+    media: "text/csv",
+    async does(view, { query }) {
+      const { clockAhead: ahead } = view.running;
+      return remembered(await view.archive.ask({ kind: "recording", ...chosenIn(view, query), ahead }));
+    },
+  }),
+  get(
+    "/coming",
+    "coming",
+    "What comes next: the next change of every output and mode within a day, if every sensor goes on saying what it says.",
+    shapes.coming.array(),
+    async ({ running, archive }) =>
+      remembered(
+        await archive.ask({
+          kind: "coming",
+          house: running.house,
+          snapshot: running.snapshot(),
+          ahead: running.clockAhead,
+        }),
+      ),
+  ),
+  route({
+    method: "GET",
+    path: "/me",
+    operation: "me",
+    says: "Who asks, and what they may.",
+    answers: shapes.me,
+    does: (_, { person, by }) => ({
+      name: person?.name ?? by.who,
+      may: person?.may ?? "act",
+      hasToken: person !== undefined,
+    }),
+  }),
+  get("/people", "people", "Those who have a token.", shapes.person.array(), (view) =>
+    view.file.people().map(({ name, may, at }) => ({ name, may, at: new Date(at).toISOString() })),
+  ),
+  route({
+    method: "POST",
+    path: "/people",
+    operation: "giveToken",
+    says: "Makes a token for somebody, shown this once; one that they had before opens nothing any more.",
+    body: shapes.gives,
+    answers: shapes.given,
+    does: (view, { body: { name, may } }) => ({ name, may, token: giveToken(view.file, name, may, Date.now()) }),
+  }),
+  route({
+    method: "DELETE",
+    path: "/people/{name}",
+    operation: "takeToken",
+    says: "Takes the token of somebody back.",
+    answers: shapes.person,
+    does(view, { params }) {
+      const { name, may, at } = oneOf(view.file.people(), params.name, "person with a token");
+      view.file.removePerson(name);
+      view.streams?.endThoseOf(name);
+      return { name, may, at: new Date(at).toISOString() };
+    },
+  }),
+  route({
+    method: "GET",
     path: "/why",
     operation: "why",
-    says: "Why something is, or was, as it is: and why it is not otherwise.",
+    says: "Why something is, or was, as it is, and why it is not otherwise; or why a notice was sent.",
     query: shapes.whyAsked,
     answers: shapes.explanation,
     does: answerWhy,
@@ -277,9 +420,11 @@ export const routes: readonly Route[] = [
 
 const USUAL = 1000;
 const DAY = 86_400_000;
-/** A stretch that is looked at is no longer; of the journal, which is put into words, much less: the rules wait meanwhile. */
+/** A stretch that is looked at is no longer: of the journal, which is put into words, less. */
 const LONGEST = 32 * DAY;
-const LONGEST_JOURNAL = 2 * DAY;
+const LONGEST_JOURNAL = 8 * DAY;
+/** A year and what a leap year has more: it is put together beside the house. */
+const LONGEST_CHART = 366 * DAY;
 
 interface StretchAsked {
   readonly from?: string | undefined;
@@ -315,6 +460,9 @@ function instantIn({ running }: View, text: string): number {
 
 function answerWhy(view: View, { query }: Asked<{ name: string }, z.infer<typeof shapes.whyAsked>, unknown>): unknown {
   const { running } = view;
+  if (query.notice !== undefined) return view.whyNotice(query.notice) ?? noNotice(query.notice);
+  if (query.of === undefined) throw new Refusal(400, "It is not said what is asked about.", "Write of=NAME, or notice=ID.");
+  const of = query.of;
   const at = query.at === undefined ? running.now : instantIn(view, query.at);
   if (at > running.now) throw new Refusal(400, "That lies in the future.", "Ask about now or what has been.");
   // Of long ago only what led to it is read.
@@ -322,17 +470,49 @@ function answerWhy(view: View, { query }: Asked<{ name: string }, z.infer<typeof
   if (at < run.from)
     throw new Refusal(404, "Nothing is remembered of that time.", `The journal begins at ${view.instant(run.from)}.`);
   if (query.not !== undefined) {
-    oneOf(running.house.outputs, query.of, "output");
-    return whyNot(run, query.of, at, query.not === "" ? undefined : query.not);
+    oneOf(running.house.outputs, of, "output");
+    return whyNot(run, of, at, query.not === "" ? undefined : query.not);
   }
   oneOf(
     askable(running.house).map((name) => ({ name })),
-    query.of,
+    of,
     "thing or rule",
   );
-  const because = whyAnything(run, query.of, at);
-  const isNow = query.at === undefined && running.house.outputs.some(({ name }) => name === query.of);
-  return isNow ? { says: because.says, because: [...because.because, whatNext(running.runAhead(), query.of)] } : because;
+  const because = whyAnything(run, of, at);
+  const isNow = query.at === undefined && running.house.outputs.some(({ name }) => name === of);
+  return isNow ? { says: because.says, because: [...because.because, whatNext(running.runAhead(), of)] } : because;
+}
+
+function noNotice(id: number): never {
+  throw new Refusal(404, `There is no notice ${id}, or what led to it is not remembered.`, "See /notices.");
+}
+
+/** A stretch, and what of it. */
+function chosenIn(view: View, { from, to, zone, of }: z.infer<typeof shapes.recordingAsked>): Chosen {
+  const { zones, sensors, outputs, dials, modes } = view.running.house;
+  if (zone !== undefined) oneOf(zones, zone, "zone");
+  const things = of === undefined ? undefined : of.split(",").map((name) => name.trim());
+  for (const name of things ?? []) oneOf([...sensors, ...outputs, ...dials, ...modes], name, "sensor, output, dial or mode");
+  return { ...stretchIn(view, { from, to }, LONGEST_CHART), zone, things };
+}
+
+function remembered(answer: string | undefined): Prepared {
+  if (answer !== undefined) return new Prepared(answer);
+  throw new Refusal(404, "Nothing is remembered of that time.", "Choose a later stretch.");
+}
+
+/** How long a hand lasts, by its length or its end. */
+function lastingOf(view: View, { lasts, until }: z.infer<typeof shapes.switches>): number | "until released" | undefined {
+  if (until === undefined) return durationOf(lasts);
+  if (lasts !== undefined) throw new Refusal(400, "Both a time and an end are given.", "Give lasts or until.");
+  if (until === "released") return "until released";
+  const end = view.momentOf(until);
+  if (end !== undefined) return end - view.running.now;
+  throw new Refusal(
+    400,
+    `"${until}" is not an end.`,
+    `Write a time of day such as 22:00, released, or a schedule: ${view.running.house.schedules.map(({ name }) => name).join(", ") || "this house has none"}.`,
+  );
 }
 
 function set(
@@ -373,4 +553,5 @@ function durationOf(said: number | string | undefined): number | undefined {
   throw new Refusal(400, `"${said}" is not a time that it can last.`, 'Write it as "30 min", up to a year.');
 }
 
-const lasting = (ms: number | undefined) => (ms === undefined ? "" : ` for ${Math.round(ms / 1000)} s`);
+const lasting = (lasts: number | "until released" | undefined) =>
+  lasts === undefined ? "" : typeof lasts === "number" ? ` for ${writeDuration(lasts)}` : ` ${lasts}`;

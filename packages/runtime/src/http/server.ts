@@ -1,17 +1,19 @@
 // A running house over HTTP: to those on this machine, and with a token to those who have it.
 import { networkInterfaces } from "node:os";
+import compress from "@fastify/compress";
 import rateLimit from "@fastify/rate-limit";
+import staticFiles from "@fastify/static";
 import fastify, { type FastifyInstance, type FastifyReply, type FastifyRequest } from "fastify";
 import type { z } from "zod";
 import type { Says } from "../notes.js";
 import { type RunningHouse, StorageRefused } from "../running-house.js";
-import type { HouseFile } from "../storage/house-file.js";
+import type { HouseFile, Person } from "../storage/house-file.js";
 import { metricsOf } from "./metrics.js";
 import { openApi } from "./openapi.js";
-import { Refusal, type Route, routes } from "./routes.js";
+import { Prepared, Refusal, type Route, routes } from "./routes.js";
 import { eventsAsked } from "./shapes.js";
 import { Streams } from "./stream.js";
-import { firstToken, isToken } from "./token.js";
+import { firstToken, personOf } from "./token.js";
 import { View } from "./view.js";
 
 export interface HttpOptions {
@@ -26,8 +28,14 @@ export interface HttpOptions {
   readonly mostRequests?: number;
   /** Told of what goes wrong in here. */
   readonly says?: Says;
-  /** Answers what is none of ours, as the pages of a panel. */
-  readonly otherwise?: (request: FastifyRequest, reply: FastifyReply) => unknown;
+  /** Pages in folders, served at addresses such as `/panel`; who asks for none gets the first. */
+  readonly pages?: readonly Page[];
+}
+
+/** A page, as it was built. */
+export interface Page {
+  readonly at: `/${string}`;
+  readonly folder: string;
 }
 
 /** A house that is listened to. */
@@ -57,7 +65,7 @@ const headers = {
 
 /** Listens. @throws when the address is taken */
 export async function serveHouse(options: HttpOptions): Promise<HttpHouse> {
-  const { running, file, version, host = "127.0.0.1", port = 0, mostRequests = 1200, otherwise, says = () => {} } = options;
+  const { running, file, version, host = "127.0.0.1", port = 0, mostRequests = 1200, pages = [], says = () => {} } = options;
   const isOpen = !LOOPBACK.has(host);
   const app = fastify({
     bodyLimit: BODY,
@@ -71,6 +79,8 @@ export async function serveHouse(options: HttpOptions): Promise<HttpHouse> {
   });
   const view = new View(running, file, version);
   const streams = new Streams(view);
+  view.streams = streams;
+  await app.register(compress, { threshold: 2048, encodings: ["gzip", "deflate"] });
   await app.register(rateLimit, {
     max: mostRequests,
     timeWindow: "1 minute",
@@ -81,16 +91,34 @@ export async function serveHouse(options: HttpOptions): Promise<HttpHouse> {
   app.addHook("onRequest", async (request, reply) => {
     reply.headers(headers);
     checkPlace(request, hosts);
-    if (isOpen && request.routeOptions.url !== "/healthz") checkToken(request, file);
+    const person = personIn(request, file);
+    people.set(request, person);
+    const isOfAll = request.routeOptions.url === "/healthz" || isPage(pathOf(request), pages);
+    if (isOpen && !person && !isOfAll) throw new Unknown();
+    if (person?.may === "look" && !LOOKS.has(request.method))
+      throw new Forbidden("This token only looks: it changes nothing.", "Ask whoever runs the house for one that acts.");
   });
   app.setErrorHandler((error: Error & { statusCode?: number }, _, reply) => void answerWrong(error, reply, says));
   app.setNotFoundHandler((request, reply) => {
-    if (otherwise && request.method === "GET") return otherwise(request, reply);
     return reply
       .code(404)
       .send({ says: `There is nothing at ${request.method} ${pathOf(request)}.`, remedy: "See /openapi.json." });
   });
   for (const one of routes) addRoute(app, one, view);
+  for (const { at, folder } of pages)
+    await app.register(staticFiles, {
+      root: folder,
+      prefix: `${at}/`,
+      redirect: true,
+      preCompressed: true,
+      decorateReply: false,
+      cacheControl: false,
+      // What is built has its content in its name; what leads to it has not.
+      setHeaders: (reply, path) =>
+        void reply.setHeader("cache-control", path.includes("/assets/") ? "public, max-age=31536000, immutable" : "no-cache"),
+    });
+  const [first] = pages;
+  if (first) app.get("/", (_, reply) => reply.redirect(`${first.at}/`));
   const document = openApi(version);
   app.get("/openapi.json", () => document);
   const metrics = metricsOf(running);
@@ -101,35 +129,42 @@ export async function serveHouse(options: HttpOptions): Promise<HttpHouse> {
     const last = request.headers["last-event-id"];
     const from = typeof last === "string" && /^\d{1,15}$/.test(last) ? Number(last) : after;
     reply.hijack();
-    streams.open(reply.raw, from);
+    streams.open(reply.raw, from, people.get(request)?.name);
   });
   await app.listen({ host, port });
   const token = isOpen ? firstToken(file, Date.now()) : undefined;
-  const [first] = app.addresses();
+  const [place] = app.addresses();
   const shown = isOpen ? host : "127.0.0.1";
   return {
-    address: `http://${shown.includes(":") ? `[${shown}]` : shown}:${typeof first === "object" ? first.port : port}`,
+    address: `http://${shown.includes(":") ? `[${shown}]` : shown}:${typeof place === "object" ? place.port : port}`,
     app,
     token,
     async end() {
       streams.end();
       await app.close();
+      await view.archive.end();
     },
   };
 }
 
-function addRoute(app: FastifyInstance, { method, path, query, body, does }: Route, view: View): void {
+/** Whose token each request came with. */
+const people = new WeakMap<FastifyRequest, Person | undefined>();
+
+function addRoute(app: FastifyInstance, { method, path, query, body, media, does }: Route, view: View): void {
   app.route({
     method,
     url: path.replace("{name}", ":name"),
     async handler(request, reply) {
+      const person = people.get(request);
       const asked = {
         params: request.params as { name: string },
         query: (query ? read(query, request.query, "query") : {}) as never,
         body: (body ? read(body, request.body ?? {}, "body") : {}) as never,
-        by: { who: whoOf(request), origin: request.ip },
+        by: { who: person?.name ?? whoOf(request), origin: request.ip },
+        person,
       };
       const answer = await does(view, asked);
+      if (answer instanceof Prepared) return reply.type(media ?? "application/json").send(answer.text);
       if (path === "/healthz" && !(answer as { fine: boolean }).fine) reply.code(503);
       return answer;
     },
@@ -185,13 +220,30 @@ function hostIn(host: string | undefined): string | undefined {
   return name?.replace(/^\[|\]$/g, "").toLowerCase();
 }
 
-function checkToken({ headers }: FastifyRequest, file: HouseFile): void {
-  const [, token] = /^Bearer ([\w-]{1,200})$/.exec(headers.authorization ?? "") ?? [];
-  if (token === undefined || !isToken(file, token)) throw new Unknown();
+/** Who has the token that came with it; a token that is none of the house's is refused, wherever it comes from. */
+function personIn({ headers }: FastifyRequest, file: HouseFile): Person | undefined {
+  if (headers.authorization === undefined) return undefined;
+  const [, token] = /^Bearer ([\w-]{1,200})$/.exec(headers.authorization) ?? [];
+  const person = token === undefined ? undefined : personOf(file, token);
+  if (!person) throw new Unknown();
+  return person;
 }
+
+/** Nothing stands in a page that is not of everybody: it asks for the rest with a token. */
+function isPage(path: string, pages: readonly Page[]): boolean {
+  return pages.length > 0 && (path === "/" || pages.some(({ at }) => path === at || path.startsWith(`${at}/`)));
+}
+
+const LOOKS: ReadonlySet<string> = new Set(["GET", "HEAD"]);
 
 class Forbidden extends Error {
   readonly statusCode = 403;
+  constructor(
+    says: string,
+    readonly remedy?: string,
+  ) {
+    super(says);
+  }
 }
 
 class Unknown extends Error {
@@ -210,6 +262,8 @@ function answerWrong(error: Error & { statusCode?: number }, reply: FastifyReply
       .code(401)
       .header("www-authenticate", "Bearer")
       .send({ says: error.message, remedy: "Send it as: Authorization: Bearer TOKEN." });
+  if (error instanceof Forbidden)
+    return reply.code(403).send({ says: error.message, ...(error.remedy !== undefined && { remedy: error.remedy }) });
   const { statusCode = 500 } = error;
   // What the engine refuses is a wrong request.
   const status = statusCode >= 400 && statusCode < 500 ? statusCode : error instanceof RangeError ? 400 : 500;

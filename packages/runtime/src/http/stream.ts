@@ -25,7 +25,8 @@ const MISSED = 10_000;
 
 /** Streams to as many as listen, and ends with the house. */
 export class Streams {
-  readonly #open = new Set<ServerResponse>();
+  /** Each with whose token it came with. */
+  readonly #open = new Map<ServerResponse, string | undefined>();
 
   constructor(readonly view: View) {}
 
@@ -34,7 +35,7 @@ export class Streams {
   }
 
   /** Tells one who listens, from a record on. */
-  open(response: ServerResponse, after: number | undefined): void {
+  open(response: ServerResponse, after: number | undefined, person?: string): void {
     const { running, file } = this.view;
     response.writeHead(200, { "content-type": "text/event-stream", "cache-control": "no-store", "x-accel-buffering": "no" });
     response.write(": here\n\n");
@@ -46,7 +47,7 @@ export class Streams {
     }
     const stop = running.onRecord((record) => this.#tell(response, record));
     const beats = setInterval(() => response.write(": beat\n\n"), BEAT);
-    this.#open.add(response);
+    this.#open.set(response, person);
     response.on("error", () => {});
     response.on("close", () => {
       stop();
@@ -64,7 +65,12 @@ export class Streams {
   }
 
   end(): void {
-    for (const response of this.#open) response.end();
+    for (const response of this.#open.keys()) response.end();
+  }
+
+  /** Somebody may listen no more. */
+  endThoseOf(person: string): void {
+    for (const [response, whose] of this.#open) if (whose === person) response.end();
   }
 }
 

@@ -23,6 +23,19 @@ export interface Deed {
   readonly origin: string;
   /** In the language's own words. */
   readonly did: string;
+  /** What it was done to. */
+  readonly thing?: string;
+}
+
+/** What a person may do to a house. */
+export type May = "act" | "look";
+
+/** A person, or a program, that has a token; of the token itself the file keeps only a hash. */
+export interface Person {
+  readonly name: string;
+  readonly may: May;
+  /** When the token was made. */
+  readonly at: number;
 }
 
 /** A notice on its way. */
@@ -43,6 +56,18 @@ export interface Batch {
   readonly posted: readonly Parcel[];
   /** Records of all that stands at an instant: where a later reader may begin. */
   readonly checkpoint?: { readonly at: number; readonly records: Iterable<number> };
+}
+
+/** What people were told. */
+export interface NoticeSent {
+  /** Of its record. */
+  readonly id: number;
+  readonly at: number;
+  readonly text: string;
+  readonly through?: string;
+  readonly rule?: string;
+  /** Who has seen to it, and when. */
+  readonly ticked?: { readonly at: number; readonly who: string };
 }
 
 /** What a house goes on from. */
@@ -124,8 +149,14 @@ export class HouseFile {
       this.#writeJournal(batch);
       for (const { name, at, value } of batch.readings)
         this.#prepare("INSERT INTO history (signal, at, value) VALUES (?, ?, ?)").run(this.#signal(name), at, value ?? null);
-      for (const { at, who, origin, did } of batch.deeds)
-        this.#prepare("INSERT INTO deeds (at, who, origin, did) VALUES (?, ?, ?, ?)").run(at, who, origin, did);
+      for (const { at, who, origin, did, thing } of batch.deeds)
+        this.#prepare("INSERT INTO deeds (at, who, origin, did, thing) VALUES (?, ?, ?, ?, ?)").run(
+          at,
+          who,
+          origin,
+          did,
+          thing ?? null,
+        );
       for (const { at, topic, text } of batch.posted)
         this.#prepare("INSERT INTO outbox (at, topic, text) VALUES (?, ?, ?)").run(at, topic, text);
       for (const record of batch.checkpoint?.records ?? [])
@@ -218,6 +249,12 @@ export class HouseFile {
     });
   }
 
+  /** The version of the house that ran at an instant, or last before it. */
+  house(at: number): House | undefined {
+    const [last] = this.#all<{ house: string }>("SELECT house FROM houses WHERE at <= ? ORDER BY id DESC LIMIT 1", at);
+    return last && (JSON.parse(last.house) as House);
+  }
+
   /** How many expressions have been written down. */
   keyCount(): number {
     return Number(this.#all<{ count: number }>("SELECT count(*) AS count FROM keys")[0]?.count);
@@ -228,10 +265,10 @@ export class HouseFile {
     return this.#all<RecordRow>("SELECT * FROM records WHERE id > ? ORDER BY id LIMIT ?", id, limit).map(readRow);
   }
 
-  /** What people were told from one instant to another, both included, and by which rule. */
-  notices(from: number, to: number): { at: number; text: string; through?: string; rule?: string }[] {
+  /** What people were told from one instant to another, both included, by which rule, and who ticked it off. */
+  notices(from: number, to: number): NoticeSent[] {
     const rows = this.#all<RecordRow>(
-      `SELECT * FROM records WHERE at >= ? AND at <= ? AND event LIKE '{"kind":"notice"%' ORDER BY id`,
+      `SELECT * FROM records WHERE at >= ? AND at <= ? AND substr(event, 1, 16) = '{"kind":"notice"' ORDER BY id`,
       from,
       to,
     );
@@ -240,8 +277,32 @@ export class HouseFile {
       const [step] = JSON.parse(row.causes) as number[];
       const [cause] = step === undefined ? [] : this.#all<RecordRow>("SELECT * FROM records WHERE id = ?", step);
       const { rule } = (cause ? JSON.parse(cause.event) : {}) as { rule?: string };
-      return { at: row.at, text, ...(through !== undefined && { through }), ...(rule !== undefined && { rule }) };
+      const [ticked] = this.#all<{ at: number; who: string }>("SELECT at, who FROM ticked WHERE record = ?", row.id);
+      return {
+        id: row.id,
+        at: row.at,
+        text,
+        ...(through !== undefined && { through }),
+        ...(rule !== undefined && { rule }),
+        ...(ticked && { ticked }),
+      };
     });
+  }
+
+  /** Somebody has seen to a notice. @throws when the disk refuses */
+  tick(record: number, at: number, who: string): void {
+    this.#prepare("INSERT OR REPLACE INTO ticked VALUES (?, ?, ?)").run(record, at, who);
+  }
+
+  /** What a person did last to a thing. */
+  lastDeed(thing: string): Deed | undefined {
+    return this.#deedsOf(
+      this.#all("SELECT at, who, origin, did, thing FROM deeds WHERE thing = ? ORDER BY id DESC LIMIT 1", thing),
+    )[0];
+  }
+
+  #deedsOf(rows: readonly (Omit<Deed, "thing"> & { readonly thing: string | null })[]): Deed[] {
+    return rows.map(({ thing, ...deed }) => ({ ...deed, ...(thing !== null && { thing }) }));
   }
 
   /** The names of all that has a history. */
@@ -281,7 +342,9 @@ export class HouseFile {
 
   /** What people did from one instant to another, both included. */
   deeds(from: number, to: number): Deed[] {
-    return this.#all<Deed>("SELECT at, who, origin, did FROM deeds WHERE at >= ? AND at <= ? ORDER BY id", from, to);
+    return this.#deedsOf(
+      this.#all("SELECT at, who, origin, did, thing FROM deeds WHERE at >= ? AND at <= ? ORDER BY id", from, to),
+    );
   }
 
   // ── On their way ────────────────────────────────────────────────────────────────────────────────────────────────────
@@ -342,13 +405,18 @@ export class HouseFile {
 
   // ── Who may ask ─────────────────────────────────────────────────────────────────────────────────────────────────────
 
-  /** Hashes of the tokens that open the house to the network. */
-  tokens(): string[] {
-    return this.#all<{ hash: string }>("SELECT hash FROM tokens").map(({ hash }) => hash);
+  /** Those who have a token, with its hash. */
+  people(): (Person & { readonly hash: string })[] {
+    return this.#all("SELECT hash, name, may, at FROM tokens ORDER BY at, name");
   }
 
-  addToken(hash: string, at: number): void {
-    this.#prepare("INSERT OR REPLACE INTO tokens VALUES (?, ?)").run(hash, at);
+  addPerson(hash: string, { name, may, at }: Person): void {
+    this.#prepare("INSERT OR REPLACE INTO tokens (hash, at, name, may) VALUES (?, ?, ?, ?)").run(hash, at, name, may);
+  }
+
+  /** Their token opens nothing any more. */
+  removePerson(name: string): void {
+    this.#prepare("DELETE FROM tokens WHERE name = ?").run(name);
   }
 
   // ── Outputs that were tried ─────────────────────────────────────────────────────────────────────────────────────────

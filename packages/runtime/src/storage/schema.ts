@@ -24,4 +24,13 @@ export const migrations: readonly string[] = [
   CREATE TABLE outbox (id INTEGER PRIMARY KEY, at INTEGER NOT NULL, topic TEXT NOT NULL, text TEXT NOT NULL);
   CREATE TABLE tried (output TEXT PRIMARY KEY, at INTEGER NOT NULL, found TEXT NOT NULL) WITHOUT ROWID;
   `,
+  // Who has a token, and what they may; what a person's act was about; notices that somebody ticked off.
+  `
+  ALTER TABLE tokens ADD COLUMN name TEXT NOT NULL DEFAULT 'owner';
+  ALTER TABLE tokens ADD COLUMN may TEXT NOT NULL DEFAULT 'act';
+  ALTER TABLE deeds ADD COLUMN thing TEXT;
+  CREATE INDEX deeds_thing ON deeds (thing, id);
+  CREATE INDEX records_notices ON records (at) WHERE substr(event, 1, 16) = '{"kind":"notice"';
+  CREATE TABLE ticked (record INTEGER PRIMARY KEY, at INTEGER NOT NULL, who TEXT NOT NULL);
+  `,
 ];

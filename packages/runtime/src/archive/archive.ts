@@ -1,0 +1,34 @@
+// The past of a house, asked beside it: the rules do not wait for a month that is put together.
+import { existsSync } from "node:fs";
+import { fileURLToPath } from "node:url";
+import { Piscina } from "piscina";
+import type { HouseFile } from "../storage/house-file.js";
+import { type ArchiveTask, doTask } from "./tasks.js";
+
+/** ms after which a thread that nobody asks ends. */
+const IDLE = 30_000;
+/** So many wait for it at most. */
+const QUEUE = 8;
+
+/** Answers from the file of a house. */
+export class Archive {
+  #pool: Piscina | undefined;
+
+  constructor(readonly file: HouseFile) {}
+
+  /**
+   * As JSON or CSV; nothing where nothing is remembered of that time.
+   * @throws when too many ask at once
+   */
+  async ask(task: ArchiveTask): Promise<string | undefined> {
+    const filename = fileURLToPath(new URL("./archive-worker.js", import.meta.url));
+    // From sources that are not built, and of a file that is in memory alone, in this thread.
+    if (this.file.path === ":memory:" || !existsSync(filename)) return doTask(this.file, task);
+    this.#pool ??= new Piscina({ filename, maxThreads: 1, idleTimeout: IDLE, maxQueue: QUEUE });
+    return (await this.#pool.run({ path: this.file.path, task })) as string | undefined;
+  }
+
+  async end(): Promise<void> {
+    await this.#pool?.destroy();
+  }
+}
