@@ -2,6 +2,7 @@
 import { cpSync, existsSync, readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { gzipSync } from "node:zlib";
+import { Resvg } from "@resvg/resvg-js";
 import { build } from "tsdown";
 import { build as buildApp } from "vite";
 
@@ -62,16 +63,29 @@ const steps = [
   {
     folder: "apps/playground",
     output: "packages/cli/playground",
-    uses: ["packages/core", "packages/formats", "packages/charts", "examples"],
+    uses: ["apps/look", "packages/core", "packages/formats", "packages/charts", "examples"],
     run: () => buildPage("playground"),
   },
   {
     folder: "apps/panel",
     output: "packages/cli/panel",
-    uses: ["packages/charts"],
-    run: () => buildPage("panel"),
+    uses: ["apps/look", "packages/charts"],
+    run: async () => {
+      await buildPage("panel");
+      drawIcons();
+    },
   },
 ];
+
+/** The icon in the sizes in which telephones want it. */
+function drawIcons() {
+  const svg = readFileSync(`${root}apps/panel/public/icon.svg`, "utf8");
+  for (const size of [192, 512])
+    writeFileSync(
+      `${root}packages/cli/panel/icon-${size}.png`,
+      new Resvg(svg, { fitTo: { mode: "width", value: size } }).render().asPng(),
+    );
+}
 
 /** A page for the command to serve: what is large is there packed too, for slow networks. */
 async function buildPage(name) {

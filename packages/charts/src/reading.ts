@@ -15,3 +15,16 @@ export interface Reading {
   /** What was told, in place of values. */
   readonly texts?: readonly string[];
 }
+
+/** What a thing said at an instant of the axis, with its unit; nothing of what was told only later. */
+export function sayReading({ times, values, texts, words, colour, unit }: Reading, at: number): string | undefined {
+  const place = times.findLastIndex((time) => time <= at);
+  if (texts) return texts[place];
+  const value = values[place] ?? null;
+  if (value === null) return "unknown";
+  if (words) return words[value];
+  if (colour) return `#${value.toString(16).padStart(6, "0")}`;
+  const size = Math.abs(value);
+  const shown = Number.isInteger(value) ? String(value) : value.toFixed(size >= 100 ? 0 : size >= 10 ? 1 : 2);
+  return unit ? `${shown} ${unit}` : shown;
+}

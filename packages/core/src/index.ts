@@ -284,6 +284,7 @@ export {
   whatNext,
   why,
   whyAnything,
+  whyBriefly,
   whyInShort,
   whyNot,
   whyNotice,

@@ -9,5 +9,5 @@ export { type Coming, whatComes, whatNext } from "./next.js";
 export { noticesOf, type ToldNotice, whyNotice } from "./notice.js";
 export { type TellOptions, tellHouse, tellPoints } from "./tell.js";
 export { type Staying, staysUntil } from "./until.js";
-export { why } from "./why.js";
+export { why, whyBriefly } from "./why.js";
 export { whyNot } from "./why-not.js";

@@ -2,7 +2,7 @@
 import type { Run } from "../engine/index.js";
 import { lastsOf, ownOf, type Recorded, type Sensor, typeOf, type Value } from "../house/index.js";
 import type { Unit } from "../units/index.js";
-import type { Explanation } from "./condition.js";
+import { inOneLine } from "./one-line.js";
 import { why } from "./why.js";
 
 /** What happened at one instant. */
@@ -135,11 +135,4 @@ export function whyInShort(run: Run, output: string, at: number): string | undef
   if (!reason) return undefined;
   const asksNothing = reason.because.length === 0 && other !== undefined;
   return asksNothing ? `${reason.says}; ${inOneLine(other)}` : inOneLine(reason);
-}
-
-function inOneLine({ says, because: [first] }: Explanation): string {
-  if (!first) return says;
-  // What only joins others says nothing without them.
-  const joins = /^(?:all of )?these are (?:not )?true$|^it needs one of these$/.test(first.says) && first.because.length > 0;
-  return `${says}: ${joins ? first.because.map((one) => one.says).join(", and ") : first.says}`;
 }

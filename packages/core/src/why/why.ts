@@ -9,11 +9,13 @@ import {
   type Rule,
   restOf,
   type Sentence,
+  titleOf,
   unitOfExpression,
 } from "../house/index.js";
 import { writeExpression, writeNeverTogether } from "../language/index.js";
 import { differenceUnit, equalNumbers, fromBase, units, writeFigure, writeReading } from "../units/index.js";
 import { type Explanation, explanation, Narrator } from "./condition.js";
+import { isJoint, sayAll } from "./one-line.js";
 
 /**
  * Why an output has the value it has at an instant of a run.
@@ -24,6 +26,16 @@ export function why(run: Run, output: string, at: number): Explanation {
   if (!run.past.house.outputs.some(({ name }) => name === output))
     throw new RangeError(`the house has no output called "${output}"`);
   return new OutputStory(run, output, at).tell();
+}
+
+/**
+ * Why an output has the value it has at an instant of a run, in a few words, by the titles of rules and guards: for who looks
+ * at many outputs at once.
+ * @throws RangeError as `why`
+ */
+export function whyBriefly(run: Run, output: string, at: number): string {
+  why(run, output, at);
+  return new OutputStory(run, output, at).brief();
 }
 
 class OutputStory {
@@ -43,6 +55,48 @@ class OutputStory {
     const value = this.#narrator.reading(thing);
     const head = `${this.#output} is ${value}, since ${this.#narrator.when(since)}`;
     return explanation(head, this.#because(this.#run.past.reason(this.#output, this.#narrator.at)));
+  }
+
+  brief(): string {
+    const { house } = this.#narrator;
+    const { delayed, guard, hand, rule, sentence = 0 } = this.#run.past.reason(this.#output, this.#narrator.at);
+    const wanted = delayed ? `should be ${delayed.wanted}; ` : "";
+    if (guard !== undefined) {
+      const because = this.#guard(guard).because;
+      const title = titleIn(house.guards, guard);
+      return `${wanted}${title}${because.length > 0 ? `: ${sayEach(because)}` : ""}`;
+    }
+    if (hand) return `${wanted}by hand`;
+    if (rule === undefined) return `${wanted}${this.#idle()}`;
+    const title = titleIn(house.rules, rule);
+    const asking = house.rules.find(({ name }) => name === rule)?.sentences[sentence];
+    if (!asking || "do" in asking) {
+      const asked = this.#run.past.lastAsked(rule, sentence, this.#output, this.#narrator.at);
+      return `${wanted}${title}${asked === undefined ? "" : `, at ${this.#narrator.when(asked)}`}`;
+    }
+    const way = "keep" in asking ? wayOf(asking.keep, this.#output) : undefined;
+    if ("keep" in asking && way) {
+      const { stops, stopsAt } = this.#points(asking.keep, way);
+      const now = this.#narrator.reading(asking.keep.value, this.#narrator.at, stopsAt);
+      return `${wanted}${title}: ${writeExpression(asking.keep.value)} is ${now}; off ${stops}`;
+    }
+    const rests =
+      "keep" in asking
+        ? this.#inProportion({ name: rule, standing: "plain", sentences: [] }, asking.keep, asking.while).because
+        : this.#while(asking.while);
+    return `${wanted}${title}${rests.length > 0 ? `: ${sayEach(rests)}` : ""}`;
+  }
+
+  /** Nobody asks for anything: what the first that would still lacks. */
+  #idle(): string {
+    const rest = hasRest(this.#narrator.house, this.#output) ? "at rest" : "as it was";
+    for (const rule of this.#narrator.house.rules)
+      for (const sentence of rule.sentences) {
+        if ("do" in sentence || rule.standing === "watch" || !outputsOf(sentence).includes(this.#output)) continue;
+        const lacks = [...this.#paused(rule), ...this.#lacks(sentence)];
+        return `${rest}${lacks.length > 0 ? `; ${sayEach(lacks.slice(0, 1))}` : ""}`;
+      }
+    return rest;
   }
 
   #because(reason: Reason): Explanation[] {
@@ -263,6 +317,16 @@ function wayOf({ raiseWith, lowerWith }: Keep, output: string): "raise" | "lower
   ] as const;
   const own = drives.find(([, drive]) => drive?.outputs.includes(output));
   return own?.[1]?.proportion ? undefined : own?.[0];
+}
+
+/** Each of several; what only joins others by these. */
+function sayEach(all: readonly Explanation[]): string {
+  return sayAll(all.flatMap((one) => (isJoint(one) ? one.because : [one])));
+}
+
+function titleIn(things: readonly { readonly name: string; readonly title?: string }[], name: string): string {
+  const found = things.find((one) => one.name === name);
+  return found ? titleOf(found) : name;
 }
 
 function sayRule({ name, title }: Rule): string {

@@ -15,6 +15,7 @@ import {
   titleOf,
   typeOf,
   whatComes,
+  whyBriefly,
   writeExpression,
 } from "modrik";
 import type { HouseFile } from "../storage/house-file.js";
@@ -145,8 +146,13 @@ function journalIn(file: HouseFile, { from, to, kinds, of, limit, ahead }: Extra
   const past = file.journal(from, to);
   const isAsked = (kind: string, ...about: (string | undefined)[]) =>
     (!kinds || kinds.includes(kind)) && (of === undefined || about.includes(of));
+  const run: Run = { past, from: Math.max(from, past.beginning), to };
   const happened = Number.isFinite(past.beginning)
-    ? logOf({ past, from: Math.max(from, past.beginning), to }).map(({ trial, ...one }) => one)
+    ? logOf(run).map(({ trial, cause, ...one }) => ({
+        ...one,
+        // The whole of it is asked for line by line.
+        ...(cause !== undefined && one.thing !== undefined && { cause: whyBriefly(run, one.thing, one.at) }),
+      }))
     : [];
   const people = file
     .deeds(from, to)

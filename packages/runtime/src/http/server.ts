@@ -60,7 +60,6 @@ const headers = {
   "referrer-policy": "no-referrer",
   "x-content-type-options": "nosniff",
   "x-frame-options": "DENY",
-  "cache-control": "no-store",
 };
 
 /** Listens. @throws when the address is taken */
@@ -90,6 +89,8 @@ export async function serveHouse(options: HttpOptions): Promise<HttpHouse> {
   const hosts = hostsOf(host);
   app.addHook("onRequest", async (request, reply) => {
     reply.headers(headers);
+    // What is built may be kept by a browser; what the house says may not.
+    if (!isPage(pathOf(request), pages)) reply.header("cache-control", "no-store");
     checkPlace(request, hosts);
     const person = personIn(request, file);
     people.set(request, person);

@@ -58,6 +58,7 @@ export const output = z
     isOn: z.boolean().describe("It does something else than at rest."),
     since: instant.optional(),
     because: z.string().describe("Why, in a few words."),
+    briefly: z.string().describe("Why, in fewer words, by the titles of rules and guards."),
     rule: z.string().optional(),
     guard: z.string().optional().describe("The guard that does not permit what was wanted."),
     stays: z

@@ -1,0 +1,24 @@
+// Keeps the page itself, so that it opens while the house cannot be reached and says so. What the house says is never kept.
+const CACHE = "panel";
+
+self.addEventListener("install", (event) => event.waitUntil(self.skipWaiting()));
+self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));
+
+self.addEventListener("fetch", (event) => {
+  const { request } = event;
+  if (request.method !== "GET" || !request.url.startsWith(self.registration.scope)) return;
+  event.respondWith(answer(request));
+});
+
+async function answer(request) {
+  const cache = await caches.open(CACHE);
+  try {
+    const response = await fetch(request);
+    if (response.ok) await cache.put(request, response.clone());
+    return response;
+  } catch (error) {
+    const kept = await cache.match(request, { ignoreSearch: true });
+    if (kept) return kept;
+    throw error;
+  }
+}

@@ -1,0 +1,102 @@
+// What lies open beside the page: one thing, what it is and why, and what may be done to it.
+import { Anchor, Button, Drawer } from "@mantine/core";
+import { useMediaQuery } from "@mantine/hooks";
+import { DialForm } from "./dial.js";
+import { Hand } from "./hand.js";
+import { useHouse, useHouseTime, useTitle } from "./house.js";
+import { CountdownForm, ModeForm } from "./modes.js";
+import { hrefOf, usePlace } from "./place.js";
+import { lengthOf, momentOf } from "./say.js";
+import { Why, WhyNot } from "./why.js";
+
+export function OpenThing() {
+  const [{ open }, go] = usePlace();
+  const title = useTitle();
+  const isNarrow = useMediaQuery("(max-width: 620px)");
+  return (
+    <Drawer
+      opened={open !== undefined}
+      onClose={() => go({ open: undefined })}
+      position="right"
+      size={isNarrow ? "100%" : 520}
+      title={open === undefined ? "" : title(open)}
+      classNames={{ title: "open-title", content: "open", header: "open" }}
+      transitionProps={{ duration: 0 }}
+      closeButtonProps={{ "aria-label": "Close" }}
+    >
+      {open !== undefined && <Thing key={open} name={open} />}
+    </Drawer>
+  );
+}
+
+function Thing({ name }: { readonly name: string }) {
+  const { now } = useHouse();
+  const output = now.outputs.find((one) => one.name === name);
+  const dial = now.dials.find((one) => one.name === name);
+  const mode = now.modes.find((one) => one.name === name);
+  const countdown = now.countdowns.find((one) => one.name === name);
+  const reading = now.zones.flatMap(({ sensors }) => sensors).find((one) => one.name === name);
+  const [zone = ""] = name.split(".");
+  const note = [output, dial, mode, countdown, reading].find((one) => one?.note !== undefined)?.note;
+  return (
+    <>
+      <p className="quiet">
+        <code>{name}</code>
+        {note !== undefined && ` · ${note}`}
+      </p>
+      {output && (
+        <p className="large">
+          <strong>{output.says}</strong>
+          <Since instant={output.since} />
+        </p>
+      )}
+      {reading && (
+        <p className="large">
+          <strong>{reading.says}</strong>
+          {reading.heardAt !== undefined && <Since instant={reading.heardAt} word="heard" />}
+        </p>
+      )}
+      {output?.disobeys && <p className="wrong">Its device says that it does something else.</p>}
+      {output?.tried !== undefined && <p className="quiet">When the outputs were tried: {output.tried}.</p>}
+      {output && <Hand output={output} />}
+      {dial && <DialForm dial={dial} />}
+      {mode && <ModeForm mode={mode} />}
+      {countdown && <CountdownForm countdown={countdown} />}
+      <section className="part">
+        <h3>Why, and what comes next</h3>
+        <Why of={name} follows={[output?.since, output?.says, reading?.says, dial?.says, mode?.value].join(" ")} />
+      </section>
+      {output && <WhyNot of={name} words={output.words ?? []} value={output.says} />}
+      {name.includes(".") && (
+        <p>
+          <Anchor href={hrefOf({ view: "history", of: zone })}>
+            History of {now.zones.find((one) => one.name === zone)?.title ?? zone}
+          </Anchor>
+        </p>
+      )}
+    </>
+  );
+}
+
+function Since({ instant, word = "since" }: { readonly instant: string | undefined; readonly word?: string }) {
+  const { now } = useHouse();
+  const time = useHouseTime();
+  if (instant === undefined) return null;
+  return (
+    <span className="quiet">
+      {" "}
+      {word} {momentOf(instant, now.house.clock, time)}, {lengthOf(time - Date.parse(instant))}
+      {word === "heard" && " ago"}
+    </span>
+  );
+}
+
+/** Opens a thing. */
+export function OpenButton({ name, children }: { readonly name: string; readonly children: string }) {
+  const [, go] = usePlace();
+  return (
+    <Button variant="subtle" size="compact-sm" onClick={() => go({ open: name })}>
+      {children}
+    </Button>
+  );
+}
