@@ -11,11 +11,15 @@ export function startDemo(...words) {
 
 /** A command that runs a house: resolves once it has said what is waited for. */
 export function startHouse(words, waitsFor) {
-  const child = spawn(process.execPath, [modrik, ...words], { stdio: ["ignore", "pipe", "inherit"] });
+  const child = spawn(process.execPath, [modrik, ...words], { stdio: ["ignore", "pipe", "pipe"] });
   let said = "";
+  let told = "";
+  child.stderr.on("data", (text) => {
+    told += String(text);
+  });
   return new Promise((resolve, reject) => {
     child.once("error", reject);
-    child.once("exit", (code) => reject(new Error(`the house ended with ${code} before it said where it is\n${said}`)));
+    child.once("exit", (code) => reject(new Error(`the house ended with ${code} before it said where it is\n${said}${told}`)));
     child.stdout.on("data", (text) => {
       said += String(text);
       const found = waitsFor.exec(said);
@@ -26,7 +30,14 @@ export function startHouse(words, waitsFor) {
         child.kill(signal);
         return ended;
       };
-      resolve({ origin, panel: `${origin}/panel/`, playground: `${origin}/playground/`, broker: found[1], end });
+      resolve({
+        origin,
+        panel: `${origin}/panel/`,
+        playground: `${origin}/playground/`,
+        broker: found[1],
+        end,
+        told: () => told,
+      });
     });
   });
 }

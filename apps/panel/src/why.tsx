@@ -12,7 +12,7 @@ export function Sentences({ of }: { readonly of: readonly Explanation[] }) {
     <ul className="sentences">
       {of.map(({ says, because }, place) => (
         <li key={place}>
-          {says}
+          <span>{says}</span>
           <Sentences of={because} />
         </li>
       ))}

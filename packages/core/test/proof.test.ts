@@ -20,6 +20,7 @@ import {
   trialsAgainst,
   whatComes,
   whatNext,
+  whyAnything,
   whyNot,
   whyNotice,
   writeHouse,
@@ -448,6 +449,18 @@ describe("why not", () => {
       "    bench.door has been open for 5 min: true since 09:10",
     ]);
     expect(() => whyNotice(run, 2)).toThrow("the run has no notice 2, only 1");
+  });
+
+  test("one whose rule a person ran is told so, and the rule was not triggered", () => {
+    const { house } = parseHouse({
+      "a.modrik": `house "A" { clock "UTC" } zone z { sensor door: open/closed }
+        rule told { when z.door becomes open do { tell "Open." } }
+        trial t { from 2026-01-01 12:00 given z.door is closed at 12:05 person runs told expect at 12:10 notice "Open." }`,
+    });
+    const { run, passed } = runTrial(house, house.trials[0] as Trial);
+    expect(passed).toBe(true);
+    expect(lines(whyNotice(run, 1))).toEqual(['notice 1, at 12:05: "Open."', "  rule told was run by hand"]);
+    expect(lines(whyAnything(run, "told", run.to))).toContain("    nothing has triggered it");
   });
 
   test("what comes next is what comes", () => {

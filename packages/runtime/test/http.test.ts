@@ -255,6 +255,22 @@ describe("what a person does", () => {
     expect((await ask("GET", "/outputs/z.heater")).body).not.toHaveProperty("hand");
   });
 
+  test("a notice is ticked off once somebody has seen to it, and why it was sent is told", async () => {
+    const { body } = await ask("GET", "/notices");
+    const [notice] = body as { id: number; text: string; sentTo: string[] }[];
+    expect(notice).toMatchObject({ text: "Somebody came.", through: "phone", sentTo: ["phone"], rule: "told" });
+    const why = await ask("GET", `/why?notice=${notice?.id}`);
+    expect(JSON.stringify(why.body)).toContain("z.door");
+    const open = async () => ((await ask("GET", "/now")).body as { notices: { id: number }[] }).notices.map(({ id }) => id);
+    expect(await open()).toContain(notice?.id);
+    const ticked = await ask("PUT", `/notices/${notice?.id}/ticked`, {}, { "modrik-who": "Ada" });
+    expect(ticked.body).toMatchObject({ id: notice?.id, ticked: { who: "Ada" } });
+    expect(await open()).not.toContain(notice?.id);
+    await ask("POST", "/rules/told/run", {});
+    const [byHand] = ((await ask("GET", "/now")).body as { notices: { id: number }[] }).notices;
+    expect(JSON.stringify((await ask("GET", `/why?notice=${byHand?.id}`)).body)).toContain("rule told was run by hand");
+  });
+
   test.each([
     ["a value out of range", "/dials/z.target", { value: 40 }, "z.target cannot be 40: its range is 15..25 °C."],
     ["a word it has not", "/modes/season", { value: "spring" }, 'season cannot be "spring": it is one of winter/summer.'],

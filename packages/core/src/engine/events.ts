@@ -245,8 +245,12 @@ export class Events {
 
   /** A person runs the first steps of a rule, whatever `provided` says; with its trigger, once. */
   run(event: number): void {
+    const { rule, ruleIndex } = this.#program(event);
+    if (this.#host.outputs.paused.has(ruleIndex)) return;
     this.#forced.add(event);
-    this.fire(event);
+    this.#fired.add(event);
+    // No trigger of its own came, and none is told of later.
+    this.#state(event).record = this.#host.recorder.note({ kind: "person", text: `runs ${rule}` }, []);
   }
 
   // ── Waits and what lasts until something ────────────────────────────────────────────────────────────────────────────
