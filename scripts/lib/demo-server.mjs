@@ -13,31 +13,28 @@ export function startDemo(...words) {
 export function startHouse(words, waitsFor) {
   const child = spawn(process.execPath, [modrik, ...words], { stdio: ["ignore", "pipe", "pipe"] });
   let said = "";
-  let told = "";
+  let stderr = "";
   child.stderr.on("data", (text) => {
-    told += String(text);
+    stderr += String(text);
   });
   return new Promise((resolve, reject) => {
     child.once("error", reject);
-    child.once("exit", (code) => reject(new Error(`the house ended with ${code} before it said where it is\n${said}${told}`)));
-    child.stdout.on("data", (text) => {
+    child.once("exit", (code) => reject(new Error(`the house ended with ${code} before it said where it is\n${said}${stderr}`)));
+    const read = (text) => {
       said += String(text);
       const found = waitsFor.exec(said);
       const [origin] = /http:\/\/[\d.]+:\d+/.exec(said) ?? [];
       if (!found || !origin) return;
+      // What else it says is of no interest, and must not be in its way.
+      child.stdout.off("data", read).resume();
       const ended = new Promise((done) => child.once("exit", done));
       const end = (signal = "SIGTERM") => {
         child.kill(signal);
         return ended;
       };
-      resolve({
-        origin,
-        panel: `${origin}/panel/`,
-        playground: `${origin}/playground/`,
-        broker: found[1],
-        end,
-        told: () => told,
-      });
-    });
+      const told = () => stderr;
+      resolve({ origin, panel: `${origin}/panel/`, playground: `${origin}/playground/`, broker: found[1], end, told });
+    };
+    child.stdout.on("data", read);
   });
 }

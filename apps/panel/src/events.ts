@@ -12,25 +12,31 @@ export type Connection =
 const SILENCE = 35_000;
 const WAITS = [500, 1000, 2000, 4000, 8000, 15_000];
 
-/** Listens until told otherwise. `happened` is called when something did, and when the house is heard again. */
+/**
+ * Listens until told otherwise, while somebody looks. `happened` is called when something did, and when the house is heard
+ * again.
+ */
 export function listen(happened: () => void, turned: (connection: Connection) => void): () => void {
   const ended = new AbortController();
   void (async () => {
     let failed = 0;
     let lostAt: number | undefined;
+    const opened = () => {
+      failed = 0;
+      lostAt = undefined;
+      turned({ kind: "live" });
+      happened();
+    };
     while (!ended.signal.aborted) {
-      const heard = await once(
-        ended.signal,
-        () => {
-          failed = 0;
-          lostAt = undefined;
-          turned({ kind: "live" });
-          happened();
-        },
-        happened,
-      );
+      await somebodyLooks(ended.signal);
+      const looksAway = new AbortController();
+      const look = () => document.visibilityState === "hidden" && looksAway.abort();
+      document.addEventListener("visibilitychange", look);
+      await once(AbortSignal.any([ended.signal, looksAway.signal]), opened, happened);
+      document.removeEventListener("visibilitychange", look);
       if (ended.signal.aborted) return;
-      if (heard) failed = 0;
+      // A page in the background is silent, and asks again as it comes to the front.
+      if (looksAway.signal.aborted) continue;
       lostAt ??= Date.now();
       turned({ kind: "lost", since: lostAt });
       await pause(WAITS[Math.min(failed, WAITS.length - 1)] as number, ended.signal);
@@ -40,8 +46,22 @@ export function listen(happened: () => void, turned: (connection: Connection) =>
   return () => ended.abort();
 }
 
-/** One connection, to its end; whether the house was heard on it. */
-async function once(ended: AbortSignal, opened: () => void, happened: () => void): Promise<boolean> {
+/** Resolves at once, or as the page comes to the front. */
+function somebodyLooks(ended: AbortSignal): Promise<void> {
+  return new Promise((done) => {
+    const look = () => {
+      if (document.visibilityState === "hidden" && !ended.aborted) return;
+      document.removeEventListener("visibilitychange", look);
+      done();
+    };
+    document.addEventListener("visibilitychange", look);
+    ended.addEventListener("abort", look, { once: true });
+    look();
+  });
+}
+
+/** One connection, to its end. */
+async function once(ended: AbortSignal, opened: () => void, happened: () => void): Promise<void> {
   const silent = new AbortController();
   const signal = AbortSignal.any([ended, silent.signal]);
   let timer = setTimeout(() => silent.abort(), SILENCE);
@@ -49,11 +69,9 @@ async function once(ended: AbortSignal, opened: () => void, happened: () => void
     clearTimeout(timer);
     timer = setTimeout(() => silent.abort(), SILENCE);
   };
-  let isOpen = false;
   try {
     const response = await fetch(at("/events"), { headers: credentials(), signal });
-    if (!response.ok || !response.body) return false;
-    isOpen = true;
+    if (!response.ok || !response.body) return;
     opened();
     const parser = createParser({ onEvent: happened });
     const reader = response.body
@@ -61,12 +79,12 @@ async function once(ended: AbortSignal, opened: () => void, happened: () => void
       .getReader();
     for (;;) {
       const { value, done } = await reader.read();
-      if (done) return true;
+      if (done) return;
       heardSomething();
       parser.feed(value);
     }
   } catch {
-    return isOpen;
+    // It broke, or was left: who called knows which.
   } finally {
     clearTimeout(timer);
   }

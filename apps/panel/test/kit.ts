@@ -165,11 +165,15 @@ export class Eyes {
     page.on("request", (request) => {
       if (!request.url().startsWith(origin) && !/^(data|blob):/.test(request.url())) wrong.push(`asked ${request.url()}`);
     });
-    await page.emulateMedia({ colorScheme: scheme });
-    await page.goto(address);
-    await use(page);
-    expect(wrong).toEqual([]);
-    await page.evaluate(() => localStorage.clear());
-    await page.close();
+    try {
+      await page.emulateMedia({ colorScheme: scheme });
+      await page.goto(address);
+      await use(page);
+      expect(wrong).toEqual([]);
+      await page.evaluate(() => localStorage.clear());
+    } finally {
+      // One that stays open goes on listening, and a browser listens to one house only so often.
+      await page.close();
+    }
   }
 }
