@@ -74,7 +74,7 @@ export function Drawn({ chart }: DrawnProps) {
         onKeyDown={onKeyDown}
       />
       <section className="read" aria-label="Values at the cursor">
-        <h3>{at === undefined ? "Point at the chart, or use the arrow keys" : momentAt(at)}</h3>
+        <h2>{at === undefined ? "Point at the chart, or use the arrow keys" : momentAt(at)}</h2>
         {at !== undefined && <Values readings={readings} at={at} />}
       </section>
     </div>

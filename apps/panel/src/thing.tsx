@@ -14,18 +14,22 @@ export function OpenThing() {
   const title = useTitle();
   const isNarrow = useMediaQuery("(max-width: 620px)");
   return (
-    <Drawer
+    <Drawer.Root
       opened={open !== undefined}
       onClose={() => go({ open: undefined })}
       position="right"
       size={isNarrow ? "100%" : 520}
-      title={open === undefined ? "" : title(open)}
-      classNames={{ title: "open-title", content: "open", header: "open" }}
       transitionProps={{ duration: 0 }}
-      closeButtonProps={{ "aria-label": "Close" }}
     >
-      {open !== undefined && <Thing key={open} name={open} />}
-    </Drawer>
+      <Drawer.Overlay />
+      <Drawer.Content className="open">
+        <div className="open-head">
+          <Drawer.Title className="open-title">{open === undefined ? "" : title(open)}</Drawer.Title>
+          <Drawer.CloseButton aria-label="Close" />
+        </div>
+        <Drawer.Body>{open !== undefined && <Thing key={open} name={open} />}</Drawer.Body>
+      </Drawer.Content>
+    </Drawer.Root>
   );
 }
 
