@@ -1,7 +1,6 @@
 // Asking the house: with the token that was given, in the name of who sits here.
 import type { Answer } from "@modrik/runtime";
 
-export type House = Answer<"house">;
 export type Now = Answer<"now">;
 export type Zone = Answer<"zone">;
 export type Reading = Answer<"reading">;

@@ -7,13 +7,7 @@ import { clockOf, dayOf } from "./say.js";
 /** Of the whole: a step of the cursor. */
 const STEP = 1 / 288;
 
-interface DrawnProps {
-  readonly chart: Chart;
-  /** Of the house. */
-  readonly zone: string;
-}
-
-export function Drawn({ chart }: DrawnProps) {
+export function Drawn({ chart }: { readonly chart: Chart }) {
   const element = useRef<HTMLDivElement>(null);
   const drawing = useRef<Drawing>(undefined);
   const [share, setShare] = useState<number>();
@@ -53,7 +47,9 @@ export function Drawn({ chart }: DrawnProps) {
     const step = { ArrowLeft: -STEP, ArrowRight: STEP, PageUp: -12 * STEP, PageDown: 12 * STEP }[event.key];
     if (step === undefined) return;
     event.preventDefault();
-    setShare((before) => Math.min(1, Math.max(0, (before ?? 1) + step)));
+    const next = Math.min(1, Math.max(0, (share ?? 1) + step));
+    setShare(next);
+    drawing.current?.point(from + next * (to - from));
   }
 
   const at = share === undefined ? undefined : from + share * (to - from);

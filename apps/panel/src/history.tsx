@@ -122,7 +122,7 @@ export function HistoryView() {
       </p>
       <Wrong error={error} />
       <div ref={ref} data-old={isPlaceholderData}>
-        {data && !error && <Drawn chart={data} zone={now.house.clock} />}
+        {data && !error && <Drawn chart={data} />}
       </div>
       {data && !error && <Figures figures={data.figures} />}
     </>

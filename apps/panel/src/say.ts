@@ -17,7 +17,8 @@ export function lengthOf(ms: number): string {
 
 /** How long ago, by its largest unit: `4 s`, `12 min`, `3 h`, `2 d`. */
 export function ageOf(ms: number): string {
-  if (ms < 90 * MINUTE || ms >= 2 * DAY) return lengthOf(ms);
+  if (ms < MINUTE || ms >= 2 * DAY) return lengthOf(ms);
+  if (ms < 90 * MINUTE) return `${Math.round(ms / MINUTE)} min`;
   return `${Math.round(ms / HOUR)} h`;
 }
 

@@ -1,5 +1,5 @@
 // What lies open beside the page: one thing, what it is and why, and what may be done to it.
-import { Anchor, Button, Drawer } from "@mantine/core";
+import { Anchor, Drawer } from "@mantine/core";
 import { useMediaQuery } from "@mantine/hooks";
 import { DialForm } from "./dial.js";
 import { Hand } from "./hand.js";
@@ -92,15 +92,5 @@ function Since({ instant, word = "since" }: { readonly instant: string | undefin
       {word} {momentOf(instant, now.house.clock, time)}, {lengthOf(time - Date.parse(instant))}
       {word === "heard" && " ago"}
     </span>
-  );
-}
-
-/** Opens a thing. */
-export function OpenButton({ name, children }: { readonly name: string; readonly children: string }) {
-  const [, go] = usePlace();
-  return (
-    <Button variant="subtle" size="compact-sm" onClick={() => go({ open: name })}>
-      {children}
-    </Button>
   );
 }

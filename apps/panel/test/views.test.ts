@@ -1,13 +1,11 @@
 // The views of the panel, of the demo house as it runs fast: what is on them, for all eyes, hands and screens.
 import { readFileSync } from "node:fs";
-import { createRequire } from "node:module";
+import axe from "axe-core";
 import type { Page } from "playwright-core";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { chromiumPath } from "../../../scripts/lib/browser.mjs";
 import { startDemo } from "../../../scripts/lib/demo-server.mjs";
 import { Eyes } from "./kit.js";
-
-const axe = readFileSync(createRequire(import.meta.url).resolve("axe-core/axe.min.js"), "utf8");
 
 interface Demo {
   readonly origin: string;
@@ -56,7 +54,7 @@ describe.skipIf(!chromiumPath)("the panel of the demo", () => {
         hash,
         async (page) => {
           await page.locator(there).first().waitFor();
-          await page.evaluate(axe);
+          await page.evaluate(axe.source);
           const found = (await page.evaluate("axe.run({ resultTypes: ['violations'] })")) as {
             violations: { id: string; nodes: { html: string; failureSummary: string }[] }[];
           };

@@ -34,9 +34,20 @@ export function toSvg({ options, width, height }: Chart): string {
   return svg;
 }
 
-export type Drawing = Pick<ECharts, "setOption" | "resize" | "dispose" | "getZr" | "convertFromPixel">;
+/** A drawing in an element. */
+export interface Drawing extends Pick<ECharts, "setOption" | "resize" | "dispose" | "getZr" | "convertFromPixel"> {
+  /** Draws its cursor at an instant of the axis, as a pointer would. */
+  point(at: number): void;
+}
 
 /** A drawing in an element, to be given a chart with `setOption(chart, true)`. */
 export function drawIn(element: HTMLElement): Drawing {
-  return init(element, null, { renderer: "svg" });
+  const drawing = init(element, null, { renderer: "svg" });
+  return Object.assign(drawing, {
+    point(at: number) {
+      const x = drawing.convertToPixel({ xAxisIndex: 0 }, at) as unknown as number;
+      const [grid] = (drawing.getOption() as { grid: { top: number }[] }).grid;
+      drawing.dispatchAction({ type: "updateAxisPointer", currTrigger: "mousemove", x, y: (grid?.top ?? 0) + 5 });
+    },
+  });
 }

@@ -1,6 +1,20 @@
 // What `why` and `why not` say holds of the journal: on a simulated day of the demo house, every output at many instants,
 // each sentence that states a value, a time or a truth is looked up.
-import { clockOf, type Explanation, type Run, readingOf, simulate, why, whyNot } from "modrik";
+import {
+  clockOf,
+  createEngine,
+  type Explanation,
+  Journal,
+  parseHouse,
+  type Run,
+  readingOf,
+  simulate,
+  staysUntil,
+  titleOf,
+  why,
+  whyBriefly,
+  whyNot,
+} from "modrik";
 import { beforeAll, describe, expect, test } from "vitest";
 import { parseLindenYard } from "./examples.js";
 
@@ -78,5 +92,64 @@ describe.each([
           expect([says, found === undefined]).toEqual([says, false]);
           expect([says, JSON.stringify(found).includes(`"${name}"`)]).toEqual([says, true]);
         }
+  });
+});
+
+describe("in a few words", () => {
+  test("an output goes by the title of what decides of it, and what is said of it is what why says", () => {
+    for (const at of instants())
+      for (const { name } of house.outputs) {
+        const brief = whyBriefly(run, name, at);
+        const { rule, guard, hand } = run.past.reason(name, at);
+        const deciding =
+          guard !== undefined ? house.guards.find((one) => one.name === guard) : house.rules.find((one) => one.name === rule);
+        const begins = deciding ? titleOf(deciding) : hand ? "by hand" : "at rest";
+        expect([name, at, brief]).toEqual([name, at, expect.stringContaining(begins)]);
+        const said = sentences(why(run, name, at)).join(" | ");
+        // Where a value stands and where it turns off are told apart there.
+        const rest = brief.slice(brief.indexOf(begins) + begins.length).replace(/^[:;,] (at )?/, "");
+        for (const part of rest.split(/, and |; off /).filter((one) => one !== "")) {
+          const [, value = part] = /^\S+ is (.*)$/.exec(part) ?? [];
+          expect([name, at, brief, said]).toEqual([name, at, brief, expect.stringContaining(value)]);
+        }
+      }
+  });
+
+  test("of one that is protected, what it should be is said first, and until when it stays is known", () => {
+    const { house: shed } = parseHouse({
+      "a.modrik": `house "A" { clock "UTC" hand lasts 1 h }
+        zone z { sensor t: °C output heater: on/off, on at least 10 min output lamp: 0..100 % output fan: on/off }
+        rule warm "Warm" { keep z.t at 20 °C ± 1 K raise with z.heater }
+        rule lit "Lit" { when z.t below 15 °C do { set z.lamp to 40 % for 5 min } }
+        guard cool "Cool" { permit z.fan on only while z.t above 25 °C }`,
+    });
+    const at = Date.parse("2026-01-15T12:00Z");
+    const journal = new Journal();
+    const engine = createEngine(shed, { at, journal });
+    const pass = (minute: number, value?: number) => {
+      if (value !== undefined) engine.report("z.t", value, at + minute * MINUTE);
+      engine.advanceTo(at + minute * MINUTE);
+      const now: Run = { past: journal, from: at, to: at + minute * MINUTE };
+      return (output: string) => {
+        const stays = staysUntil(now, engine.snapshot(), output);
+        return [whyBriefly(now, output, now.to), stays && `${(stays.until - at) / MINUTE} ${stays.says}`];
+      };
+    };
+    let of = pass(1, 10);
+    expect(of("z.heater")).toEqual(["Warm: z.t is 10 °C; off above 21 °C", undefined]);
+    expect(of("z.lamp")).toEqual(["Lit, at 12:01", "6 for a time, by rule lit"]);
+    engine.person({ kind: "switches", output: "z.fan", value: "on" }, at + 2 * MINUTE);
+    of = pass(3, 30);
+    expect(of("z.heater")).toEqual([
+      "should be off; at rest; z.t is 30 °C; it turns on below 19 °C (20 °C - 1)",
+      "11 minimum time",
+    ]);
+    expect(of("z.fan")).toEqual(["by hand", "62 by hand"]);
+    of = pass(4, 22);
+    expect(of("z.fan")[0]).toMatch(/^Cool: z.t (is )?22 °C/);
+    engine.person({ kind: "switches", output: "z.fan", value: "on", lasts: "until released" }, at + 5 * MINUTE);
+    of = pass(6, 30);
+    expect(of("z.fan")).toEqual(["by hand", undefined]);
+    expect(() => whyBriefly({ past: journal, from: at, to: at }, "z.none", at)).toThrow("z.none");
   });
 });

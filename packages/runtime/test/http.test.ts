@@ -255,6 +255,83 @@ describe("what a person does", () => {
     expect((await ask("GET", "/outputs/z.heater")).body).not.toHaveProperty("hand");
   });
 
+  test("a hand, with who took it, until when, and the guard that refuses it", async () => {
+    await ask("PUT", "/outputs/z.lamp/hand", { value: 20, until: "released" }, { "modrik-who": "Ada" });
+    expect((await ask("GET", "/outputs/z.lamp")).body).toMatchObject({
+      hand: { until: null, endsWith: [], who: "Ada" },
+      isOn: true,
+    });
+    await ask("PUT", "/outputs/z.lamp/hand", { value: 20, until: "open" });
+    // The shop is open on this Saturday until six, on the clock of Zurich.
+    expect((await ask("GET", "/outputs/z.lamp")).body).toMatchObject({
+      hand: { until: "2026-03-14T17:00:00.000Z", who: "somebody" },
+    });
+    await ask("DELETE", "/outputs/z.lamp/hand");
+    await at(10, "x", "31");
+    const refused = await ask("PUT", "/outputs/z.heater/hand", { value: "on", lasts: "1 h" });
+    expect(refused.body).toMatchObject({
+      value: "off",
+      guard: "safe",
+      hand: { refused: "safe" },
+      briefly: expect.stringMatching(/^safe: /),
+    });
+    await ask("DELETE", "/outputs/z.heater/hand");
+    await at(11, "x", "18");
+  });
+
+  test("a dial has what it was before, and who changed it; what another value would do is told beforehand", async () => {
+    await ask("PUT", "/dials/z.target", { value: 19 });
+    await at(12, "x", "18");
+    await ask("PUT", "/dials/z.target", { value: 22 }, { "modrik-who": "Ada" });
+    expect((await ask("GET", "/dials/z.target")).body).toMatchObject({
+      says: "22 °C",
+      before: { value: 19, says: "19 °C" },
+      who: "Ada",
+    });
+    const { body } = await ask("GET", "/dials/z.target/points?value=24.5");
+    expect(body).toEqual([
+      { says: 'warm "Warm hands"', because: [{ says: "z.heater: on below 23.5 °C, off above 25.5 °C", because: [] }] },
+    ]);
+    expect((await ask("GET", "/dials/z.target")).body).toMatchObject({ says: "22 °C" });
+  });
+
+  test("a preset has what it would change now", async () => {
+    expect((await ask("GET", "/presets/cosy")).body).toMatchObject({
+      sets: ["z.heater", "z.lamp"],
+      changes: expect.arrayContaining([{ name: "z.lamp", now: "0 %", then: "40 %" }]),
+    });
+  });
+
+  test("what is not as it should be is told of, the gravest first", async () => {
+    const concerns = async () => ((await ask("GET", "/now")).body as { concerns: { kind: string; thing?: string }[] }).concerns;
+    await ask("PUT", "/rules/lit/pause", { lasts: "1 h" });
+    link.turn(false);
+    expect((await concerns()).map(({ kind, thing = "" }) => `${kind} ${thing}`.trim())).toEqual(
+      expect.arrayContaining(["broker", "paused lit"]),
+    );
+    expect((await concerns())[0]?.kind).toBe("broker");
+    link.turn(true);
+    await ask("DELETE", "/rules/lit/pause");
+    expect((await concerns()).map(({ kind }) => kind)).not.toContain("broker");
+  });
+
+  test("the past is had as a table, a row a moment", async () => {
+    const response = await fetch(`${http.address}/recording.csv?of=z.x,z.heater&from=2026-03-14T08:00:00Z`);
+    expect(response.headers.get("content-type")).toBe("text/csv; charset=utf-8");
+    const [head, ...rows] = (await response.text()).trim().split(/\r?\n/);
+    expect(head).toMatch(/z\.x.*z\.heater/);
+    expect(rows[0]).toContain("2026-03-14T08:0");
+    expect((await fetch(`${http.address}/recording.csv?zone=q`)).status).toBe(404);
+  });
+
+  test("the journal is told by kind and by thing, with what people did to it", async () => {
+    const kinds = async (query: string) =>
+      new Set(((await ask("GET", `/journal?limit=10000&${query}`)).body as { kind: string }[]).map(({ kind }) => kind));
+    expect(await kinds("kinds=output,notice")).toEqual(new Set(["output", "notice"]));
+    expect(await kinds("of=z.lamp")).toEqual(new Set(["output", "person"]));
+    expect(await kinds("of=told&kinds=notice")).toEqual(new Set(["notice"]));
+  });
+
   test("a notice is ticked off once somebody has seen to it, and why it was sent is told", async () => {
     const { body } = await ask("GET", "/notices");
     const [notice] = body as { id: number; text: string; sentTo: string[] }[];
@@ -413,6 +490,34 @@ describe("who may ask", () => {
     const again = await serveHouse({ running, file: own, version: "1", host: "0.0.0.0" });
     expect(again.token).toBeUndefined();
     await again.end();
+  });
+
+  test("who was given a token that only looks reads all and changes nothing; it is good until it is taken back", async () => {
+    const given = (await ask("POST", "/people", { name: "Ada's tablet".replace("'", ""), may: "look" })).body as {
+      token: string;
+    };
+    const headers = { authorization: `Bearer ${given.token}` };
+    expect((await ask("GET", "/me", undefined, headers)).body).toEqual({ name: "Adas tablet", may: "look", hasToken: true });
+    expect((await ask("GET", "/now", undefined, headers)).status).toBe(200);
+    const changes: [string, string, unknown][] = [
+      ["PUT", "/dials/z.target", { value: 20 }],
+      ["DELETE", "/outputs/z.lamp/hand", undefined],
+      ["POST", "/people", { name: "Eve", may: "act" }],
+      ["DELETE", "/people/Adas%20tablet", undefined],
+    ];
+    for (const [method, path, body] of changes) expect((await ask(method, path, body, headers)).status).toBe(403);
+    const acting = (await ask("POST", "/people", { name: "Eve", may: "act" })).body as { token: string };
+    const eve = { authorization: `Bearer ${acting.token}`, "modrik-who": "Mallory" };
+    await ask("PUT", "/dials/z.target", { value: 23 }, eve);
+    // Who has a token goes by its name.
+    expect((await ask("GET", "/dials/z.target")).body).toMatchObject({ who: "Eve" });
+    const listening = fetch(`${http.address}/events`, { headers }).then(async (response) => await response.text());
+    await new Promise((done) => setTimeout(done, 100));
+    await ask("DELETE", "/people/Adas%20tablet");
+    // What was open is closed too.
+    expect(await listening).toContain(": here");
+    expect((await ask("GET", "/now", undefined, headers)).status).toBe(401);
+    await ask("DELETE", "/people/Eve");
   });
 
   test("nobody asks too often, nor too much at once", async () => {

@@ -243,11 +243,17 @@ describe("files", () => {
     const path = join(folder, "earlier.db");
     const database = new Database(path);
     database.exec(
-      `${migrations[0]}; PRAGMA user_version = 1; INSERT INTO deeds (at, who, origin, did) VALUES (5, 'Ada', 'x', 'set y')`,
+      `${migrations[0]}; PRAGMA user_version = 1; INSERT INTO deeds (at, who, origin, did) VALUES (5, 'Ada', 'x', 'set y'); INSERT INTO tokens VALUES ('hash', 7)`,
     );
     database.close();
     const file = new HouseFile(path);
-    expect([file.deeds(0, 10).length, file.parcels(5), file.tried()]).toEqual([1, [], []]);
+    expect([file.deeds(0, 10), file.parcels(5), file.tried()]).toEqual([
+      [{ at: 5, who: "Ada", origin: "x", did: "set y" }],
+      [],
+      [],
+    ]);
+    // Who had the one token there was may act, as before.
+    expect(file.people()).toEqual([{ hash: "hash", name: "owner", may: "act", at: 7 }]);
     file.close();
     expect(openFile(path).prepare("PRAGMA user_version").all()).toMatchObject([{ user_version: migrations.length }]);
   });
@@ -338,8 +344,8 @@ describe("what was told long ago", () => {
     await it.at(2 * days, "x", "18");
     for (let day = 3; day < 8; day++) await it.at(day * days, "x", "22");
     expect(it.running.run.past.notices(0, START + 20 * MINUTE)).toEqual([]);
-    expect(it.file.notices(START, START + days * MINUTE)).toEqual([
-      { at: START + MINUTE, text: "Cold: 14 °C", through: "phone", rule: "told" },
+    expect(it.file.notices(START, START + days * MINUTE)).toMatchObject([
+      { id: expect.any(Number), at: START + MINUTE, text: "Cold: 14 °C", through: "phone", rule: "told" },
     ]);
     const past = it.file.journal(START, START + 5 * MINUTE);
     const run = { past, from: past.beginning, to: START + 5 * MINUTE };

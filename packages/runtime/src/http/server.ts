@@ -165,7 +165,7 @@ function addRoute(app: FastifyInstance, { method, path, query, body, media, does
         person,
       };
       const answer = await does(view, asked);
-      if (answer instanceof Prepared) return reply.type(media ?? "application/json").send(answer.text);
+      if (answer instanceof Prepared) return reply.type(`${media ?? "application/json"}; charset=utf-8`).send(answer.text);
       if (path === "/healthz" && !(answer as { fine: boolean }).fine) reply.code(503);
       return answer;
     },
