@@ -48,7 +48,6 @@ const terminals = {
     ["measure", `${house}/fortnight.csv`, house, "--loss", "bench"],
   ],
   show: [["show", "--only", "bench.heater", "--at", "2026-01-15T10:00", house]],
-  fix: [["check", "--fix", "test/houses/mistakes.modrik"]],
   check: [["check", "test/houses/mistakes.modrik"]],
   run: [["demo", "--speed", "600"]],
 };
@@ -68,8 +67,14 @@ function terminalPage(commands) {
 
 const views = {
   playground: { viewport: { width: 1280, height: 800 }, colorScheme: "light" },
-  "playground-night": { viewport: { width: 1280, height: 800 }, colorScheme: "dark" },
   "playground-phone": { viewport: { width: 390, height: 844 }, colorScheme: "light", whole: true },
+};
+
+/** The panel on a desk, on a phone and on a wall. */
+const panels = {
+  panel: { viewport: { width: 1280, height: 800 }, colorScheme: "light", at: "" },
+  "panel-phone": { viewport: { width: 390, height: 844 }, colorScheme: "dark", at: "#/now//bench.heater" },
+  "panel-history": { viewport: { width: 1024, height: 600 }, colorScheme: "light", at: "#/history/bench" },
 };
 
 const only = process.argv.slice(2);
@@ -93,8 +98,31 @@ for (const [name, { whole, ...options }] of Object.entries(views)) {
   });
 }
 demo.end();
+if (Object.keys(panels).some(wanted)) {
+  const live = await startDemo("--speed", "600");
+  // In the middle of a morning, with a night behind it.
+  const clock = new Intl.DateTimeFormat("en-GB", { hour: "numeric", timeZone: "Europe/Zurich" });
+  const hour = (instant) => Number(clock.format(new Date(instant)));
+  for (;;) {
+    const { at, runningSince } = await (await fetch(`${live.origin}/house`)).json();
+    if (hour(at) === 10 && Date.parse(at) - Date.parse(runningSince) > 8 * 3_600_000) break;
+    await new Promise((done) => setTimeout(done, 1000));
+  }
+  for (const [name, { at, ...options }] of Object.entries(panels)) {
+    if (!wanted(name)) continue;
+    await withBrowser(options, async (context) => {
+      const page = await context.newPage();
+      page.on("pageerror", (error) => console.error(name, error.message));
+      await page.goto(`${live.panel}${at}`);
+      await page.locator(".sentences, .chart svg, .rows .output").first().waitFor();
+      if (name === "panel-history") await page.mouse.move(600, 260);
+      await page.waitForTimeout(1500);
+      await page.screenshot({ path: `${folder}${name}.png` });
+    });
+  }
+  await live.end();
+}
 if (wanted("day")) run("simulate", house, "--zone", "bench", "--chart", `${folder}day.png`);
-if (wanted("day-night")) run("simulate", house, "--zone", "bench", "--chart", `${folder}day-night.png`, "--dark");
 const ways = ["two_limits", "fixed_cycle", "target"].map((name) => `examples/three-ways/${name}.modrik`);
 if (wanted("compare")) run("compare", ...ways, "--days", "7", "--chart", `${folder}compare.png`);
 if (wanted("tune")) run("tune", house, "--vary", "bench.slack=1..6/0.5", "--days", "7", "--chart", `${folder}tune.png`);

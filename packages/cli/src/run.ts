@@ -281,7 +281,7 @@ function program(io: Io, done: (fine: boolean) => void): Command {
     )
     .option(
       "--listen <place>",
-      "where the house answers over HTTP: a port, or an address and a port (default: 127.0.0.1, any free port)",
+      "where the panel is and the house answers over HTTP: a port, or an address and a port (default: 127.0.0.1, any free port)",
     )
     .option(
       "--keep <time>",
