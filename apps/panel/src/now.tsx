@@ -24,16 +24,34 @@ export function NowView() {
   );
 }
 
+/** As a house starts, many sensors are still unknown: more than so many are one line. */
+const FEW = 4;
+
 function Attention() {
   const { now } = useHouse();
-  const { concerns, notices } = now;
-  if (concerns.length + notices.length === 0) return <p className="fine quiet">Nothing wants attention.</p>;
+  const { notices } = now;
+  const unknown = now.concerns.filter(({ kind }) => kind === "unknown");
+  const isFolded = unknown.length > FEW;
+  const concerns = isFolded ? now.concerns.filter(({ kind }) => kind !== "unknown") : now.concerns;
+  if (now.concerns.length + notices.length === 0) return <p className="fine quiet">Nothing wants attention.</p>;
   return (
     <section className="attention" aria-label="Wants attention">
       <ul>
         {concerns.map((concern) => (
           <ConcernLine key={`${concern.kind} ${concern.thing ?? ""} ${concern.says}`} concern={concern} />
         ))}
+        {isFolded && (
+          <li>
+            <details>
+              <summary className="doubtful">{unknown.length} sensors have sent no valid reading for too long</summary>
+              <ul>
+                {unknown.map((concern) => (
+                  <ConcernLine key={concern.thing} concern={concern} />
+                ))}
+              </ul>
+            </details>
+          </li>
+        )}
         {notices.map((notice) => (
           <NoticeLine key={notice.id} notice={notice} />
         ))}

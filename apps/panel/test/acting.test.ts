@@ -253,7 +253,7 @@ describe.skipIf(!chromiumPath)("the panel", () => {
       says = others;
       await shows(page, "Air", /unknown/);
       const attention = page.getByRole("region", { name: "Wants attention" });
-      await attention.getByText("Air is unknown: it has not been heard for too long").waitFor();
+      await attention.getByText("Air is unknown: no valid reading has come for too long").waitFor();
       await shows(page, "Heater", /off\s+at rest; air is unknown and cannot be compared with its target/);
       await nowSays({ air: 20, battery: 12 });
       await attention.getByText("Battery is low: 12 %").waitFor();
@@ -351,7 +351,8 @@ describe.skipIf(!chromiumPath)("the panel from elsewhere", () => {
   });
 
   test("wants a token; who was given one that only looks sees all and changes nothing, until it is taken back", async () => {
-    const token = shed.token;
+    await expect.poll(() => shed.token).not.toBe("");
+    const { token } = shed;
     await eyes.look(
       shed.panel,
       async (page) => {

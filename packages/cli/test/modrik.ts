@@ -1,5 +1,6 @@
 // The command: within this process, as one of its own, and on a terminal.
-import { spawnSync } from "node:child_process";
+import { spawn, spawnSync } from "node:child_process";
+import { once } from "node:events";
 import { fileURLToPath } from "node:url";
 import picocolors from "picocolors";
 import { run } from "../src/run.js";
@@ -84,6 +85,24 @@ export function onTerminal(
     stdio: [typed === undefined ? "ignore" : "pipe", "pipe", "pipe"],
   });
   return { ended: status !== null && signal === null, shown: seen(stdout) };
+}
+
+/** Runs `modrik` on a terminal, where somebody types an answer once a question is there. */
+export async function askedOnTerminal(words: readonly string[], question: RegExp, typed: string) {
+  const command = [process.execPath, bin, ...words].map((word) => `'${word}'`).join(" ");
+  const child = spawn("script", ["-qec", command, "/dev/null"], { cwd: root, stdio: ["pipe", "pipe", "ignore"] });
+  const tooLong = setTimeout(() => child.kill(), 100_000);
+  let written = "";
+  let isAnswered = false;
+  child.stdout.on("data", (text) => {
+    written += String(text);
+    if (isAnswered || !question.test(written)) return;
+    isAnswered = true;
+    child.stdin.write(typed);
+  });
+  const [status] = (await once(child, "exit")) as [number | null];
+  clearTimeout(tooLong);
+  return { ended: status !== null, shown: seen(written) };
 }
 
 /** Each line as it stands once everything that clears or returns has been written. */

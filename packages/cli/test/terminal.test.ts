@@ -1,6 +1,6 @@
 // Commands with long work on a terminal: they end, the bar is gone, and the result stands last.
 import { describe, expect, test } from "vitest";
-import { onTerminal } from "./modrik.js";
+import { askedOnTerminal, onTerminal } from "./modrik.js";
 
 const house = "examples/linden-yard";
 
@@ -25,8 +25,9 @@ describe("on a terminal", () => {
     ["no", "n\r"],
     ["nothing", "\r"],
     ["the end of the input", "\u0004"],
-  ])("a question that is answered with %s changes nothing, and the command ends", (_, typed) => {
-    const { ended, shown } = onTerminal(["check", "test/houses/mistakes.modrik", "--fix"], undefined, typed);
+  ])("a question that is answered with %s changes nothing, and the command ends", async (_, typed) => {
+    const words = ["check", "test/houses/mistakes.modrik", "--fix"];
+    const { ended, shown } = await askedOnTerminal(words, /Change 2 lines\?/, typed);
     expect(ended).toBe(true);
     expect(shown).toContain("Nothing was changed.");
     expect(shown).toMatch(/\d+ problems$/m);

@@ -47,7 +47,9 @@ export function concernsOf(view: View, zones: readonly Seen<"zone">[], outputs: 
       .map(({ name, heardAt }) => ({
         kind: "unknown" as const,
         says:
-          heardAt === undefined ? "has not been heard since the house started" : "is unknown: it has not been heard for too long",
+          heardAt === undefined
+            ? "has sent no valid reading since the house started"
+            : "is unknown: no valid reading has come for too long",
         thing: name,
         ...(heardAt !== undefined && { since: heardAt }),
       })),
