@@ -22,6 +22,11 @@ export function Hand({ output }: { readonly output: Output }) {
   const [end, setEnd] = useState("30 min");
   const [until, setUntil] = useState("22:00");
   const taken = answer as Output | undefined;
+  const { handLasts } = now.house;
+  const usualEnd =
+    handEndsWith.length > 0
+      ? `until ${handEndsWith.map(title).join(" or ")} changes, ${handLasts} at most`
+      : `as long as usual, ${handLasts}`;
 
   function take(event: FormEvent): void {
     event.preventDefault();
@@ -75,7 +80,7 @@ export function Hand({ output }: { readonly output: Output }) {
         {words ? (
           <SegmentedControl aria-label="To what" data={[...words]} value={wanted} onChange={setWanted} disabled={!mayAct} />
         ) : colour ? (
-          <ColorInput label="Colour, or its name" value={wanted} onChange={setWanted} format="hex" />
+          <ColorInput label="Colour, or its name" value={wanted} onChange={setWanted} format="hex" fixOnBlur={false} />
         ) : (
           <TextInput
             label={`To what${range ? `, ${rangeOf(range, unit)}` : ""}`}
@@ -96,13 +101,7 @@ export function Hand({ output }: { readonly output: Output }) {
               items: [
                 { value: TIME, label: "until a time of day…" },
                 ...now.schedules.flatMap((one) => scheduleEnd(one, (instant) => momentOf(instant, now.house.clock, time))),
-                {
-                  value: USUAL,
-                  label:
-                    handEndsWith.length > 0
-                      ? `until ${handEndsWith.map(title).join(" or ")} changes, 2 h at most`
-                      : "as long as usual",
-                },
+                { value: USUAL, label: usualEnd },
                 { value: "released", label: "until somebody releases it" },
               ],
             },

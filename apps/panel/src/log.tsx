@@ -85,10 +85,11 @@ function dedupe<Item extends { readonly value: string }>(items: readonly Item[])
 
 /** A day of it, or the latest of that day where there is more. */
 async function pageOf(to: number | undefined, shown: readonly string[], of: string) {
+  if (shown.length === 0) return { entries: [], from: to ?? Date.now() };
   const end = to === undefined ? undefined : new Date(to).toISOString();
   const from = to === undefined ? undefined : new Date(to - DAY).toISOString();
   const entries = await ask<Entry[]>(
-    `/journal${queryOf({ from, to: end, limit: LIMIT, kinds: shown.join(",") || "none", of: of || undefined })}`,
+    `/journal${queryOf({ from, to: end, limit: LIMIT, kinds: shown.join(","), of: of || undefined })}`,
   );
   const first = entries[0];
   const earliest = entries.length === LIMIT && first ? Date.parse(first.at) - 1 : to === undefined ? undefined : to - DAY;

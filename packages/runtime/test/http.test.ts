@@ -199,6 +199,8 @@ describe("what is described", () => {
     ["GET", "/notices", "/notices?from=2026-03-14T09:00Z&to=2026-03-14T08:00Z", 400],
     ["GET", "/journal", "/journal", 200],
     ["GET", "/journal", "/journal?kinds=output,notice&of=z.heater", 200],
+    ["GET", "/journal", "/journal?kinds=outputs", 400],
+    ["GET", "/chart", "/chart?of=z.target", 404],
     ["GET", "/journal", "/journal?from=2026-03-01T00:00Z&to=2026-03-14T00:00Z", 400],
     ["GET", "/history", "/history?of=z.x", 200],
     ["GET", "/history", "/history?of=z.target", 200],

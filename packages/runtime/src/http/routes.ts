@@ -302,7 +302,7 @@ export const routes: readonly Route[] = [
     async does(view, { query: { kinds, of, limit = USUAL, ...stretch } }) {
       const { from, to } = stretchIn(view, stretch, LONGEST_JOURNAL);
       const { clockAhead: ahead } = view.running;
-      const asked = kinds?.split(",").map((kind) => kind.trim());
+      const asked = kinds === undefined ? undefined : shapes.kindsIn(kinds);
       return remembered(await view.archive.ask({ kind: "journal", from, to, kinds: asked, of, limit, ahead }));
     },
   }),
@@ -332,7 +332,7 @@ export const routes: readonly Route[] = [
       return remembered(
         await view.archive.ask({
           kind: "chart",
-          ...chosenIn(view, query),
+          ...chosenIn(view, query, "sensor or output"),
           mean: mean === "yes",
           theme,
           width,
@@ -488,11 +488,16 @@ function noNotice(id: number): never {
 }
 
 /** A stretch, and what of it. */
-function chosenIn(view: View, { from, to, zone, of }: z.infer<typeof shapes.recordingAsked>): Chosen {
+function chosenIn(
+  view: View,
+  { from, to, zone, of }: z.infer<typeof shapes.recordingAsked>,
+  what: "sensor or output" | "sensor, output, dial or mode" = "sensor, output, dial or mode",
+): Chosen {
   const { zones, sensors, outputs, dials, modes } = view.running.house;
+  const known = what === "sensor or output" ? [...sensors, ...outputs] : [...sensors, ...outputs, ...dials, ...modes];
   if (zone !== undefined) oneOf(zones, zone, "zone");
   const things = of === undefined ? undefined : of.split(",").map((name) => name.trim());
-  for (const name of things ?? []) oneOf([...sensors, ...outputs, ...dials, ...modes], name, "sensor, output, dial or mode");
+  for (const name of things ?? []) oneOf(known, name, what);
   return { ...stretchIn(view, { from, to }, LONGEST_CHART), zone, things };
 }
 

@@ -5,6 +5,7 @@ import rateLimit from "@fastify/rate-limit";
 import staticFiles from "@fastify/static";
 import fastify, { type FastifyInstance, type FastifyReply, type FastifyRequest } from "fastify";
 import type { z } from "zod";
+import { ArchiveBusy } from "../archive/archive.js";
 import type { Says } from "../notes.js";
 import { type RunningHouse, StorageRefused } from "../running-house.js";
 import type { HouseFile, Person } from "../storage/house-file.js";
@@ -257,6 +258,8 @@ class Unknown extends Error {
 function answerWrong(error: Error & { statusCode?: number }, reply: FastifyReply, says: Says): FastifyReply {
   if (error instanceof Refusal)
     return reply.code(error.status).send({ says: error.message, ...(error.remedy !== undefined && { remedy: error.remedy }) });
+  if (error instanceof ArchiveBusy)
+    return reply.code(503).send({ says: sentence(error.message), remedy: "Ask again in a moment." });
   if (error instanceof StorageRefused) return reply.code(503).send({ says: sentence(error.message) });
   if (error instanceof Unknown)
     return reply

@@ -30,6 +30,7 @@ export const house = z
     storage: z.enum(["fine", "refuses"]),
     dry: z.boolean().describe("Nothing is sent to devices."),
     speed: z.number().describe("How many times as fast as real its time goes."),
+    handLasts: z.string().describe("How long a hand lasts at most, where nobody says."),
     version: z.string(),
   })
   .meta({ id: "House" });
@@ -231,10 +232,12 @@ export const chart = z
   })
   .meta({ id: "Chart" });
 
+const entryKinds = ["reading", "silence", "dial", "mode", "output", "notice", "message", "problem", "person"] as const;
+
 export const entry = z
   .object({
     at: instant,
-    kind: z.enum(["reading", "silence", "dial", "mode", "output", "notice", "message", "problem", "person"]),
+    kind: z.enum(entryKinds),
     thing: z.string().optional(),
     value: value.optional(),
     unit: z.string().optional(),
@@ -300,8 +303,18 @@ export const stretch = z.object({
   to: time.describe("Until when, in UTC. Left out: now."),
   limit: z.coerce.number().int().min(1).max(10_000).optional().describe("At most so many, the latest. Left out: 1000."),
 });
+/** Kinds of entries, as they are asked for. */
+export const kindsIn = (text: string): string[] => text.split(",").map((kind) => kind.trim());
+
 export const journalAsked = stretch.extend({
-  kinds: z.string().max(200).optional().describe("Only of these kinds, with commas between. Left out: of all."),
+  kinds: z
+    .string()
+    .max(200)
+    .refine((text) => kindsIn(text).every((kind) => (entryKinds as readonly string[]).includes(kind)), {
+      error: `kinds are ${entryKinds.join(", ")}, with commas between`,
+    })
+    .optional()
+    .describe("Only of these kinds, with commas between. Left out: of all."),
   of: name.optional().describe("Only of this thing or rule."),
 });
 export const historyAsked = stretch.extend({ of: name.describe("A sensor, output, dial or mode.") });

@@ -72,8 +72,16 @@ export class View {
       ...this.#state(),
       dry: running.isDry,
       speed: running.speed,
+      handLasts: this.#handLasts(),
       version: this.version,
     };
+  }
+
+  #handLasts(): string {
+    const { past, to } = this.running.run;
+    const { handLasts } = this.#house;
+    const ms = handLasts ? past.value(handLasts, to) : USUAL_HAND;
+    return Number.isNaN(ms) ? "until released" : writeDuration(ms);
   }
 
   health(): Seen<"health"> {
@@ -387,6 +395,8 @@ export class View {
 }
 
 const DAY = 86_400_000;
+/** What a hand lasts in a house that does not say. */
+const USUAL_HAND = 2 * 3_600_000;
 const NOTICED = 2 * DAY;
 const MONTH = 32 * DAY;
 
