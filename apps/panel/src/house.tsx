@@ -30,8 +30,13 @@ export function useTitle(): (name: string) => string {
 }
 
 /** Whether who sits here may change anything. */
-export const useMayAct = () => useHouse().me.may === "act" && useHouse().connection.kind === "live";
+export function useMayAct(): boolean {
+  const { me, connection } = useHouse();
+  return me.may === "act" && connection.kind === "live";
+}
 
+/** ms: a sensor that says the same again is no event, and yet it was heard. */
+const AGES = 30_000;
 /** ms between two fetches at the least; a slow network sets its own pace beyond that. */
 const PACE = 250;
 
@@ -44,7 +49,7 @@ interface HouseProps {
 export function HouseProvider({ children, waiting }: HouseProps) {
   const [connection, setConnection] = useState<Connection>({ kind: "connecting" });
   const client = useQueryClient();
-  const now = useQuery({ queryKey: ["now"], queryFn: () => ask<Now>("/now") });
+  const now = useQuery({ queryKey: ["now"], queryFn: () => ask<Now>("/now"), refetchInterval: AGES });
   const me = useQuery({ queryKey: ["me"], queryFn: () => ask<Me>("/me") });
   useEffect(() => {
     const fetchNow = paced(() => client.refetchQueries({ queryKey: ["now"] }));
