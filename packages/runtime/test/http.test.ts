@@ -302,6 +302,12 @@ describe("what a person does", () => {
       sets: ["z.heater", "z.lamp"],
       changes: expect.arrayContaining([{ name: "z.lamp", now: "0 %", then: "40 %" }]),
     });
+    await at(13, "x", "18");
+    await ask("POST", "/presets/cosy", {}, { "modrik-who": "Bob" });
+    // Whoever took them by hand before: this is Bob's. A guard lets one of them run.
+    expect((await ask("GET", "/outputs/z.heater")).body).toMatchObject({ says: "on", hand: { who: "Bob" } });
+    expect((await ask("GET", "/outputs/z.lamp")).body).toMatchObject({ says: "0 %", hand: { who: "Bob", refused: "one" } });
+    for (const output of ["z.lamp", "z.heater"]) await ask("DELETE", `/outputs/${output}/hand`);
   });
 
   test("what is not as it should be is told of, the gravest first", async () => {

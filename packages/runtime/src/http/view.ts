@@ -172,7 +172,9 @@ export class View {
   }
 
   #hand(output: string, ends: number | null, endsWith: readonly string[]) {
-    const who = this.file.lastDeed(output)?.who;
+    const applied = this.#house.presets.filter(({ targets }) => targets.some((one) => one.output === output));
+    const deeds = [output, ...applied.map(({ name }) => name)].flatMap((name) => this.file.lastDeed(name) ?? []);
+    const who = deeds.sort((a, b) => b.at - a.at)[0]?.who;
     return { until: ends === null ? null : this.instant(ends), endsWith: [...endsWith], ...(who !== undefined && { who }) };
   }
 
