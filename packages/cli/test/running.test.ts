@@ -39,7 +39,7 @@ function houseFile(name: string, text = HOUSE): string {
   return path;
 }
 
-const addressIn = (out: string) => /at (http:\/\/[\d.]+:\d+)/.exec(out)?.[1] ?? "";
+const addressIn = (out: string) => /(http:\/\/[\d.]+:\d+)/.exec(out)?.[1] ?? "";
 const later = (ms: number) => new Promise((done) => setTimeout(done, ms));
 
 async function until<Value>(is: () => Promise<Value | undefined>): Promise<Value> {
@@ -268,7 +268,7 @@ describe("the demo", () => {
       expect((await fetch(`${address}/nothing`)).status).toBe(404);
     });
     expect([code, err]).toEqual([0, ""]);
-    expect(out).toMatch(/The panel of Linden Yard is at +http:\/\/127.0.0.1:\d+\/panel\//);
+    expect(out).toMatch(/The panel of Linden Yard: +http:\/\/127.0.0.1:\d+\/panel\//);
   });
 
   test("runs a house of one's own, and takes a free port where its own is taken", async () => {

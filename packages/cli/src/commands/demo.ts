@@ -43,11 +43,14 @@ export async function demo(said: string | undefined, { port, ...options }: DemoO
     });
     const { address } = live.http;
     const speed = options.speed ?? "1";
-    io.out.write(`The panel of ${house.name} is at      ${address}/panel/  (press Ctrl-C to stop)\n`);
-    io.out.write(`The playground with Linden Yard:  ${address}/playground/\n`);
-    io.out.write(
-      `${house.name} runs ${speed === "1" ? "as fast as real" : `${speed} times as fast as real`}; it answers at ${address}/openapi.json, MQTT at ${live.broker}\n`,
-    );
+    const addresses = [
+      [`The panel of ${house.name}`, `${address}/panel/  (press Ctrl-C to stop)`],
+      ["The playground", `${address}/playground/`],
+      ["HTTP, as described", `${address}/openapi.json`],
+    ] as const;
+    const width = Math.max(...addresses.map(([what]) => what.length));
+    for (const [what, place] of addresses) io.out.write(`${`${what}:`.padEnd(width + 2)} ${place}\n`);
+    io.out.write(`It runs ${speed === "1" ? "" : `${speed} times `}as fast as real, MQTT at ${live.broker}\n`);
     if (said !== undefined) void followEdits(saves, said, live, io);
     await untilEnded(live, ended);
     return true;
