@@ -115,7 +115,7 @@ async function runLive({ text }: Fence): Promise<void> {
     const { code, out, err } = await modrik(
       words,
       folder,
-      /(answers|is) at http:/,
+      /(?:at|:) +http:/,
       () => new Promise((done) => setTimeout(done, 2000)),
     );
     expect([code, err.replace(/^created .*\n/, "")]).toEqual([0, ""]);

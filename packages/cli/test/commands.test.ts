@@ -82,7 +82,7 @@ describe("on the example house", () => {
       expect(words).toMatch(new RegExp(`^${name} `));
       // Quotes are the shell's.
       const parts = [...words.matchAll(/'([^']*)'|(\S+)/g)].map(([, quoted, plain]) => quoted ?? plain ?? "");
-      const ended = await modrik(parts, copy, name === "run" || name === "demo" ? /at http:/ : undefined);
+      const ended = await modrik(parts, copy, name === "run" || name === "demo" ? /(?:at|:) +http:/ : undefined);
       expect(ended.code, ended.err).toBe(0);
       expect(ended.out).not.toBe("");
     }

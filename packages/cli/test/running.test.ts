@@ -245,7 +245,7 @@ describe("a house on simulated devices", () => {
 
   test("on a terminal it is read by people, until Ctrl-C", () => {
     const path = houseFile("terminal");
-    const { shown } = onTerminal(["run", path, "--devices", "simulated", "--speed", "600"], folder, undefined, 6);
+    const { shown } = onTerminal(["run", path, "--devices", "simulated", "--speed", "600"], folder, undefined, 20);
     expect(shown).toMatch(/^\d\d-\d\d \d\d:\d\d:\d\d start {4}Shed runs, for the first time$/m);
     expect(shown).toMatch(/output {3}shed.heater on: rule warm/);
   });
