@@ -33,11 +33,10 @@ export function LogView() {
   const title = useTitle();
   const [shown, setShown] = useState(usual);
   const thing = of.startsWith("notice ") ? "" : of;
-  const [began] = useState(() => Date.parse(now.house.at));
   const { data, error, fetchNextPage, isFetching, refetch } = useInfiniteQuery({
     queryKey: ["journal", shown, thing],
     initialPageParam: undefined as number | undefined,
-    queryFn: ({ pageParam: to }) => pageOf(to, shown, thing),
+    queryFn: ({ pageParam: to = Date.parse(now.house.at) }) => pageOf(to, shown, thing),
     getNextPageParam: ({ from }) => from,
   });
   const entries = (data?.pages ?? []).flatMap((page) => page.entries);
@@ -71,7 +70,7 @@ export function LogView() {
       <Wrong error={error} />
       {!isFetching && entries.length === 0 && !error && <p className="quiet">Nothing of that in this time.</p>}
       <Days entries={entries} />
-      <Button variant="default" disabled={isFetching || began === 0} onClick={() => void fetchNextPage()}>
+      <Button variant="default" disabled={isFetching} onClick={() => void fetchNextPage()}>
         Earlier
       </Button>
     </>
@@ -83,19 +82,18 @@ function dedupe<Item extends { readonly value: string }>(items: readonly Item[])
   return [...new Map(items.map((item) => [item.value, item])).values()];
 }
 
-/** A day of it, or the latest of that day where there is more. */
-async function pageOf(to: number | undefined, shown: readonly string[], of: string) {
-  if (shown.length === 0) return { entries: [], from: to ?? Date.now() };
-  const end = to === undefined ? undefined : new Date(to).toISOString();
-  const from = to === undefined ? undefined : new Date(to - DAY).toISOString();
-  const entries = await ask<Entry[]>(
-    `/journal${queryOf({ from, to: end, limit: LIMIT, kinds: shown.join(","), of: of || undefined })}`,
-  );
-  const first = entries[0];
-  const earliest = entries.length === LIMIT && first ? Date.parse(first.at) - 1 : to === undefined ? undefined : to - DAY;
-  const latest = entries.at(-1);
-  const from2 = earliest ?? (latest ? Date.parse(latest.at) - DAY : Date.now() - DAY);
-  return { entries: entries.reverse(), from: from2 };
+/**
+ * A day of it up to an instant, that included, or the latest of that day where there is more; with where the page before it
+ * ends. What stood at its beginning is no event of it.
+ */
+async function pageOf(to: number, shown: readonly string[], of: string) {
+  const from = new Date(to - DAY).toISOString();
+  if (shown.length === 0) return { entries: [], from: to - DAY };
+  const query = queryOf({ from, to: new Date(to).toISOString(), limit: LIMIT, kinds: shown.join(","), of: of || undefined });
+  const all = await ask<Entry[]>(`/journal${query}`);
+  // Where it is cut, its first instant may be cut in two: that is of the page before it.
+  const begins = all.length === LIMIT ? (all[0]?.at ?? from) : from;
+  return { entries: all.filter(({ at }) => at !== begins).reverse(), from: Date.parse(begins) };
 }
 
 function Days({ entries }: { readonly entries: readonly Entry[] }) {

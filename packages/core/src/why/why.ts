@@ -22,10 +22,7 @@ import { isJoint, sayAll } from "./one-line.js";
  * @throws RangeError when the house has no such output, or `at` lies outside the run
  */
 export function why(run: Run, output: string, at: number): Explanation {
-  if (at < run.from || at > run.to) throw new RangeError(`instant ${at} is outside the run, ${run.from} to ${run.to}`);
-  if (!run.past.house.outputs.some(({ name }) => name === output))
-    throw new RangeError(`the house has no output called "${output}"`);
-  return new OutputStory(run, output, at).tell();
+  return storyOf(run, output, at).tell();
 }
 
 /**
@@ -34,8 +31,14 @@ export function why(run: Run, output: string, at: number): Explanation {
  * @throws RangeError as `why`
  */
 export function whyBriefly(run: Run, output: string, at: number): string {
-  why(run, output, at);
-  return new OutputStory(run, output, at).brief();
+  return storyOf(run, output, at).brief();
+}
+
+function storyOf(run: Run, output: string, at: number): OutputStory {
+  if (at < run.from || at > run.to) throw new RangeError(`instant ${at} is outside the run, ${run.from} to ${run.to}`);
+  if (!run.past.house.outputs.some(({ name }) => name === output))
+    throw new RangeError(`the house has no output called "${output}"`);
+  return new OutputStory(run, output, at);
 }
 
 class OutputStory {
