@@ -5,6 +5,7 @@ import {
   clockOf,
   type Expression,
   fromBase,
+  type Happened,
   isIn,
   type Let,
   type Output,
@@ -16,6 +17,7 @@ import {
   titleOf,
   typeOf,
   type Unit,
+  type Verdict,
 } from "modrik";
 import { bandsOf } from "./bands.js";
 import type { Reading } from "./reading.js";
@@ -40,6 +42,10 @@ export interface ChartOptions {
   readonly mean?: boolean | undefined;
   /** Leave out what is not seen at this width: for what is drawn anew when it is looked at more closely. @default false */
   readonly thin?: boolean;
+  /** What happened in the run, as `provoke` and trials tell: marked by numbers, in this order. */
+  readonly happened?: readonly Happened[] | undefined;
+  /** What was expected of it: a row each, with what it claims and how it went. */
+  readonly verdicts?: readonly Verdict[] | undefined;
   /** Stands over the chart; empty for none. @default the name of the house */
   readonly title?: string;
   readonly subtitle?: string;
@@ -61,11 +67,22 @@ export interface Chart {
   readonly height: number;
   /** What a cursor reads: everything on it, and what it said when. */
   readonly readings?: readonly Reading[];
+  /** Where things stand on it, for who points at them. */
+  readonly rows?: readonly ChartRow[];
+}
+
+/** Pixels from the top of the chart, and what stands there. */
+export interface ChartRow {
+  readonly top: number;
+  readonly height: number;
+  /** The whole names of the things drawn there. */
+  readonly things: readonly string[];
 }
 
 /** A row, and how it is drawn once its place is known. */
 interface Row {
   readonly kind: RowKind;
+  readonly things?: readonly string[];
   readonly draw: (box: Box) => void;
 }
 
@@ -100,12 +117,63 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
     }
     rows.push(...others.map((output) => outputRow(own, output)), ...words.flatMap((sensor) => wordRow(own, sensor)));
   }
+  rows.push(...trialRows());
   const common = things ? [] : [...house.modes.map(modeRow), ...scheduleRows(), ...letRows(), ...sunRow(), ...noticeRow()];
   if (zone === undefined && common.length > 0) rows.push({ kind: "heading", draw: (box) => sheet.heading(box, "House") });
   rows.push(...common);
   const boxes = sheet.lay(rows.map(({ kind }) => kind));
   rows.forEach(({ draw }, place) => draw(boxes[place] as Box));
-  return { options: sheet.description(), width, height: sheet.height, readings };
+  const placed = rows.flatMap(({ things: named = [] }, place) => {
+    const { top, height: high } = boxes[place] as Box;
+    return named.length === 0 ? [] : [{ top, height: high, things: named }];
+  });
+  return { options: sheet.description(), width, height: sheet.height, readings, rows: placed };
+
+  /** What happened, by numbers, and each expectation on a row of its own. */
+  function trialRows(): Row[] {
+    const { happened = [], verdicts = [] } = options;
+    const seen = happened.map((one, place) => ({ ...one, number: place + 1 })).filter(({ at }) => at >= run.from && at <= run.to);
+    const inOrder = [...seen].sort((a, b) => a.at - b.at);
+    if (seen.length > 0)
+      readings.push({
+        section: "Timeline",
+        name: "Happened",
+        times: inOrder.map(({ at }) => time(at)),
+        values: [],
+        texts: inOrder.map(({ says }) => says),
+      });
+    const marks = new Map<number, number[]>();
+    for (const { at, number } of inOrder) marks.set(at, [...(marks.get(at) ?? []), number]);
+    return [
+      ...(marks.size === 0
+        ? []
+        : [
+            {
+              kind: "strip" as const,
+              draw: (box: Box) =>
+                sheet.moments(
+                  box,
+                  "Happens",
+                  [...marks].map(([at, all]) => ({ at: time(at), says: all.join(", ") })),
+                  true,
+                ),
+            },
+          ]),
+      ...verdicts.map(
+        ({ says, passed, from, to, wrongAt }): Row => ({
+          kind: "strip",
+          draw: (box) =>
+            sheet.claim(box, passed ? "✓ expected" : "✗ expected", {
+              from: time(from),
+              to: time(to),
+              says,
+              isMet: passed,
+              wrongAt: wrongAt === undefined ? undefined : time(wrongAt),
+            }),
+        }),
+      ),
+    ];
+  }
 
   function read(section: string, name: string, thing: string): void {
     readLine(section, name, typeOf(house, thing), lineOf(thing));
@@ -148,6 +216,7 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
     const bands = sensors.map((sensor) => bandsOf(run, sensor.name, scale));
     return {
       kind: "panel",
+      things: sensors.map(({ name }) => name),
       draw: (box) => {
         const grid = sheet.panel(
           box,
@@ -190,8 +259,9 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
     const name = nameOf(own, output);
     read(titleOfZone(own), name, output.name);
     const { type } = output;
-    if (type.kind === "colour") return { kind: "strip", draw: (box) => sheet.strip(box, name, colourStretches(output.name)) };
-    return { kind: "strip", draw: (box) => sheet.bar(box, name, outputBar(run, output, time)) };
+    const row = { kind: "strip" as const, things: [output.name] };
+    if (type.kind === "colour") return { ...row, draw: (box) => sheet.strip(box, name, colourStretches(output.name)) };
+    return { ...row, draw: (box) => sheet.bar(box, name, outputBar(run, output, time)) };
   }
 
   function colourStretches(thing: string) {
@@ -214,7 +284,7 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
       const word = words[value] ?? "unknown";
       return RESTING.has(word) ? [] : [{ from: time(from), to: time(to), word, tint: Number.isNaN(value) ? 2 : value }];
     });
-    return { kind: "strip", draw: (box) => sheet.strip(box, name, stretches) };
+    return { kind: "strip", things: [thing], draw: (box) => sheet.strip(box, name, stretches) };
   }
 
   function modeRow({ name, title = name, type }: (typeof house.modes)[number]): Row {
@@ -225,7 +295,7 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
       word: type.words[value] ?? "unknown",
       tint: value,
     }));
-    return { kind: "strip", draw: (box) => sheet.strip(box, title, stretches) };
+    return { kind: "strip", things: [name], draw: (box) => sheet.strip(box, title, stretches) };
   }
 
   function scheduleRows(): Row[] {

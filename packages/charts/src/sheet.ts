@@ -226,8 +226,8 @@ export class Sheet {
     this.#line(grid, { name: "marks", data: [], markLine, tooltip: { show: false } });
   }
 
-  /** A row of moments: notices. */
-  moments(box: Box, name: string, moments: readonly { readonly at: number; readonly says: string }[]): void {
+  /** A row of moments: notices; with `labelled`, their words beside them. */
+  moments(box: Box, name: string, moments: readonly { readonly at: number; readonly says: string }[], labelled = false): void {
     const { accent } = this.#theme;
     const grid = this.#row(box, name);
     const data = moments.map(({ at, says }) => ({ xAxis: at, name: says }));
@@ -235,10 +235,47 @@ export class Sheet {
       symbol: "none",
       silent: true,
       lineStyle: { color: accent, type: "solid", width: 2 },
-      label: { show: false },
+      label: { show: labelled, formatter: "{b}", color: accent, fontFamily: FONT, fontSize: 11, position: "end", distance: 1 },
       data,
     };
     this.#line(grid, { name, data: [], markLine, tooltip: { show: false } });
+  }
+
+  /** A row for one claim about a stretch or an instant, in its words: what is outlined is claimed, a line marks where it went wrong. */
+  claim(
+    box: Box,
+    name: string,
+    { from, to, says, isMet, wrongAt }: { from: number; to: number; says: string; isMet: boolean; wrongAt?: number | undefined },
+  ): void {
+    const { ink, right, wrong } = this.#theme;
+    const grid = this.#row(box, name);
+    const color = isMet ? right : wrong;
+    const middle = (this.#extent.from + this.#extent.to) / 2;
+    const late = from > middle;
+    // Its words stand beside its beginning, on the side where there is room.
+    const label = { show: true, formatter: says, color: ink, fontFamily: FONT, fontSize: 11 };
+    const start = {
+      ...label,
+      position: "start",
+      verticalAlign: "middle",
+      align: late ? "right" : "left",
+      distance: 0,
+      offset: [late ? -6 : 6, -box.height / 2],
+    };
+    const line = (at: number, style: object, words: object) => ({ xAxis: at, lineStyle: { color, ...style }, label: words });
+    const marks = [
+      line(from, { width: 2, type: "solid" }, start),
+      ...(to > from ? [line(to, { width: 2, type: "solid" }, { show: false })] : []),
+      ...(wrongAt === undefined ? [] : [line(wrongAt, { width: 4, type: "solid" }, { show: false })]),
+    ];
+    const area = to > from ? [[{ xAxis: from, itemStyle: { color, opacity: 0.16 } }, { xAxis: to }]] : [];
+    this.#line(grid, {
+      name,
+      data: [],
+      markLine: { symbol: "none", silent: true, data: marks },
+      markArea: { silent: true, label: { show: false }, data: area },
+      tooltip: { show: false },
+    });
   }
 
   /** Stretches with a word each: a mode, a schedule, a contact. A colour of its own stands before a tint. */

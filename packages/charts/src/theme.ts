@@ -12,6 +12,9 @@ export interface Theme {
   readonly series: readonly string[];
   /** Tints of stretches that stand side by side, such as the words of a mode. */
   readonly tints: readonly string[];
+  /** What is as it should be, and what is not: told apart by their signs too. */
+  readonly right: string;
+  readonly wrong: string;
 }
 
 export const themes: Readonly<Record<ThemeName, Theme>> = {
@@ -23,6 +26,8 @@ export const themes: Readonly<Record<ThemeName, Theme>> = {
     accent: "#27408b",
     series: ["#0072b2", "#d55e00", "#009e73", "#cc79a7", "#e69f00"],
     tints: ["#c9d3ea", "#e3e8d5", "#d4d9d1", "#cfe3da"],
+    right: "#00694c",
+    wrong: "#a6340b",
   },
   dark: {
     ground: "#131a19",
@@ -32,6 +37,8 @@ export const themes: Readonly<Record<ThemeName, Theme>> = {
     accent: "#8fa6e8",
     series: ["#56b4e9", "#e69f00", "#2bc39a", "#cc79a7", "#f0e442"],
     tints: ["#2f3f6a", "#3b4231", "#333a37", "#254a40"],
+    right: "#5ecfa8",
+    wrong: "#f0a07c",
   },
 };
 

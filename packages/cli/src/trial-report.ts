@@ -4,11 +4,11 @@ import {
   type Expression,
   type House,
   lookedAtFor,
-  type Margin,
   type Run,
   readingOf,
   runTrial,
   sayInstant,
+  sayMargin,
   type Trial,
   type TrialResult,
   thingsIn,
@@ -124,13 +124,4 @@ function around(run: Run, name: string, at: number): string {
     parts.push(`since ${sayInstant(clock, since, run.from)}, ${readingOf(run, name, since - 1)} before`);
   if (next !== undefined) parts.push(`${readingOf(run, name, next)} from ${sayInstant(clock, next, run.from)}`);
   return parts.length > 0 ? `${now} (${parts.join("; ")})` : now;
-}
-
-/** `1.4 K`, `12 s`, `3`. */
-export function sayMargin({ value, unit }: Margin): string {
-  if (unit === "ms") {
-    const rounded = Math.abs(value) < 10_000 ? value : Math.round(value / 1000) * 1000;
-    return rounded === 0 ? "0 s" : `${rounded < 0 ? "-" : ""}${writeDuration(Math.abs(Math.round(rounded)))}`;
-  }
-  return `${Math.round(value * 100) / 100} ${unit}`.trim();
 }

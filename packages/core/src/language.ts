@@ -6,10 +6,15 @@ export {
   type Completion,
   type Completions,
   type Files,
+  type FirstAnswers,
+  type FirstHouse,
+  type FirstNumber,
   type Fixed,
   type FixedLine,
+  firstHouses,
   fixHouse,
   type HouseText,
+  misfitsOfNumbers,
   type NameAt,
   type NameUse,
   nearest,
@@ -18,6 +23,7 @@ export {
   type SourceToken,
   type SpokenOf,
   type SpokenPlace,
+  writeFirstHouse,
 } from "./language/index.js";
 export {
   type Description,

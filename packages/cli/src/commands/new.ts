@@ -1,10 +1,9 @@
 import { existsSync, mkdirSync, readdirSync, statSync, writeFileSync } from "node:fs";
 import { basename, dirname, join } from "node:path";
 import { parseHouse } from "modrik";
-import { nearest } from "modrik/language";
+import { type FirstAnswers, type FirstHouse, firstHouses, nearest, writeFirstHouse } from "modrik/language";
 import { CallError } from "../call-error.js";
 import { type Io, pathIn } from "../io.js";
-import { type FirstHouse, filesOf, type Recipe, recipes } from "../recipes.js";
 
 export interface NewOptions {
   readonly from?: string;
@@ -18,7 +17,7 @@ export async function newHouse(folder: string, options: NewOptions, io: Io): Pro
   if (existsSync(place) && (!statSync(place).isDirectory() || readdirSync(place).length > 0))
     throw new CallError(`"${folder}" already exists and is not empty.`, "Name a new folder, e.g. modrik new my-house.");
   const recipe = options.from === undefined ? await askRecipe(io) : recipeNamed(options.from);
-  const files = filesOf(recipe, await askRest(folder, options, io));
+  const files = writeFirstHouse(recipe, await askRest(folder, options, io));
   const [problem] = parseHouse(files).problems;
   if (problem) throw new CallError(problem.reason, problem.remedy);
   for (const [name, text] of Object.entries(files)) {
@@ -33,17 +32,17 @@ export async function newHouse(folder: string, options: NewOptions, io: Io): Pro
   return true;
 }
 
-function recipeNamed(name: string): Recipe {
-  const found = recipes.find((recipe) => recipe.name === name);
+function recipeNamed(name: string): FirstHouse {
+  const found = firstHouses.find((recipe) => recipe.name === name);
   if (found) return found;
-  const names = recipes.map((recipe) => recipe.name);
+  const names = firstHouses.map((recipe) => recipe.name);
   const near = nearest(name, names);
   throw new CallError(`Unknown starting point "${name}".`, near.length > 0 ? `Did you mean ${near.join(" or ")}?` : sayNames());
 }
 
-const sayNames = () => `Possible names: ${recipes.map(({ name }) => name).join(", ")}.`;
+const sayNames = () => `Possible names: ${firstHouses.map(({ name }) => name).join(", ")}.`;
 
-async function askRecipe({ person }: Io): Promise<Recipe> {
+async function askRecipe({ person }: Io): Promise<FirstHouse> {
   if (!person)
     throw new CallError(
       "Cannot ask questions here: there is no terminal.",
@@ -52,13 +51,13 @@ async function askRecipe({ person }: Io): Promise<Recipe> {
   const { select } = await import("@inquirer/prompts");
   return answered(
     select(
-      { message: "What annoys you most?", choices: recipes.map((recipe) => ({ name: recipe.annoyance, value: recipe })) },
+      { message: "What annoys you most?", choices: firstHouses.map((recipe) => ({ name: recipe.annoyance, value: recipe })) },
       person,
     ),
   );
 }
 
-async function askRest(folder: string, { from, room, clock }: NewOptions, { person }: Io): Promise<FirstHouse> {
+async function askRest(folder: string, { from, room, clock }: NewOptions, { person }: Io): Promise<FirstAnswers> {
   const usual = {
     house: basename(folder),
     clock: clock ?? Intl.DateTimeFormat().resolvedOptions().timeZone,

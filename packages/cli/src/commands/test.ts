@@ -1,5 +1,5 @@
 import { writeJunit } from "@modrik/formats";
-import { type House, isSound, type LogEntry, logOf, type Margin, runTrial, type Trial } from "modrik";
+import { type House, isSound, type LogEntry, logOf, type Margin, runTrial, sayMargin, type Trial } from "modrik";
 import type { HouseText } from "modrik/language";
 import { CallError } from "../call-error.js";
 import { readHouse } from "../house-files.js";
@@ -9,7 +9,7 @@ import { type Progress, whileShown } from "../progress.js";
 import { writeLogFile } from "../recordings.js";
 import { wholeNumber } from "../run-options.js";
 import { writeTable } from "../table.js";
-import { reportOf, sayMargin, type TrialReport } from "../trial-report.js";
+import { reportOf, type TrialReport } from "../trial-report.js";
 import { savedFiles } from "../watch-files.js";
 import { writeResult } from "../write-result.js";
 
@@ -200,10 +200,11 @@ async function drawTrial(house: House, chosen: readonly Trial[], file: string, i
   const [trial, another] = chosen;
   if (!trial || another)
     throw new CallError(`--chart ${file} draws one trial, not ${chosen.length}.`, "Choose it with --only, by its name.");
-  const { run, passed } = runTrial(house, trial);
+  const { run, passed, happened, verdicts } = runTrial(house, trial);
   const { drawChart } = await import("../picture.js");
   const title = trial.title ?? trial.name;
-  drawChart(run, file, { title, subtitle: `trial ${trial.name} of ${house.name}, ${passed ? "passed" : "failed"}` }, io);
+  const subtitle = `trial ${trial.name} of ${house.name}, ${passed ? "passed" : "failed"}`;
+  drawChart(run, file, { title, subtitle, happened, verdicts }, io);
   io.err.write(`created ${file}\n`);
 }
 

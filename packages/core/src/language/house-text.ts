@@ -5,6 +5,7 @@ import {
   type Effect,
   type Expectation,
   type Expression,
+  type Happening,
   type House,
   type NeverTogether,
   type Output,
@@ -25,13 +26,13 @@ import { attributeRows, unbindAttributes, unbindHouse, unbindRange, unbindType }
 import { unbindTrigger } from "./unbind/occasions.js";
 import { unbindApart, unbindPermit, unbindSentence } from "./unbind/rules.js";
 import { nowhere, unbindTerm, word } from "./unbind/terms.js";
-import { unbindExpectation, unbindTrial } from "./unbind/trials.js";
+import { unbindExpectation, unbindHappening, unbindTrial } from "./unbind/trials.js";
 import { effectRows, roomRows, unbindFigures } from "./vocabulary/physics.js";
 import { writeDeclaration, writeTypeNode } from "./write/declarations.js";
 import { type Line, layOut } from "./write/layout.js";
 import { guard, sentence as sentenceLines, trigger as triggerLines } from "./write/rules.js";
 import { writeTerm } from "./write/terms.js";
-import { expectation as expectationText } from "./write/trials.js";
+import { expectation as expectationText, happening as happeningText } from "./write/trials.js";
 
 /** The text of a house in its canonical layout. What a calendar file says is not written, and repeats stay unrolled. */
 export function writeHouse(house: House): string {
@@ -76,6 +77,11 @@ export function writeTrigger(trigger: Trigger): string {
 /** `bench.dryer is on by 07:10:05`, `never (…)`. */
 export function writeExpectation(expectation: Expectation): string {
   return expectationText(unbindExpectation(expectation));
+}
+
+/** `at 08:10 bench.door is open`, `5 min later bench.button is pressed`. */
+export function writeHappening(one: Happening): string {
+  return happeningText(unbindHappening(one));
 }
 
 /** `°C`, `open/closed`, `poor < fair < good`, `time`; nothing for what is true or false. */

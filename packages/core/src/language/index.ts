@@ -1,5 +1,13 @@
 export type { CalendarEvent, EventMoment } from "./binder/time.js";
 export type { Completion, Completions } from "./complete.js";
+export {
+  type FirstAnswers,
+  type FirstHouse,
+  type FirstNumber,
+  firstHouses,
+  misfitsOfNumbers,
+  writeFirstHouse,
+} from "./first-houses.js";
 export { type Fixed, type FixedLine, fixHouse } from "./fix.js";
 export { type Formatted, formatHouse } from "./format.js";
 export {
@@ -8,6 +16,7 @@ export {
   writeEffect,
   writeExpectation,
   writeExpression,
+  writeHappening,
   writeHouse,
   writeNeverTogether,
   writePermit,

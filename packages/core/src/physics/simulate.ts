@@ -4,7 +4,7 @@ import type { House } from "../house/index.js";
 import { type SimulationOptions, type Stage, stage } from "./stage.js";
 
 /** A simulated stretch of a house's life, of which everything is written down. */
-export interface Simulation extends Run, Omit<Stage, "house" | "engine" | "play"> {
+export interface Simulation extends Run, Omit<Stage, "house" | "engine" | "world" | "play"> {
   readonly past: Journal;
 }
 

@@ -55,8 +55,18 @@ export interface Stage {
   /** Whether the house says nothing of its rooms, so that usual ones were taken. */
   readonly assumed: boolean;
   readonly engine: Engine;
-  /** Runs it to its end, and lets somebody look on. */
-  play(watcher?: Watcher): Run["kept"];
+  readonly world: World;
+  /** Runs it to its end, lets somebody look on, and things happen in it. */
+  play(watcher?: Watcher, course?: Course): Run["kept"];
+}
+
+/** What happens in a stretch, in the order of its instants. */
+export interface Course {
+  readonly instants: readonly number[];
+  /** Lets the one at a place happen. */
+  happen(place: number): void;
+  /** The one that lives: a restart begins a new one. */
+  readonly engine: Engine;
 }
 
 /**
@@ -86,19 +96,23 @@ export function stage(own: House, options: SimulationOptions, recorded: Pick<Eng
   const moved = new Set(physics.sensors);
   const unmoved = house.sensors.flatMap(({ name, type }) => (type.kind === "press" || moved.has(name) ? [] : [name]));
   const idle = house.outputs.flatMap(({ name }) => (physics.answersTo(name) ? [] : [name]));
-  const play: Stage["play"] = (watcher) => {
+  const play: Stage["play"] = (watcher, course = { instants: [], happen: () => {}, engine }) => {
     world.watcher = watcher;
     let kept: Run["kept"];
+    let place = 0;
     for (let at = start; at < to; ) {
       onProgress?.((at - start) / (to - start));
+      const next = course.instants[place] ?? to;
       const stops = [from, keepAt ?? to].filter((one) => one > at);
-      at = Math.min(to, at + HOUR, ...stops);
+      at = Math.min(to, at + HOUR, next, ...stops);
+      if (course.instants[place] === at) world.passTo(at, true);
+      for (; course.instants[place] === at; place++) course.happen(place);
       world.passTo(at);
-      if (at === keepAt) kept = { at, snapshot: engine.snapshot() };
+      if (at === keepAt) kept = { at, snapshot: course.engine.snapshot() };
     }
     return kept;
   };
-  return { house, from, to, weather, seed, unmoved, airs, idle, assumed: house !== own, engine, play };
+  return { house, from, to, weather, seed, unmoved, airs, idle, assumed: house !== own, engine, world, play };
 }
 
 /** Rooms and all that reports in them, before whoever listens. */

@@ -6,7 +6,7 @@
 import { lastNotAfter } from "../engine/index.js";
 import type { Window } from "../house/index.js";
 import { baseOfNumber, type Expectation, type Expression, type House, unitOfExpression } from "../house/index.js";
-import { differenceUnit, dimensionOf, greatest, least, stepOf, type Unit, units } from "../units/index.js";
+import { differenceUnit, dimensionOf, greatest, least, stepOf, type Unit, units, writeDuration } from "../units/index.js";
 import { at, type Line, numberWith, rises, within } from "./verdict.js";
 
 /** A distance; above zero where the expectation was met, below where it was not. */
@@ -16,6 +16,15 @@ export interface Margin {
   readonly unit: Unit;
   /** In steps in which people tell such values, so that margins of different kinds can be ranked. */
   readonly steps: number;
+}
+
+/** `0.4 K`, `3 min`; below zero where it was not met. */
+export function sayMargin({ value, unit }: Margin): string {
+  if (unit === "ms") {
+    const rounded = Math.abs(value) < 10_000 ? value : Math.round(value / 1000) * 1000;
+    return rounded === 0 ? "0 s" : `${rounded < 0 ? "-" : ""}${writeDuration(Math.abs(Math.round(rounded)))}`;
+  }
+  return `${Math.round(value * 100) / 100} ${unit}`.trim();
 }
 
 /** The number by which a condition on numbers of one kind holds, below zero where it does not; none for all other conditions. */

@@ -1,22 +1,9 @@
 // A timeline played to a house: what its sensors say, what people do, what befalls it.
-import { createEngine, type Engine, type EngineOptions, type Run, readSnapshot, type Snapshot } from "../engine/index.js";
-import {
-  baseOfNumber,
-  givenIn,
-  type House,
-  momentOf,
-  type Occurrence,
-  ownValue,
-  recordedValue,
-  skyOf,
-  type Timeline,
-  type Trial,
-  type Value,
-  type Weather,
-} from "../house/index.js";
-import { befall, calm, checkWeather, createPhysics, World, withRooms } from "../physics/index.js";
+import { createEngine, type Engine, type EngineOptions, type Run } from "../engine/index.js";
+import { givenIn, type House, recordedValue, type Timeline, type Trial, type Value, type Weather } from "../house/index.js";
+import { calm, checkWeather, createPhysics, World, withRooms } from "../physics/index.js";
 import { MINUTE } from "../time/index.js";
-import { type Heard, Listener } from "../wire/index.js";
+import { Actor } from "./actor.js";
 
 /** What a house begins with, and goes on. */
 interface Scene extends Pick<Trial, "recorded" | "given" | "cold" | "simulated"> {
@@ -28,12 +15,8 @@ interface Scene extends Pick<Trial, "recorded" | "given" | "cold" | "simulated">
 export class Play {
   readonly #house: House;
   readonly #timeline: Timeline;
-  readonly #options: Pick<EngineOptions, "watch" | "onInstant" | "journal">;
   readonly #world: World;
-  readonly #listener: Listener;
-  #engine: Engine;
-  /** What the house kept when it last went down. */
-  #kept: Snapshot | undefined;
+  readonly #actor: Actor;
 
   /** `onInstant` is told of the engine that lives then: a restart begins a new one. */
   constructor(
@@ -43,16 +26,16 @@ export class Play {
     { onInstant, ...options }: Pick<EngineOptions, "watch" | "journal"> & { onInstant?: (at: number, engine: Engine) => void },
   ) {
     this.#house = house;
-    this.#listener = new Listener(house);
     this.#timeline = timeline;
-    this.#options = { ...options, ...(onInstant && { onInstant: (at) => onInstant(at, this.#engine) }) };
+    const recorded = { ...options, ...(onInstant && { onInstant: (at: number) => onInstant(at, this.#actor.engine) }) };
     const { from } = timeline;
     const given = { ...lastBefore(house, trial, from), ...givenIn(house, trial), ...trial.set };
-    this.#engine = createEngine(house, { at: from, ...(!trial.cold && { given }), ...this.#options });
+    const engine = createEngine(house, { at: from, ...(!trial.cold && { given }), ...recorded });
     if (trial.simulated) checkWeather(house, weatherOf(house, trial.simulated.weather), from, timeline.to);
     const physics =
       trial.simulated && createPhysics(withRooms(house), { from, weather: weatherOf(house, trial.simulated.weather), given });
-    this.#world = new World(this.#engine, from, MINUTE, physics);
+    this.#world = new World(engine, from, MINUTE, physics);
+    this.#actor = new Actor(engine, this.#world, recorded);
     if (trial.recorded) this.#world.replay(trial.recorded, from);
     // Rooms begin with what is measured of them; of doors and people what is given is so until something else is.
     else this.#tellAll(given, from, physics?.sensors.filter((sensor) => !physics.isContact(sensor)) ?? []);
@@ -71,129 +54,21 @@ export class Play {
     const keepBefore = (at: number) => {
       if (kept || keepAt >= at) return;
       this.#world.passTo(keepAt);
-      kept = { at: keepAt, snapshot: this.#engine.snapshot() };
+      kept = { at: keepAt, snapshot: this.#actor.engine.snapshot() };
     };
     for (const { at, to, what } of this.#timeline.happenings) {
       if (at > this.#timeline.to) break;
       keepBefore(at);
       this.#world.passTo(at, true);
-      this.#happen(what, at, to);
+      this.#actor.happen(what, at, to);
     }
     keepBefore(this.#timeline.to + 1);
     this.#world.passTo(this.#timeline.to);
-    return { engine: this.#engine, kept };
+    return { engine: this.#actor.engine, kept };
   }
 
   #isSensor(name: string): boolean {
     return this.#house.sensors.some((sensor) => sensor.name === name);
-  }
-
-  #happen(what: Occurrence, at: number, to: number): void {
-    if (befall(this.#world, what, at, to)) return;
-    const engine = this.#engine;
-    switch (what.kind) {
-      case "is": {
-        const value = ownValue(this.#house, what.name, what.value);
-        if (value !== undefined) engine.set(what.name, value, at);
-        break;
-      }
-      case "message":
-        for (const heard of this.#listener.hear(what.topic, what.reads)) this.#hear(heard, at);
-        break;
-      case "the house restarts":
-        this.#restart(at, at);
-        break;
-      case "the house is down":
-        this.#restart(at, at + (baseOfNumber(what.for) ?? 0));
-        break;
-      case "the clock jumps":
-        engine.jumpClock(baseOfNumber(what.by) ?? 0, at);
-        break;
-      default:
-        this.#act(what as Extract<Occurrence, { kind: `person ${string}` }>, at);
-    }
-  }
-
-  #hear(heard: Heard, at: number): void {
-    switch (heard.kind) {
-      case "lost":
-        return this.#world.mute([heard.sensor], at);
-      case "back":
-        return this.#world.unmute([heard.sensor]);
-      case "pressed":
-        return this.#engine.press(heard.sensor, at);
-      case "confirms":
-        return this.#engine.confirm(heard.output, heard.value, at);
-      case "reads": {
-        const { sensor, value } = heard;
-        if (value !== undefined) this.#world.happen(sensor, value, at);
-        return this.#engine.report(sensor, value ?? Number.NaN, at);
-      }
-    }
-  }
-
-  /** What a person does. */
-  #act(what: Extract<Occurrence, { kind: `person ${string}` }>, at: number): void {
-    const engine = this.#engine;
-    const { name } = what;
-    switch (what.kind) {
-      case "person sets": {
-        const lasts = what.until ? momentOf(what.until, skyOf(this.#house), at, true) - at : baseOfNumber(what.for);
-        const outputs = this.#outputsOf(name);
-        const value = ownValue(this.#house, outputs[0] ?? name, what.value);
-        if (value === undefined) return;
-        if (outputs.length === 0) engine.set(name, value, at);
-        for (const output of outputs)
-          engine.person({ kind: "switches", output, value, ...(lasts !== undefined && { lasts }) }, at);
-        break;
-      }
-      case "person releases":
-        for (const output of this.#outputsOf(name)) engine.person({ kind: "releases", output }, at);
-        break;
-      case "person pauses": {
-        const lasts = baseOfNumber(what.for);
-        engine.person({ kind: "pauses", rule: name, ...(lasts !== undefined && { lasts }) }, at);
-        break;
-      }
-      case "person resumes":
-        engine.person({ kind: "resumes", rule: name }, at);
-        break;
-      case "person applies":
-        engine.person({ kind: "applies", preset: name }, at);
-        break;
-      case "person starts":
-        engine.person({ kind: "starts", countdown: name }, at);
-        break;
-      case "person stops":
-        engine.person({ kind: "stops", countdown: name }, at);
-        break;
-      case "person runs":
-        engine.person({ kind: "runs", rule: name }, at);
-        break;
-      default:
-        throw new RangeError(`no such action: ${JSON.stringify(what satisfies never)}`);
-    }
-  }
-
-  /** An output, or those of a group; none for a dial or a mode. */
-  #outputsOf(name: string): readonly string[] {
-    const group = this.#house.groups.find((one) => one.name === name);
-    if (group) return group.members;
-    return this.#house.outputs.some((output) => output.name === name) ? [name] : [];
-  }
-
-  /** The house goes down, where it is not down already, and comes up again from what it kept. */
-  #restart(at: number, upAt: number): void {
-    if (at >= this.#engine.now) {
-      this.#engine.advanceTo(at);
-      const kept = upAt > at ? this.#engine.goDown(at) : this.#engine.snapshot();
-      if (upAt > at) this.#world.loseControl();
-      this.#kept = readSnapshot(JSON.parse(JSON.stringify(kept)));
-    }
-    const restore = this.#kept;
-    if (!restore) return;
-    this.#engine = createEngine(this.#house, { at: Math.max(upAt, this.#engine.now), restore, ...this.#options });
-    this.#world.engine = this.#engine;
   }
 }
 

@@ -14,6 +14,7 @@ import {
 import { writeExpectation } from "../language/index.js";
 import { distanceOf, figureMargin, limitOf, type Margin, marginOf } from "./margin.js";
 import { Play } from "./play.js";
+import { type Happened, happenedIn } from "./provoke.js";
 import {
   countedIn,
   figureOf,
@@ -49,6 +50,8 @@ export interface TrialResult {
   readonly trial: Trial;
   readonly passed: boolean;
   readonly verdicts: readonly Verdict[];
+  /** What happened in it, in the order written. */
+  readonly happened: readonly Happened[];
   /** As far as it got. */
   readonly run: Run;
   /** Why it could not be played to its end; it then has no verdicts. */
@@ -72,10 +75,11 @@ export function runTrial(house: House, trial: Trial, { keepAt }: TrialOptions = 
   try {
     const { kept, timeline, verdicts } = judgeTrial(house, trial, { journal, margins: true, keepAt });
     const run: Run = { past: journal, from: timeline.from, to: timeline.to, ...(kept && { kept }) };
-    return { trial, passed: verdicts.every(({ passed }) => passed), verdicts, run };
+    const happened = happenedIn(trial.happenings, timeline.happened);
+    return { trial, passed: verdicts.every(({ passed }) => passed), verdicts, happened, run };
   } catch (error) {
     const from = Number.isFinite(journal.beginning) ? journal.beginning : 0;
-    return { trial, passed: false, verdicts: [], run: { past: journal, from, to: from }, broken: reasonOf(error) };
+    return { trial, passed: false, verdicts: [], happened: [], run: { past: journal, from, to: from }, broken: reasonOf(error) };
   }
 }
 

@@ -7,6 +7,7 @@ export { type LogEntry, logOf, recordingOf, whyInShort } from "./log.js";
 export { readingOf, sayDate, sayInstant } from "./moments.js";
 export { type Coming, whatComes, whatNext } from "./next.js";
 export { noticesOf, type ToldNotice, whyNotice } from "./notice.js";
+export { type LineRow, type LineStretch, type NumberLine, numberLines } from "./number-lines.js";
 export { type TellOptions, tellHouse, tellPoints } from "./tell.js";
 export { type Staying, staysUntil } from "./until.js";
 export { why, whyBriefly } from "./why.js";

@@ -27,7 +27,7 @@ export function unbindTrial(trial: Trial): TrialNode {
   };
 }
 
-function unbindHappening({ when, what }: Happening): HappeningNode {
+export function unbindHappening({ when, what }: Happening): HappeningNode {
   const parts = (occurrenceRows[what.kind] as OccurrenceRow).unbind(what, undefined);
   return { when: unbindWhen(when), what: { kind: what.kind, parts, span }, span };
 }

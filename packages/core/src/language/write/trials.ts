@@ -38,7 +38,8 @@ function writeBeginning({ replay, from, lasts, to, cold }: BeginningNode): strin
   return parts.filter((part) => part !== undefined).join(" ");
 }
 
-function happening({ when, what }: HappeningNode): string {
+/** When, and what happens then. */
+export function happening({ when, what }: HappeningNode): string {
   return `${writeWhen(when)} ${writeOne(occurrenceRows, what)}`;
 }
 
