@@ -1,11 +1,11 @@
 // What was: a zone's curves with their bands, outputs under what they move; two rooms against their mean; figures, and a file.
 import { Button, MultiSelect, SegmentedControl, Select, useComputedColorScheme } from "@mantine/core";
 import { useElementSize } from "@mantine/hooks";
+import { Drawn } from "@modrik/look/drawn";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Wrong } from "./acting.js";
 import { answered, ask, type Chart, queryOf } from "./ask.js";
-import { Drawn } from "./drawn.js";
 import { Figures } from "./figures.js";
 import { useHouse } from "./house.js";
 import { usePlace } from "./place.js";
@@ -122,7 +122,7 @@ export function HistoryView() {
       </p>
       <Wrong error={error} />
       <div ref={ref} data-old={isPlaceholderData}>
-        {data && !error && <Drawn chart={data} />}
+        {data && !error && <Drawn chart={data} label="Moment of the history; arrow keys move it" />}
       </div>
       {data && !error && <Figures figures={data.figures} />}
     </>

@@ -2,7 +2,8 @@
 import type { Page } from "playwright-core";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { chromiumPath } from "../../../scripts/lib/browser.mjs";
-import { Eyes, LiveShed } from "./kit.js";
+import { Eyes } from "../../look/test/eyes.js";
+import { LiveShed } from "./kit.js";
 
 if (!chromiumPath)
   console.warn("The panel is not tested: there is no Chromium. On Debian: apt-get install chromium; else name one in CHROMIUM.");

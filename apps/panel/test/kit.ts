@@ -6,9 +6,6 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { startBroker } from "@modrik/runtime";
 import { connectAsync, type MqttClient } from "mqtt";
-import type { BrowserContext, Page } from "playwright-core";
-import { expect } from "vitest";
-import { openBrowser } from "../../../scripts/lib/browser.mjs";
 import { startHouse } from "../../../scripts/lib/demo-server.mjs";
 
 /** A house whose devices are in the hands of a test. */
@@ -119,61 +116,5 @@ export class LiveShed {
     await this.house?.end();
     await this.stopBroker();
     rmSync(this.folder, { recursive: true, force: true });
-  }
-}
-
-interface Browser {
-  readonly context: BrowserContext;
-  readonly end: () => Promise<void>;
-}
-
-interface LookOptions {
-  /** Whether the house is to be cut off. */
-  readonly mayBreak?: boolean;
-  readonly scheme?: "light" | "dark";
-}
-
-/** A browser whose pages are looked after: nothing may go wrong on them, nor be asked of elsewhere. */
-export class Eyes {
-  #browser: Browser | undefined;
-
-  async start(): Promise<this> {
-    this.#browser = (await openBrowser({ viewport: { width: 1280, height: 800 } })) as unknown as Browser;
-    return this;
-  }
-
-  async end(): Promise<void> {
-    await this.#browser?.end();
-  }
-
-  /** Opens a page; a house that is cut off is no mistake of the page. */
-  async look(
-    address: string,
-    use: (page: Page) => Promise<void>,
-    { mayBreak = false, scheme = "light" }: LookOptions = {},
-  ): Promise<void> {
-    const page = await (this.#browser as Browser).context.newPage();
-    const wrong: string[] = [];
-    const { origin } = new URL(address);
-    page.on("pageerror", (error) => wrong.push(error.message));
-    page.on("console", (message) => {
-      const isCutOff = /Failed to load resource|net::ERR/.test(message.text());
-      // What the house refuses is shown on the page; the browser notes it too.
-      const isRefused = /responded with a status of 4\d\d/.test(message.text());
-      if (message.type() === "error" && !(mayBreak && isCutOff) && !isRefused) wrong.push(message.text());
-    });
-    page.on("request", (request) => {
-      if (!request.url().startsWith(origin) && !/^(data|blob):/.test(request.url())) wrong.push(`asked ${request.url()}`);
-    });
-    try {
-      await page.emulateMedia({ colorScheme: scheme });
-      await page.goto(address);
-      await use(page);
-      expect(wrong).toEqual([]);
-      await page.evaluate(() => localStorage.clear());
-    } finally {
-      // One that stays open goes on listening, and a browser listens to one house only so often.
-      await page.close();
-    }
   }
 }

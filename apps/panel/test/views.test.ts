@@ -1,11 +1,10 @@
 // The views of the panel, of the demo house as it runs fast: what is on them, for all eyes, hands and screens.
 import { readFileSync } from "node:fs";
-import axe from "axe-core";
 import type { Page } from "playwright-core";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { chromiumPath } from "../../../scripts/lib/browser.mjs";
 import { startDemo } from "../../../scripts/lib/demo-server.mjs";
-import { Eyes } from "./kit.js";
+import { Eyes, expectAccessible } from "../../look/test/eyes.js";
 
 interface Demo {
   readonly origin: string;
@@ -54,11 +53,7 @@ describe.skipIf(!chromiumPath)("the panel of the demo", () => {
         hash,
         async (page) => {
           await page.locator(there).first().waitFor();
-          await page.evaluate(axe.source);
-          const found = (await page.evaluate("axe.run({ resultTypes: ['violations'] })")) as {
-            violations: { id: string; nodes: { html: string; failureSummary: string }[] }[];
-          };
-          expect(found.violations.map(({ id, nodes }) => [id, nodes[0]?.html, nodes[0]?.failureSummary])).toEqual([]);
+          await expectAccessible(page);
         },
         scheme,
       ),

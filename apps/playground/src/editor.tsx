@@ -78,7 +78,7 @@ export function Editor({ file, text, problems, hints, colours, ask, goTo, onChan
           modrikLanguage,
           assistance(ask, file),
           look,
-          EditorView.contentAttributes.of({ "aria-label": `Text of ${file}` }),
+          EditorView.contentAttributes.of({ "aria-label": `Text of ${file}`, tabindex: "0" }),
           keymap.of([...completionKeymap, ...closeBracketsKeymap, ...defaultKeymap, ...historyKeymap, ...lintKeymap]),
           EditorView.updateListener.of((update) => {
             if (update.docChanged) change.current(update.state.doc.toString());

@@ -1,110 +1,183 @@
-// The page: the text of a house on the left, its simulated day on the right, redrawn as the text changes.
-import { Button, SegmentedControl, useComputedColorScheme, useMantineColorScheme } from "@mantine/core";
-import { titleOf, type Value, type Zone } from "modrik";
-import { useCallback, useEffect, useMemo, useState } from "react";
-import { Day } from "./day.js";
-import { Dials } from "./dials.js";
-import { Editor } from "./editor.js";
-import { firstFile, lindenYard } from "./linden-yard.js";
-import type { Look, Remark } from "./messages.js";
-import { State } from "./state.js";
-import { useHouse } from "./use-house.js";
-import { Why } from "./why.js";
+// The desk: which house lies on it, what is written, chosen and let happen, and what is looked at.
+import { Button, useComputedColorScheme, useMantineColorScheme } from "@mantine/core";
+import { type ReactNode, useEffect, useState } from "react";
+import { Desk } from "./desk.js";
+import { FirstRule } from "./first-rule.js";
+import { HouseMenu } from "./house-menu.js";
+import {
+  download,
+  forgetDraft,
+  houseInLink,
+  keepDraft,
+  linkOf,
+  type OpenedHouse,
+  openDraft,
+  openExample,
+  openFiles,
+  openFolder,
+  openServed,
+  saveFolder,
+  saveServed,
+} from "./houses.js";
+import type { Files } from "./messages.js";
 
-const noZones: readonly Zone[] = [];
+/** A house, and how often one was opened: each opening begins anew. */
+interface Opened {
+  readonly house: OpenedHouse;
+  /** What is on the desk of it from the beginning on. */
+  readonly files: Files;
+  readonly number: number;
+}
 
 export function Playground() {
-  const [files, setFiles] = useState(lindenYard);
-  const [file, setFile] = useState(firstFile);
-  const [weather, setWeather] = useState<string>();
-  const [set, setSet] = useState<Readonly<Record<string, Value>>>({});
-  const [goTo, setGoTo] = useState<{ at: number }>();
-  const [size, setSize] = useState<{ width: number; height: number }>();
-  const theme = useComputedColorScheme("light");
-  const setup = useMemo(() => ({ files, set, ...(weather !== undefined && { weather }) }), [files, set, weather]);
-  const [zone, setZone] = useState<string>();
-  const look = useMemo((): Look | undefined => size && { theme, ...size, zone }, [size, theme, zone]);
-  const { ask, colours, reading, findings, ran, chart, explained, explain, working } = useHouse(setup, file, look);
-  const zones = reading?.zones ?? noZones;
-  useEffect(() => setZone((before) => (zones.some(({ name }) => name === before) ? before : zones[0]?.name)), [zones]);
-  const problems = useMemo(
-    () => [...(reading?.problems ?? []), ...findings].filter(({ place }) => place.file === file),
-    [reading, findings, file],
-  );
-  const hints = useMemo(() => reading?.hints?.filter((hint) => hint.file === file), [reading, file]);
-  const onSize = useCallback((width: number, height: number) => setSize({ width, height }), []);
+  const [opened, setOpened] = useState<Opened>();
+  const [served, setServed] = useState<OpenedHouse>();
+  const [files, setFiles] = useState<Files>({});
+  const [said, setSaid] = useState<{ readonly text: string; readonly isWrong: boolean }>();
+  const [isFirst, setFirst] = useState(false);
+  const isChanged =
+    opened !== undefined &&
+    Object.keys({ ...files, ...opened.house.files }).some((name) => files[name] !== opened.house.files[name]);
 
-  function showProblem({ place }: Remark): void {
-    setFile(place.file);
-    setGoTo({ at: place.from });
+  function open(house: OpenedHouse, draft: Files = house.files): void {
+    setFiles(draft);
+    setOpened((before) => ({ house, files: draft, number: (before?.number ?? 0) + 1 }));
+    if (draft === house.files) forgetDraft();
+  }
+
+  /** What goes wrong is said, and nothing is lost. */
+  async function tryTo(work: () => Promise<string | undefined>): Promise<void> {
+    try {
+      const text = await work();
+      setSaid(text === undefined ? undefined : { text, isWrong: false });
+    } catch (error) {
+      if (error instanceof DOMException && error.name === "AbortError") return;
+      setSaid({ text: (error as Error).message, isWrong: true });
+    }
+  }
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the page opens
+  useEffect(() => {
+    void (async () => {
+      const own = await openServed();
+      setServed(own);
+      try {
+        const linked = houseInLink(location.hash);
+        if (linked) return open(linked);
+      } catch (error) {
+        setSaid({ text: (error as Error).message, isWrong: true });
+      }
+      const draft = openDraft();
+      if (own) return open(own, draft?.name === own.name ? draft.files : own.files);
+      open(draft ?? (await openExample("Linden Yard")), draft?.files);
+    })();
+  }, []);
+
+  // A link may be opened in a page that is open.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it hears for as long as the page is open
+  useEffect(() => {
+    const hear = () =>
+      void tryTo(async () => {
+        const linked = houseInLink(location.hash);
+        if (linked) open(linked);
+        return undefined;
+      });
+    addEventListener("hashchange", hear);
+    return () => removeEventListener("hashchange", hear);
+  }, []);
+
+  if (!opened)
+    return (
+      <main className="waiting" role="status">
+        <h1>Modrik</h1>
+        <p className="quiet">Opening a house…</p>
+      </main>
+    );
+
+  const { house } = opened;
+
+  function save(): void {
+    void tryTo(async () => {
+      const { origin } = house;
+      const saved =
+        origin.kind === "folder" ? await saveFolder(origin.folder, files, house.files) : await saveServed(files, house.files);
+      setOpened((before) => before && { ...before, house: { ...before.house, files } });
+      forgetDraft();
+      return `Saved ${saved.join(", ")}.${origin.kind === "served" ? " The running house goes on with it." : ""}`;
+    });
+  }
+
+  const menu: ReactNode = (
+    <HouseMenu
+      house={house}
+      isChanged={isChanged}
+      hasServed={served !== undefined}
+      onExample={(name) => void tryTo(async () => void open(await openExample(name)))}
+      onFirst={() => setFirst(true)}
+      onServed={() => void tryTo(async () => void open((await openServed()) ?? house))}
+      onFolder={() => void tryTo(async () => openIfHouse(await openFolder()))}
+      onFiles={(chosen) => void tryTo(async () => openIfHouse(await openFiles(chosen)))}
+      onSave={save}
+      onDownload={() => download(house.name, files)}
+      onLink={() =>
+        void tryTo(async () => {
+          const link = linkOf(house.name, files);
+          await navigator.clipboard.writeText(link);
+          return `A link that holds the whole house is in the clipboard: ${link.length} signs.`;
+        })
+      }
+      onNewFile={() => {
+        const name = prompt("The name of the file, e.g. rules/kitchen.modrik", "more.modrik")?.trim();
+        if (!name) return;
+        const isNew = files[name] === undefined && /^[\p{L}\p{N}_./-]+\.modrik$/u.test(name) && !name.includes("..");
+        if (isNew) setOpened((before) => before && { ...before, files: { ...files, [name]: "" }, number: before.number + 1 });
+        else setSaid({ text: `"${name}" is no name for another file: it has to end in .modrik and be new.`, isWrong: true });
+        if (isNew) setFiles({ ...files, [name]: "" });
+      }}
+    />
+  );
+
+  function openIfHouse(found: OpenedHouse): undefined {
+    if (Object.keys(found.files).some((name) => name.endsWith(".modrik"))) return void open(found);
+    throw new Error(`There is no .modrik file in "${found.name}". A house is a folder with files such as house.modrik.`);
   }
 
   return (
-    <main className="page">
-      <header className="bar">
-        <h1>Modrik</h1>
-        <p>Linden Yard, its rules and a simulated day. Change the text: the day follows.</p>
-        <ThemeSwitch theme={theme} />
-      </header>
-      <section className="writing" aria-label="The house">
-        <SegmentedControl
-          className="choice"
-          fullWidth
-          radius={0}
-          size="xs"
-          aria-label="File"
-          value={file}
-          onChange={setFile}
-          data={Object.keys(files).map((name) => ({ value: name, label: labelOf(name) }))}
+    <Desk
+      key={opened.number}
+      name={house.name}
+      initial={opened.files}
+      onFiles={(now) => {
+        setFiles(now);
+        keepDraft({ name: house.name, files: now });
+      }}
+      header={(busy) => (
+        <header className="bar">
+          <h1>Modrik</h1>
+          {menu}
+          <p className={said?.isWrong ? "wrong" : "quiet"} role="status">
+            {said?.text ?? busy}
+          </p>
+          <ThemeSwitch />
+        </header>
+      )}
+      dialogs={(tools) => (
+        <FirstRule
+          isOpen={isFirst}
+          house={tools}
+          onClose={() => setFirst(false)}
+          onMade={(made) => {
+            setFirst(false);
+            open(made);
+          }}
         />
-        <Editor
-          file={file}
-          text={files[file] ?? ""}
-          problems={problems}
-          hints={hints}
-          colours={colours?.file === file ? colours : undefined}
-          ask={ask}
-          goTo={goTo}
-          onChange={(text) => setFiles((before) => ({ ...before, [file]: text }))}
-        />
-        <State reading={reading} findings={findings} trials={ran?.trials} onProblem={showProblem} />
-      </section>
-      <section className="showing" aria-label="The simulated day">
-        {zones.length > 1 && (
-          <SegmentedControl
-            className="choice"
-            fullWidth
-            radius={0}
-            size="xs"
-            aria-label="Zone"
-            value={zone ?? ""}
-            onChange={setZone}
-            data={zones.map((one) => ({ value: one.name, label: titleOf(one) }))}
-          />
-        )}
-        {reading && (
-          <Dials
-            zone={zone}
-            reading={reading}
-            weather={weather}
-            set={set}
-            onWeather={setWeather}
-            onSet={(name, value) => setSet((before) => ({ ...before, [name]: value }))}
-          />
-        )}
-        <Day chart={chart} stale={working || reading?.sound === false} onSize={onSize} onMoment={explain} />
-        <Why explained={explained} />
-      </section>
-    </main>
+      )}
+    />
   );
 }
 
-/** Files of the folder of trials go by their own names, so that all fit beside each other. */
-function labelOf(file: string): string {
-  return file.replace(/\.modrik$/, "").replace(/^trials\//, "");
-}
-
-function ThemeSwitch({ theme }: { theme: "light" | "dark" }) {
+function ThemeSwitch() {
+  const theme = useComputedColorScheme("light");
   const { setColorScheme } = useMantineColorScheme();
   const other = theme === "light" ? "dark" : "light";
   return (

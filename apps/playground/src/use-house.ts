@@ -1,110 +1,132 @@
-// The house being written: its setup goes to the workers as it changes, what comes back is kept.
-import type { ChartDescription } from "@modrik/charts";
-import type { Explanation } from "modrik";
-import { useCallback, useEffect, useRef, useState } from "react";
+// The house on the desk: its setup goes to the workers as it changes, what comes back is kept until something newer comes.
+import type { Chart } from "@modrik/charts";
+import type { Explanation, NumberLine } from "modrik";
+import { useCallback, useEffect, useMemo, useReducer, useRef } from "react";
 import type {
   Answer,
   Colours,
+  Comparison,
+  Distribution,
+  FromJudge,
   FromReader,
   FromRunner,
   Look,
   Question,
+  Ran,
   Reading,
+  RecordingInfo,
   Remark,
+  Said,
   Setup,
+  Subject,
+  ToJudge,
   ToReader,
   ToRunner,
   TrialLine,
+  TuningResult,
+  UntestedPoint,
 } from "./messages.js";
-
-/** How long a writer pauses before the house is run anew. */
-const PAUSE_MS = 120;
-
-const none: readonly Remark[] = [];
-
-export interface Ran {
-  readonly about: string;
-  readonly trials: readonly TrialLine[];
-  readonly ms: number;
-}
 
 export interface Explained {
   readonly when: string;
-  readonly outputs: readonly Explanation[];
+  readonly share: number;
+  readonly thing: string | undefined;
+  readonly said: readonly Said[];
 }
 
-export function useHouse(setup: Setup, file: string, look: Look | undefined) {
+/** All that came back. */
+export interface Known {
+  readonly colours?: Colours;
+  readonly reading?: Reading;
+  readonly findings: readonly Remark[];
+  readonly lines: readonly NumberLine[];
+  readonly ran?: Ran;
+  readonly chart?: Chart;
+  readonly explained?: Explained;
+  readonly next?: { readonly thing: string; readonly share: number; readonly says: Explanation };
+  readonly compared?: { readonly comparison: Comparison | undefined; readonly broken?: string };
+  readonly proposed?: { readonly head: string; readonly offers: readonly string[]; readonly broken?: string } | undefined;
+  readonly recorded?: { readonly recording: RecordingInfo | undefined; readonly broken?: string };
+  readonly distributed?: { readonly distribution: Distribution | undefined; readonly broken?: string };
+  readonly trials: readonly TrialLine[];
+  /** Whether all of the latest have been judged. */
+  readonly isJudged: boolean;
+  readonly covered?:
+    | { readonly share: number; readonly tested?: number; readonly untested?: readonly UntestedPoint[] }
+    | undefined;
+  readonly tuned?: { readonly share: number; readonly result?: TuningResult; readonly broken?: string } | undefined;
+  readonly proven?: { readonly id: number; readonly trials: readonly TrialLine[]; readonly problems: readonly string[] };
+  /** What is shown is not yet that of what is written. */
+  readonly isWorking: boolean;
+}
+
+const nothing: Known = { findings: [], lines: [], trials: [], isJudged: false, isWorking: true };
+
+const start = (name: string) => new Worker(new URL("./house.worker.ts", import.meta.url), { type: "module", name });
+
+/** A message without its number. */
+type Numberless<Message> = Message extends { readonly id: number } ? Omit<Message, "id"> : Message;
+
+export interface House extends Known {
+  readonly ask: (question: Question) => Promise<Answer>;
+  readonly toRunner: (message: Numberless<ToRunner>) => void;
+  readonly toJudge: (message: Numberless<ToJudge>) => number;
+  /** Something that came back is no longer wanted. */
+  readonly forget: (what: Partial<Known>) => void;
+}
+
+export function useHouse(setup: Setup, subject: Subject, file: string, look: Look | undefined): House {
+  const [known, learn] = useReducer((before: Known, news: Partial<Known>) => ({ ...before, ...news }), nothing);
   const reader = useRef<Worker>(undefined);
   const runner = useRef<Worker>(undefined);
+  const judge = useRef<Worker>(undefined);
   const id = useRef(0);
-  const [colours, setColours] = useState<Colours>();
-  const [reading, setReading] = useState<Reading>();
-  const [findings, setFindings] = useState<readonly Remark[]>(none);
-  const [ran, setRan] = useState<Ran>();
-  const [chart, setChart] = useState<ChartDescription>();
-  const [explained, setExplained] = useState<Explained>();
-  const [working, setWorking] = useState(true);
-  const share = useRef<number>(undefined);
   const asked = useRef(new Map<number, (answer: Answer) => void>());
   const questions = useRef(0);
 
-  const send = useCallback((message: ToRunner) => runner.current?.postMessage(message), []);
+  const toRunner = useCallback((message: Numberless<ToRunner>) => {
+    const sent = "setup" in message && message.kind === "run" ? { ...message, id: id.current } : message;
+    runner.current?.postMessage(sent);
+  }, []);
+  const toJudge = useCallback((message: Numberless<ToJudge>) => {
+    const number = message.kind === "judge" ? id.current : ++questions.current;
+    judge.current?.postMessage({ ...message, id: number });
+    return number;
+  }, []);
 
   useEffect(() => {
-    const made = new Worker(new URL("./reading.worker.ts", import.meta.url), { type: "module" });
-    made.addEventListener("message", ({ data }: MessageEvent<FromReader>) => {
-      if (data.kind === "coloured") setColours(data.colours);
+    reader.current = start("reads");
+    runner.current = start("runs");
+    judge.current = start("judges");
+    reader.current.addEventListener("message", ({ data }: MessageEvent<FromReader>) => {
+      if (data.kind === "coloured") learn({ colours: data.colours });
       else if (data.kind === "answer") {
         asked.current.get(data.id)?.(data.answer);
         asked.current.delete(data.id);
       } else if (data.id === id.current) {
-        setReading(data.reading);
-        setFindings(none);
-        if (!data.reading.sound) setWorking(false);
+        const isBroken = !data.reading.sound;
+        learn({ reading: data.reading, ...(isBroken && { findings: [], isWorking: false }) });
       }
     });
-    reader.current = made;
-    return () => made.terminate();
+    runner.current.addEventListener("message", ({ data }: MessageEvent<FromRunner>) => learn(newsOfRun(data, id.current)));
+    judge.current.addEventListener("message", ({ data }: MessageEvent<FromJudge>) => learn(newsOfJudging(data, id.current)));
+    return () => {
+      for (const one of [reader, runner, judge]) one.current?.terminate();
+    };
   }, []);
 
   useEffect(() => {
-    const made = new Worker(new URL("./simulation.worker.ts", import.meta.url), { type: "module" });
-    made.addEventListener("message", ({ data }: MessageEvent<FromRunner>) => {
-      if (data.kind === "drawn") setChart(data.chart);
-      else if (data.kind === "explained") setExplained(data);
-      else if (data.id !== id.current) return;
-      else if (data.kind === "checked") setFindings(data.findings);
-      else {
-        setRan(data);
-        setWorking(false);
-        if (share.current !== undefined) made.postMessage({ kind: "explain", share: share.current });
-      }
-    });
-    runner.current = made;
-    return () => made.terminate();
-  }, []);
-
-  useEffect(() => {
-    setWorking(true);
     const now = ++id.current;
+    learn({ isWorking: true, isJudged: false });
     const written: ToReader = { kind: "write", id: now, setup, file };
     reader.current?.postMessage(written);
-    const timer = setTimeout(() => send({ kind: "run", id: now, setup }), PAUSE_MS);
-    return () => clearTimeout(timer);
-  }, [setup, file, send]);
+    toRunner({ kind: "run", setup, subject });
+    toJudge({ kind: "judge", setup });
+  }, [setup, subject, file, toRunner, toJudge]);
 
   useEffect(() => {
-    if (look) send({ kind: "draw", look });
-    if (look && share.current !== undefined) send({ kind: "explain", share: share.current });
-  }, [look, send]);
-
-  const explain = useCallback(
-    (at: number) => {
-      share.current = at;
-      send({ kind: "explain", share: at });
-    },
-    [send],
-  );
+    if (look) toRunner({ kind: "draw", look });
+  }, [look, toRunner]);
 
   /** What may stand at a place of a text, or what stands there. */
   const ask = useCallback(
@@ -118,5 +140,46 @@ export function useHouse(setup: Setup, file: string, look: Look | undefined) {
     [],
   );
 
-  return { ask, colours, reading, findings, ran, chart, explained, explain, working };
+  return useMemo(() => ({ ...known, ask, toRunner, toJudge, forget: learn }), [known, ask, toRunner, toJudge]);
+}
+
+function newsOfRun(data: FromRunner, latest: number): Partial<Known> {
+  switch (data.kind) {
+    case "drawn":
+      return { chart: data.chart };
+    case "ran":
+      return data.ran.id === latest ? { ran: data.ran, isWorking: false } : {};
+    case "explained":
+      return { explained: data };
+    case "next":
+      return { next: data };
+    case "compared":
+      return { compared: data };
+    case "proposed":
+      return { proposed: data };
+    case "recording":
+      return { recorded: data };
+    case "distributed":
+      return { distributed: data };
+    default:
+      throw new RangeError(`no such message: ${JSON.stringify(data satisfies never)}`);
+  }
+}
+
+function newsOfJudging(data: FromJudge, latest: number): Partial<Known> {
+  switch (data.kind) {
+    case "judged":
+      // Those that are judged again stay as they were until all are.
+      return data.id === latest && data.isAll ? { trials: data.trials, isJudged: true } : {};
+    case "checked":
+      return data.id === latest ? { findings: data.findings, lines: data.lines } : {};
+    case "covered":
+      return { covered: data };
+    case "tuned":
+      return { tuned: data };
+    case "proven":
+      return { proven: data };
+    default:
+      throw new RangeError(`no such message: ${JSON.stringify(data satisfies never)}`);
+  }
 }

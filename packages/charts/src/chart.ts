@@ -46,6 +46,8 @@ export interface ChartOptions {
   readonly happened?: readonly Happened[] | undefined;
   /** What was expected of it: a row each, with what it claims and how it went. */
   readonly verdicts?: readonly Verdict[] | undefined;
+  /** Low panels rather than a high chart: for where other things stand below it. @default false */
+  readonly dense?: boolean;
   /** Stands over the chart; empty for none. @default the name of the house */
   readonly title?: string;
   readonly subtitle?: string;
@@ -94,13 +96,13 @@ const RESTING: ReadonlySet<string> = new Set(["closed", "still", "off", "no", "o
  * run says nothing of it, and is left out.
  */
 export function chartOf(run: Run, options: ChartOptions = {}): Chart {
-  const { theme = "light", width = 1280, height = 800, zone, things, mean = false, thin } = options;
+  const { theme = "light", width = 1280, height = 800, zone, things, mean = false, thin, dense } = options;
   const { past } = run;
   const { house } = past;
   const colors = themes[theme];
   const lineOf = (name: string) => past.line({ kind: "value", of: name });
   const time = wallTime(clockOf(house.clock), run);
-  const sheet = new Sheet(colors, { width, height, from: time(run.from), to: time(run.to), thin });
+  const sheet = new Sheet(colors, { width, height, from: time(run.from), to: time(run.to), thin, dense });
   const readings: Reading[] = [];
   const sections = things
     ? [sectionOfChosen(house, things, mean)]
@@ -176,10 +178,16 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
   }
 
   function read(section: string, name: string, thing: string): void {
-    readLine(section, name, typeOf(house, thing), lineOf(thing));
+    readLine(section, name, typeOf(house, thing), lineOf(thing), thing);
   }
 
-  function readLine(section: string, name: string, type: ReturnType<typeof typeOf>, { times, values }: Series): void {
+  function readLine(
+    section: string,
+    name: string,
+    type: ReturnType<typeof typeOf>,
+    { times, values }: Series,
+    thing?: string,
+  ): void {
     const about = type.kind === "words" ? { words: type.words } : type.kind === "number" ? { unit: type.unit } : {};
     const of = type.kind === "number" ? (value: number) => fromBase(value, type.unit) : (value: number) => value;
     const within = times
@@ -190,6 +198,7 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
     readings.push({
       section,
       name,
+      ...(thing !== undefined && { thing }),
       ...about,
       ...(type.kind === "colour" && { colour: true }),
       times: seen.map(({ at }) => time(at)),

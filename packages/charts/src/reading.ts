@@ -4,6 +4,8 @@ export interface Reading {
   /** The zone it is in, by its title, or `House`. */
   readonly section: string;
   readonly name: string;
+  /** Its whole name in the house, where it is a thing of it. */
+  readonly thing?: string;
   readonly unit?: string;
   /** Its words, by their number. */
   readonly words?: readonly string[];

@@ -20,6 +20,8 @@ export interface Extent {
   readonly to: number;
   /** Leave out points that are not seen at this width. */
   readonly thin?: boolean | undefined;
+  /** Let panels be low, rather than the sheet high. */
+  readonly dense?: boolean | undefined;
 }
 
 /** What stands on a sheet, from top to bottom: a heading, a panel of curves, a strip of stretches or of an output. */
@@ -87,7 +89,7 @@ export class Sheet {
     const low = this.#extent.height < 640 || count("strip") > 8;
     const strip = this.#narrow ? 32 : low ? 20 : 24;
     const others = this.#top + count("heading") * HEADING + count("panel") * GAP + count("strip") * strip + BOTTOM;
-    const least = count("heading") > 1 ? 84 : count("strip") > 12 ? 120 : 40;
+    const least = this.#extent.dense ? 58 : count("heading") > 1 ? 84 : count("strip") > 12 ? 120 : 40;
     const panel = Math.max(least, (this.#extent.height - others) / Math.max(1, count("panel")));
     let top = this.#top;
     const boxes = rows.map((row): Box => {

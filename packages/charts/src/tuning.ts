@@ -57,25 +57,29 @@ export function chartOfTuning(
     animation: false,
     backgroundColor: ground,
     textStyle: { fontFamily: FONT, color: ink },
-    title: [
-      {
-        text: title,
-        subtext: `${subtitle}\n${key}.`,
-        left: 16,
-        top: 10,
-        itemGap: 4,
-        textStyle: { ...text, fontSize: 18, fontWeight: 600 },
-        subtextStyle: { ...text, color: quiet, lineHeight: 18 },
-      },
-      {
-        text: says,
-        left: 16,
-        bottom: 12,
-        textStyle: { ...text, fontSize: 14, fontWeight: 600, width: width - 40, overflow: "break" },
-      },
-    ],
+    // Without a title, what is said of it stands beside it.
+    title:
+      title === ""
+        ? []
+        : [
+            {
+              text: title,
+              subtext: `${subtitle}\n${key}.`,
+              left: 16,
+              top: 10,
+              itemGap: 4,
+              textStyle: { ...text, fontSize: 18, fontWeight: 600 },
+              subtextStyle: { ...text, color: quiet, lineHeight: 18 },
+            },
+            {
+              text: says,
+              left: 16,
+              bottom: 12,
+              textStyle: { ...text, fontSize: 14, fontWeight: 600, width: width - 40, overflow: "break" },
+            },
+          ],
     tooltip: { trigger: "item", backgroundColor: ground, borderColor: hairline, textStyle: text },
-    grid: { left: 80, right: 40, top: 100, bottom: 110 },
+    grid: { left: 80, right: 60, ...(title === "" ? { top: 16, bottom: 52 } : { top: 100, bottom: 110 }) },
     xAxis: { ...axis, name: `Starts a day of ${plan.outputs.join(", ")}`, nameGap: 30 },
     yAxis: { ...axis, name: `Distance of ${plan.value} from its target, root mean square (${unit})`, nameGap: 50 },
     series: [

@@ -8,8 +8,11 @@ import {
   type MeasureOptions,
   type Measures,
   type OutputMeasure,
+  sayEnergy,
+  sayLength,
+  sayRounded,
+  sayShare,
   type Unit,
-  writeDuration,
   writeExpression,
   writeReading,
 } from "modrik";
@@ -48,7 +51,7 @@ export function figureTables(measures: Measures): { readonly tables: readonly Fi
   const aside = points.filter((one) => !between.includes(one)).map(({ value, rule }) => `${writeExpression(value)} (${rule})`);
   const keeps = kept.filter(({ how }) => how === "keep");
   const tables = [ofOutputs(measures.outputs), ofKeeps(keeps), ofPoints(between), ofCycles(cycles)];
-  const energy = sayEnergy(measures);
+  const energy = sayEnergyOf(measures);
   return {
     tables: tables.filter(({ rows }) => rows.length > 0),
     lines: [
@@ -73,12 +76,12 @@ function ofOutputs(outputs: readonly OutputMeasure[]): FigureTable {
     rows: outputs.map(({ title, starts, startsADay, onTime, share, on, off, energy, cost }) => [
       title,
       String(starts),
-      round(startsADay),
-      writeLength(onTime),
-      percent(share),
+      sayRounded(startsADay),
+      sayLength(onTime),
+      sayShare(share),
       writeLengths(on),
       writeLengths(off),
-      ...(hasEnergy ? [energy === undefined ? "-" : kilowattHours(energy)] : []),
+      ...(hasEnergy ? [energy === undefined ? "-" : sayEnergy(energy)] : []),
       ...(hasCost ? [cost === undefined ? "-" : cost.toFixed(2)] : []),
     ]),
   };
@@ -102,13 +105,13 @@ function ofKeeps(kept: readonly KeptMeasure[]): FigureTable {
     rows: kept.map((one) => [
       writeExpression(one.value),
       one.rule,
-      writeLength(one.applied),
-      percent(one.inBand),
+      sayLength(one.applied),
+      sayShare(one.inBand),
       difference(one.meanDistance, one.unit),
       difference(one.rmsDistance, one.unit),
       `${difference(one.degreeHours, one.unit)}·h`,
       ...movements(one),
-      one.timeToReach ? writeLength(one.timeToReach.mean) : "-",
+      one.timeToReach ? sayLength(one.timeToReach.mean) : "-",
     ]),
   };
 }
@@ -119,10 +122,10 @@ function ofPoints(between: readonly KeptMeasure[]): FigureTable {
     rows: between.map((one) => [
       writeExpression(one.value),
       one.rule,
-      writeLength(one.applied),
-      percent(one.below),
-      percent(one.inBand),
-      percent(one.above),
+      sayLength(one.applied),
+      sayShare(one.below),
+      sayShare(one.inBand),
+      sayShare(one.above),
       ...movements(one),
     ]),
   };
@@ -131,7 +134,7 @@ function ofPoints(between: readonly KeptMeasure[]): FigureTable {
 function ofCycles(cycles: readonly CycleMeasure[]): FigureTable {
   return {
     head: ["By turns", "by rule", "for", "lowest..highest", "swing"],
-    rows: cycles.map((one) => [writeExpression(one.value), one.rule, writeLength(one.applied), ...movements(one).slice(0, 2)]),
+    rows: cycles.map((one) => [writeExpression(one.value), one.rule, sayLength(one.applied), ...movements(one).slice(0, 2)]),
   };
 }
 
@@ -150,10 +153,10 @@ function fromTo(low: number, high: number, unit: Unit): string {
   return `${lowest.slice(0, lowest.length - unit.length).trimEnd()}..${writeReading(high, unit)}`;
 }
 
-function sayEnergy({ energy, cost, peak }: Measures): string | undefined {
+function sayEnergyOf({ energy, cost, peak }: Measures): string | undefined {
   if (energy === undefined) return undefined;
   const at = peak ? `; at most ${writeReading(peak.watts / 1000, "kW")} on at once` : "";
-  return `${kilowattHours(energy)}${cost === undefined ? "" : `, ${cost.toFixed(2)}`}${at}.`;
+  return `${sayEnergy(energy)}${cost === undefined ? "" : `, ${cost.toFixed(2)}`}${at}.`;
 }
 
 /** A difference in the size of a unit, in the unit that differences have. */
@@ -161,27 +164,8 @@ export function difference(size: number, unit: Unit): string {
   return writeReading(unit === "°F" ? fromBase((size * 5) / 9, "K") : size, differenceUnit(unit));
 }
 
-export const kilowattHours = (energy: number) => `${round(energy)} kWh`;
-
-/** Three digits at least: 0.123, 4.56, 78.9, 1234. */
-export function round(value: number): string {
-  const size = Math.abs(value);
-  return value.toFixed(size === 0 || size >= 100 ? 0 : size >= 10 ? 1 : 2);
-}
-
 function writeLengths(lengths: Lengths | undefined): string {
   if (!lengths) return "-";
   const { mean, min, max } = lengths;
-  return `${writeLength(mean)} (${writeLength(min)}..${writeLength(max)})`;
-}
-
-/** Whole seconds below ten minutes, else whole minutes. */
-export function writeLength(ms: number): string {
-  const unit = ms < 600e3 ? 1e3 : 60e3;
-  const rounded = Math.round(ms / unit) * unit;
-  return rounded === 0 ? "0" : writeDuration(rounded);
-}
-
-export function percent(share: number): string {
-  return `${(100 * share).toFixed(1)} %`;
+  return `${sayLength(mean)} (${sayLength(min)}..${sayLength(max)})`;
 }

@@ -7,6 +7,7 @@ import {
   type BrokerOptions,
   fullyWired,
   HouseFile,
+  type HouseTexts,
   type HttpHouse,
   holdFile,
   jsonLog,
@@ -82,6 +83,7 @@ export interface LivePlaces {
   readonly brokerPort?: number;
   readonly listen?: string;
   readonly pages?: readonly Page[];
+  readonly texts?: HouseTexts | undefined;
 }
 
 /** Starts a house. @throws CallError when an option does not fit, or the house runs already */
@@ -137,6 +139,7 @@ export async function startLive(own: House, options: LiveOptions, places: LivePl
         says,
         ...(options.listen === undefined ? listenAt(places.listen) : settings.listen),
         ...(places.pages && { pages: places.pages }),
+        texts: places.texts,
       }),
     );
     ends.push(() => http.end());

@@ -101,13 +101,23 @@ interface Column {
   readonly unit?: Unit;
 }
 
-/** A column is of a thing, in its own unit or in the one behind its name: `bench.temperature °F`, `bench.temperature [°F]`. */
+/** A name of one word, and a unit behind it. */
+const PLAIN = /^(\S+)\s+([^\s()[\]]+)$/;
+/** A name of any words, and a unit in brackets. */
+const BRACKETED = /^(\S.*?)\s+[([]([^\s()[\]]+)[)\]]$/;
+
+/**
+ * A column is of a thing, in its own unit or in the one behind its name: `bench.temperature °F`, `Bench air [°F]`. What stands
+ * behind plain words without brackets is a unit where it is one that is known: "Living room" is all name.
+ */
 function columnOf(text: string): Column {
-  const [, name, written] = /^(\S+)\s+[([]?([^\s()[\]]+)[)\]]?$/.exec(text) ?? [];
+  const bracketed = BRACKETED.exec(text);
+  const [, name, written] = bracketed ?? PLAIN.exec(text) ?? [];
   if (name === undefined || written === undefined) return { name: text };
   const unit = readUnit(written);
-  if (unit === undefined) throw new FormatError(`The column "${text}" is in "${written}", which is not a unit Modrik knows.`);
-  return { name, unit };
+  if (unit !== undefined) return { name, unit };
+  if (!bracketed && !name.includes(".")) return { name: text };
+  throw new FormatError(`The column "${text}" is in "${written}", which is not a unit Modrik knows.`);
 }
 
 function rowsOf(text: string): Row[] {

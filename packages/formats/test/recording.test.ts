@@ -392,3 +392,20 @@ test("through all forms, one after another, and units that SenML has not", () =>
   );
   records.forEach(({ value }, index) => expect(inOwn[index]).toBeCloseTo(value as number, 9));
 });
+
+test.each<[string, string, Unit | undefined]>([
+  ["z.x [°F]", "z.x", "°F"],
+  ["z.x °F", "z.x", "°F"],
+  ["Bench air [%RH]", "Bench air", "%RH"],
+  ["Bench air (°C)", "Bench air", "°C"],
+  ["Living room", "Living room", undefined],
+  ["Room A", "Room", "A"],
+  ["Sensor number 3", "Sensor number 3", undefined],
+])("the head %s is %s in %s", (head, name, unit) => {
+  const [record] = readRecording(`time,${head}\n2026-03-14T08:00Z,21\n`);
+  expect([record?.name, record?.unit]).toEqual([name, unit]);
+});
+
+test.each(["Bench air [degrees]", "z.x degrees"])("the head %s has a unit that nobody knows", (head) => {
+  expect(() => readRecording(`time,${head}\n2026-03-14T08:00Z,21\n`)).toThrow('"degrees", which is not a unit Modrik knows');
+});

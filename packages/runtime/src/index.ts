@@ -2,6 +2,7 @@ export { type HouseClock, machineClock } from "./clock.js";
 export { fullyWired, overMqtt, unwired } from "./default-wiring.js";
 export { SimulatedDevices, type SimulatedDevicesOptions } from "./devices.js";
 export { type HttpHouse, type HttpOptions, type Page, serveHouse } from "./http/server.js";
+export { type HouseTexts, TextsRefused } from "./http/texts.js";
 export type { Seen as Answer } from "./http/view.js";
 export { type Link, LocalLink } from "./link.js";
 export { holdFile, LockedError } from "./lock.js";

@@ -6,6 +6,7 @@ import {
   clockOf,
   compare,
   type House,
+  labelOfCompared,
   type MeasureOptions,
   type Measures,
   measure,
@@ -13,6 +14,7 @@ import {
   type Run,
   readKnob,
   replay,
+  sayCompared,
   sayDate,
   sayKnob,
   simulate,
@@ -20,7 +22,7 @@ import {
   type Value,
 } from "modrik";
 import { CallError } from "../call-error.js";
-import { type FigureOptions, kilowattHours, measureOptions, percent, round, writeLength } from "../figures.js";
+import { type FigureOptions, measureOptions } from "../figures.js";
 import { readSoundHouse } from "../house-files.js";
 import type { Io } from "../io.js";
 import { whileShown } from "../progress.js";
@@ -184,12 +186,12 @@ async function runsOf(variants: readonly Named[], options: CompareOptions, io: I
 }
 
 function write(names: readonly string[], about: string, figures: readonly ComparedFigure[], io: Io): string {
-  const said = (figure: ComparedFigure) => figure.values.map((value) => (value === undefined ? "-" : sayFigure(figure, value)));
+  const said = (figure: ComparedFigure) => figure.values.map((value) => sayCompared(figure, value));
   const differing = figures.filter((figure) => new Set(said(figure)).size > 1);
   const same = figures.length - differing.length;
   if (differing.length === 0) return `${about}\n\nAll ${figures.length} figures are the same.`;
   const rows = differing.map((figure) => [
-    labelOf(figure),
+    labelOfCompared(figure),
     ...said(figure).map((text, place) => (figure.best.includes(place) ? io.paint.green(`${text} *`) : `${text}  `)),
   ]);
   return [
@@ -199,32 +201,4 @@ function write(names: readonly string[], about: string, figures: readonly Compar
     "",
     io.paint.dim(`* the better figure${same > 0 ? `; ${same} figures are the same in all and left out` : ""}`),
   ].join("\n");
-}
-
-function labelOf({ figure, of, title, rule }: ComparedFigure): string {
-  if (of === undefined) return { "all energy": "energy", "all cost": "cost" }[figure as string] ?? figure;
-  return `${title ?? of}${rule === undefined ? "" : ` (${rule})`}, ${figure}`;
-}
-
-function sayFigure({ figure, unit }: ComparedFigure, value: number): string {
-  switch (figure) {
-    case "starts":
-    case "notices":
-      return String(value);
-    case "on":
-    case "time to reach":
-      return writeLength(value);
-    case "in band":
-      return percent(value);
-    case "energy":
-    case "all energy":
-      return kilowattHours(value);
-    case "cost":
-    case "all cost":
-      return value.toFixed(2);
-    case "outside":
-      return `${round(value)} ${unit}·h`;
-    default:
-      return `${round(value)} ${unit}`;
-  }
 }

@@ -6,6 +6,7 @@ import { readSoundHouse } from "../house-files.js";
 import type { Io } from "../io.js";
 import { type LiveOptions, startLive, untilEnded } from "../live.js";
 import { lindenYard, panelPage, playgroundPage } from "../pages.js";
+import { textsOf } from "../texts.js";
 import { savedFiles } from "../watch-files.js";
 import { followEdits } from "./run.js";
 
@@ -35,6 +36,8 @@ export async function demo(said: string | undefined, { port, ...options }: DemoO
       brokerPort: wanted === 0 ? 0 : BROKER_PORT,
       listen: String(wanted),
       pages,
+      // The house that ships stays as it is.
+      texts: said === undefined ? undefined : textsOf(said, io),
     };
     const live = await startLive(house, { ...options, devices: "simulated" }, places, io).catch((error: unknown) => {
       if (!(error instanceof CallError && error.message.includes("EADDRINUSE"))) throw error;

@@ -13,6 +13,9 @@ import {
   type Recorded,
   type SignalFigures,
   sayDate,
+  sayLength,
+  sayRounded,
+  sayShare,
   signalFigures,
   type Thresholds,
   thresholds,
@@ -22,7 +25,7 @@ import {
 } from "modrik";
 import { nearest } from "modrik/language";
 import { CallError } from "../call-error.js";
-import { percent, round, writeLength } from "../figures.js";
+
 import { readHouse, readSoundHouse } from "../house-files.js";
 import { type Io, pathIn } from "../io.js";
 import { fitted, isOf, openRecordingFile } from "../recordings.js";
@@ -90,7 +93,7 @@ function writeSignals(file: string, figures: readonly SignalFigures[], zone: str
     figures.map(({ name, unit, reports, interval, lowest, highest, step, noise, gaps }) => [
       name,
       String(reports),
-      interval === undefined ? "-" : writeLength(interval),
+      interval === undefined ? "-" : sayLength(interval),
       figure(lowest, unit),
       figure(highest, unit),
       step === undefined ? "-" : apart(step, unit),
@@ -103,7 +106,7 @@ function writeSignals(file: string, figures: readonly SignalFigures[], zone: str
     .filter(({ gaps: own }) => own.length > 0)
     .map(({ name, gaps: own }) => {
       const longest = own.reduce((a, b) => (b.to - b.from > a.to - a.from ? b : a));
-      return `  ${name}: ${own.length}, the longest from ${sayDate(clock, longest.from)} for ${writeLength(longest.to - longest.from)}`;
+      return `  ${name}: ${own.length}, the longest from ${sayDate(clock, longest.from)} for ${sayLength(longest.to - longest.from)}`;
     });
   const unreadable = figures
     .filter((one) => one.unreadable > 0)
@@ -181,8 +184,8 @@ function writeThresholds({ name, unit, side, noise, known, candidates, suggested
     ],
     candidates.map(({ value, beyond, crossings, clock }) => [
       figure(value, unit),
-      percent(beyond),
-      ...crossings.map(({ aDay }) => round(aDay)),
+      sayShare(beyond),
+      ...crossings.map(({ aDay }) => sayRounded(aDay)),
       ...(clock ? [minutes(clock.darkByDay), minutes(clock.lightByNight)] : []),
     ]),
     io,
@@ -198,11 +201,11 @@ function writeThresholds({ name, unit, side, noise, known, candidates, suggested
   const pair = suggested
     ? [
         "",
-        `Two points that its noise of ${apart(noise, unit)} does not cross, beginning ${round(suggested.aDay)} times a day:`,
+        `Two points that its noise of ${apart(noise, unit)} does not cross, beginning ${sayRounded(suggested.aDay)} times a day:`,
         `  ${suggested.says}`,
       ]
     : ["", "It never went beyond any of them and back: there is nothing to suggest."];
-  return [`${io.paint.bold(name)}, known for ${writeLength(known)}`, "", table, ...clockSays, ...pair].join("\n");
+  return [`${io.paint.bold(name)}, known for ${sayLength(known)}`, "", table, ...clockSays, ...pair].join("\n");
 }
 
 const minutes = (ms: number) => `${Math.round(ms / MINUTE)} min`;

@@ -12,6 +12,8 @@ import {
   type Run,
   type Simulation,
   sayDate,
+  sayLength,
+  sayShare,
   sayValue,
   sumsOf,
   thingsIn,
@@ -20,7 +22,7 @@ import {
   whyInShort,
 } from "modrik";
 import { CallError } from "../call-error.js";
-import { type FigureOptions, measureOptions, percent, writeFigures, writeLength } from "../figures.js";
+import { type FigureOptions, measureOptions, writeFigures } from "../figures.js";
 import { readSoundHouse } from "../house-files.js";
 import type { Io } from "../io.js";
 import { writeLogFile } from "../recordings.js";
@@ -158,8 +160,8 @@ function writeDifferences(run: Run, compared: readonly OutputDifferences[], io: 
     ["Recorded", "known for", "agrees", "differs"],
     compared.map(({ title, known, agrees, differences }) => [
       title,
-      writeLength(known),
-      percent(agrees),
+      sayLength(known),
+      sayShare(agrees),
       differences.length === 0 ? "never" : `${differences.length} ${differences.length === 1 ? "time" : "times"}`,
     ]),
     io,
@@ -169,7 +171,7 @@ function writeDifferences(run: Run, compared: readonly OutputDifferences[], io: 
     ...differences
       .slice(0, MOMENTS)
       .flatMap(({ from, to, recorded, wanted }) => [
-        `  ${sayDate(clock, from)}, for ${writeLength(to - from)}: ${title} was ${sayValue(type(output), recorded)}, the rules want ${sayValue(type(output), wanted)}`,
+        `  ${sayDate(clock, from)}, for ${sayLength(to - from)}: ${title} was ${sayValue(type(output), recorded)}, the rules want ${sayValue(type(output), wanted)}`,
         io.paint.dim(`    ${whyInShort(run, output, from) ?? "nothing asks for it"}`),
       ]),
     ...(differences.length > MOMENTS ? [io.paint.dim(`  ${title}: and ${differences.length - MOMENTS} more times`)] : []),

@@ -5,6 +5,8 @@ import {
   planTuning,
   readKnob,
   sayKnob,
+  sayRounded,
+  sayShare,
   settleTuning,
   type TriedSetting,
   type TuneOptions,
@@ -12,7 +14,7 @@ import {
   type Value,
 } from "modrik";
 import { CallError } from "../call-error.js";
-import { difference, type FigureOptions, measureOptions, percent, round } from "../figures.js";
+import { difference, type FigureOptions, measureOptions } from "../figures.js";
 import { readSoundHouse } from "../house-files.js";
 import type { Io } from "../io.js";
 import { inParallel } from "../pool.js";
@@ -128,8 +130,8 @@ function write(house: House, about: string, { plan, tried, front, recommended, s
     .map(({ one, place }) => [
       ...plan.knobs.map((knob, column) => sayValue(house, knob, one.values[column] as Value)),
       one.distance === undefined ? "-" : difference(one.distance, one.unit),
-      percent(one.inBand),
-      round(one.startsADay),
+      sayShare(one.inBand),
+      sayRounded(one.startsADay),
       ...(hasEnergy ? [one.energy === undefined ? "-" : one.energy.toFixed(1)] : []),
       ...(hasCost ? [one.cost === undefined ? "-" : one.cost.toFixed(2)] : []),
       [place === 0 ? "today" : "", front.includes(place) ? "front" : "", place === recommended ? "best" : ""]

@@ -212,6 +212,13 @@ function suggestedPair(
   const width = Math.max(DEVIATIONS * noise, STEPS * stepOf(unit), wide);
   const fine = roundUp(width / factor);
   const ends = plainly(side === "below" ? best.value + fine : best.value - fine, fine);
+  // A pair that it never came back from would begin once and never end.
+  if (
+    !stretches.some(({ value }) =>
+      side === "below" ? value > toBase({ value: ends, unit }) : value < toBase({ value: ends, unit }),
+    )
+  )
+    return undefined;
   const [beginsAt, endsAt] = [toBase({ value: best.value, unit }), toBase({ value: ends, unit })];
   const isBegin = (value: number) => (side === "below" ? value < beginsAt : value > beginsAt);
   const isOn = (value: number) => (side === "below" ? value <= endsAt : value >= endsAt);

@@ -14,6 +14,7 @@ import { openApi } from "./openapi.js";
 import { Prepared, Refusal, type Route, routes } from "./routes.js";
 import { eventsAsked } from "./shapes.js";
 import { Streams } from "./stream.js";
+import { type HouseTexts, TEXT_BODY, TextsRefused, textWritten } from "./texts.js";
 import { firstToken, personOf } from "./token.js";
 import { View } from "./view.js";
 
@@ -31,6 +32,8 @@ export interface HttpOptions {
   readonly says?: Says;
   /** Pages in folders, served at addresses such as `/panel`; who asks for none gets the first. */
   readonly pages?: readonly Page[];
+  /** Its texts, where a page may write them. */
+  readonly texts?: HouseTexts | undefined;
 }
 
 /** A page, as it was built. */
@@ -65,7 +68,17 @@ const headers = {
 
 /** Listens. @throws when the address is taken */
 export async function serveHouse(options: HttpOptions): Promise<HttpHouse> {
-  const { running, file, version, host = "127.0.0.1", port = 0, mostRequests = 1200, pages = [], says = () => {} } = options;
+  const {
+    running,
+    file,
+    version,
+    host = "127.0.0.1",
+    port = 0,
+    mostRequests = 1200,
+    pages = [],
+    texts,
+    says = () => {},
+  } = options;
   const isOpen = !LOOPBACK.has(host);
   const app = fastify({
     bodyLimit: BODY,
@@ -119,6 +132,7 @@ export async function serveHouse(options: HttpOptions): Promise<HttpHouse> {
       setHeaders: (reply, path) =>
         void reply.setHeader("cache-control", path.includes("/assets/") ? "public, max-age=31536000, immutable" : "no-cache"),
     });
+  if (pages.length > 0) addTexts(app, texts);
   const [first] = pages;
   if (first) app.get("/", (_, reply) => reply.redirect(`${first.at}/`));
   const document = openApi(version);
@@ -170,6 +184,22 @@ function addRoute(app: FastifyInstance, { method, path, query, body, media, does
       if (path === "/healthz" && !(answer as { fine: boolean }).fine) reply.code(503);
       return answer;
     },
+  });
+}
+
+/** A page that finds no texts has nothing to say of it: there are none. */
+function addTexts(app: FastifyInstance, texts: HouseTexts | undefined): void {
+  app.get("/house-files", (_, reply) => (texts ? reply.send(texts.read()) : reply.code(204).send()));
+  app.put("/house-files", { bodyLimit: TEXT_BODY }, (request, reply) => {
+    if (!texts) throw new Refusal(404, "The texts of this house cannot be written here.");
+    const { name, text, before } = read(textWritten, request.body ?? {}, "body");
+    try {
+      texts.write(name, text, before ?? undefined);
+    } catch (error) {
+      if (error instanceof TextsRefused) throw new Refusal(409, error.message);
+      throw error;
+    }
+    return reply.code(204).send();
   });
 }
 
