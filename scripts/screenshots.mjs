@@ -68,7 +68,21 @@ function terminalPage(commands) {
 const views = {
   playground: { viewport: { width: 1280, height: 800 }, colorScheme: "light" },
   "playground-phone": { viewport: { width: 390, height: 844 }, colorScheme: "light", whole: true },
+  "playground-trial": { viewport: { width: 1280, height: 800 }, colorScheme: "dark", trial: true },
 };
+
+/** A trial, as one looks at it. */
+async function lookAtTrial(page) {
+  await page.getByRole("tab", { name: "Trials" }).click();
+  await page
+    .getByRole("button", { name: /solvent/ })
+    .first()
+    .click();
+  await page.getByText("Back to the day").waitFor();
+  await page.locator(".day[data-stale=false] svg").waitFor();
+  await page.locator(".day .chart").focus();
+  await page.keyboard.press("ArrowRight");
+}
 
 /** The panel on a desk, on a phone and on a wall. */
 const panels = {
@@ -81,7 +95,7 @@ const only = process.argv.slice(2);
 const wanted = (name) => only.length === 0 || only.includes(name);
 
 const demo = await startDemo();
-for (const [name, { whole, ...options }] of Object.entries(views)) {
+for (const [name, { whole, trial, ...options }] of Object.entries(views)) {
   if (!wanted(name)) continue;
   await withBrowser(options, async (context) => {
     const page = await context.newPage();
@@ -89,10 +103,13 @@ for (const [name, { whole, ...options }] of Object.entries(views)) {
     page.on("console", (message) => message.type() === "error" && console.error(name, message.text()));
     await page.goto(demo.playground);
     await page.getByText(/trials pass/).waitFor({ timeout: 20_000 });
-    const { width } = await page.locator(".day").boundingBox();
-    await page.locator(".day").click({ position: { x: width * 0.55, y: 120 } });
-    await page.getByRole("heading", { name: /^At 20/ }).waitFor();
-    await page.waitForTimeout(300);
+    if (trial) await lookAtTrial(page);
+    else {
+      const { width } = await page.locator(".day .chart").boundingBox();
+      await page.locator(".day .chart").click({ position: { x: width * 0.55, y: 60 } });
+      await page.getByRole("heading", { name: /^At 20/ }).waitFor();
+    }
+    await page.waitForTimeout(900);
     await page.evaluate(() => scrollTo(0, 0));
     await page.screenshot({ path: `${folder}${name}.png`, fullPage: whole ?? false });
   });
@@ -139,7 +156,6 @@ if (wanted("page")) {
   });
   rmSync(dirname(file), { recursive: true });
 }
-if (wanted("day-house")) run("simulate", house, "--chart", `${folder}day-house.png`);
 for (const [name, commands] of Object.entries(terminals)) {
   if (!wanted(name)) continue;
   await withBrowser({ viewport: { width: 1280, height: 200 } }, async (context) => {

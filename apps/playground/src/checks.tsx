@@ -16,7 +16,9 @@ interface ChecksProps {
 }
 
 export function Checks({ house, problems, readings, onLink, onProblem }: ChecksProps) {
-  const { lines, isJudged } = house;
+  const { lines: all, isJudged } = house;
+  // Those that are looked at first.
+  const lines = [...all.filter(({ sensor }) => readings.has(sensor)), ...all.filter(({ sensor }) => !readings.has(sensor))];
   return (
     <section aria-label="Checks">
       <h3>What reasoning finds</h3>

@@ -175,80 +175,86 @@ export function Desk({ name, initial, onFiles, header, dialogs }: DeskProps) {
           </div>
         </section>
         <section className="showing" aria-label="The simulated day" id="day">
-          <div className="looking">
-            {zones.length > 1 && (
-              <SegmentedControl
-                className="choice"
-                radius={0}
-                size="xs"
-                aria-label="Zone"
-                value={zone ?? ""}
-                onChange={setZone}
-                data={zones.map((one) => ({ value: one.name, label: titleOf(one) }))}
-              />
-            )}
-          </div>
-          {subject.kind !== "days" && (
-            <p className="subject">
-              <strong>{subject.kind === "trial" ? `Trial ${subject.name}` : "A recording"}</strong>{" "}
-              <span className={ran?.notes.some((one) => one.startsWith("Not so")) ? "wrong" : "quiet"}>{ran?.about}</span>{" "}
-              <Button size="compact-xs" variant="default" onClick={() => lookAt(DAYS)}>
-                Back to the day
-              </Button>
-            </p>
-          )}
-          {reading && subject.kind === "days" && (
-            <Settings reading={reading} zone={zone} setup={setup} date={date} onSetup={change} />
-          )}
-          <div ref={ref} className="day" data-stale={stale}>
-            {calm && (
-              <Suspense fallback={<p className="quiet">Drawing…</p>}>
-                <Drawn
-                  chart={calm}
-                  label={
-                    subject.kind === "trial"
-                      ? "Moment of the trial; arrow keys move it"
-                      : "Moment of the simulated day; arrow keys move it"
-                  }
-                  stale={stale}
-                  share={share}
-                  onShare={(next) => explain(next, thing.current)}
-                  onChoose={(next, of) => {
-                    explain(next, of);
-                    if (tab !== "hand") setTab("why");
-                  }}
-                  onThing={(of) => {
-                    explain(share, of);
-                    setTab("why");
-                  }}
+          <div className="above">
+            <div className="looking">
+              {zones.length > 1 && (
+                <SegmentedControl
+                  className="choice"
+                  radius={0}
+                  size="xs"
+                  aria-label="Zone"
+                  value={zone ?? ""}
+                  onChange={setZone}
+                  data={zones.map((one) => ({ value: one.name, label: titleOf(one) }))}
                 />
-              </Suspense>
+              )}
+            </div>
+            {subject.kind !== "days" && (
+              <p className="subject">
+                <strong>{subject.kind === "trial" ? `Trial ${subject.name}` : "A recording"}</strong>{" "}
+                <span className={ran?.notes.some((one) => one.startsWith("Not so")) ? "wrong" : "quiet"}>{ran?.about}</span>{" "}
+                <Button size="compact-xs" variant="default" onClick={() => lookAt(DAYS)}>
+                  Back to the day
+                </Button>
+              </p>
+            )}
+            {reading && subject.kind === "days" && (
+              <Settings reading={reading} zone={zone} setup={setup} date={date} onSetup={change} />
+            )}
+            <div ref={ref} className="day" data-stale={stale}>
+              {calm && (
+                <Suspense fallback={<p className="quiet">Drawing…</p>}>
+                  <Drawn
+                    chart={calm}
+                    label={
+                      subject.kind === "trial"
+                        ? "Moment of the trial; arrow keys move it"
+                        : "Moment of the simulated day; arrow keys move it"
+                    }
+                    stale={stale}
+                    share={share}
+                    onShare={(next) => explain(next, thing.current)}
+                    onChoose={(next, of) => {
+                      // Where a curve is clicked, all that moves it is of interest.
+                      const isCurve = reading?.things.some(
+                        (one) => one.name === of && one.unit !== undefined && one.role === "sensor",
+                      );
+                      explain(next, isCurve ? undefined : of);
+                      if (tab !== "hand") setTab("why");
+                    }}
+                    onThing={(of) => {
+                      explain(share, of);
+                      setTab("why");
+                    }}
+                  />
+                </Suspense>
+              )}
+            </div>
+            {ran && (ran.notes.length > 0 || ran.happened.length > 0) && (
+              <div className="notes quiet">
+                {ran.happened.length > 0 && subject.kind === "trial" && (
+                  <ol aria-label="What happens">
+                    {ran.happened.map(({ at: when, says }, place) => (
+                      <li key={`${when} ${place}`}>
+                        <button
+                          type="button"
+                          className="plain"
+                          onClick={() => explain((when - ran.from) / (ran.to - ran.from), undefined)}
+                        >
+                          {says}
+                        </button>
+                      </li>
+                    ))}
+                  </ol>
+                )}
+                {ran.notes.map((one) => (
+                  <p key={one} className={one.startsWith("Not so") ? "wrong" : undefined}>
+                    {one}
+                  </p>
+                ))}
+              </div>
             )}
           </div>
-          {ran && (ran.notes.length > 0 || ran.happened.length > 0) && (
-            <div className="notes quiet">
-              {ran.happened.length > 0 && subject.kind === "trial" && (
-                <ol aria-label="What happens">
-                  {ran.happened.map(({ at: when, says }, place) => (
-                    <li key={`${when} ${place}`}>
-                      <button
-                        type="button"
-                        className="plain"
-                        onClick={() => explain((when - ran.from) / (ran.to - ran.from), undefined)}
-                      >
-                        {says}
-                      </button>
-                    </li>
-                  ))}
-                </ol>
-              )}
-              {ran.notes.map((one) => (
-                <p key={one} className={one.startsWith("Not so") ? "wrong" : undefined}>
-                  {one}
-                </p>
-              ))}
-            </div>
-          )}
           <Tabs value={tab} onChange={setTab} className="tabs" keepMounted={false}>
             <Tabs.List>
               <Tabs.Tab value="why">Why</Tabs.Tab>

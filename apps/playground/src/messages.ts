@@ -136,7 +136,6 @@ export interface Ran {
   readonly zone?: string | undefined;
   /** Of a recording: where the rules would have done something else. */
   readonly differences?: readonly { readonly output: string; readonly says: string }[];
-  readonly ms: number;
 }
 
 /** What one thing was, and why. */

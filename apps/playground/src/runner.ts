@@ -118,17 +118,15 @@ export function startRunner(tell: (message: FromRunner) => void): (message: ToRu
   function runSubject(id: number, setup: Setup, subject: Subject): void {
     const text = follow(setup.files);
     if (!isSound(text)) return;
-    const begun = performance.now();
     const done = (one: Shown, more: Partial<Ran> & Pick<Ran, "about">) => {
       shown = one;
-      const ms = performance.now() - begun;
       draw();
-      tell({ kind: "ran", ran: { ...plainly(id, one), ms, ...more } });
+      tell({ kind: "ran", ran: { ...plainly(id, one), ...more } });
     };
     const broken = (error: unknown) => {
       if (!(error instanceof RangeError)) throw error;
       const about = "It could not be run";
-      if (shown) tell({ kind: "ran", ran: { ...plainly(id, shown), subject, ms: 0, about, notes: [sentence(error.message)] } });
+      if (shown) tell({ kind: "ran", ran: { ...plainly(id, shown), subject, about, notes: [sentence(error.message)] } });
     };
     try {
       if (subject.kind === "days") runDays(id, text, setup, done);
@@ -448,7 +446,7 @@ function axisOf({ past, from, to }: Run): [from: number, to: number] {
   return [begins, begins + to - from];
 }
 
-function plainly(id: number, { run, subject, drawn }: Shown): Omit<Ran, "about" | "ms"> {
+function plainly(id: number, { run, subject, drawn }: Shown): Omit<Ran, "about"> {
   const [from, to] = axisOf(run);
   const happened = (drawn.happened ?? []).map(({ at, says }) => ({ at: at - run.from + from, says }));
   return { id, subject, notes: [], happened, from, to, problems: [] };

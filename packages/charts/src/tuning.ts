@@ -81,7 +81,11 @@ export function chartOfTuning(
     tooltip: { trigger: "item", backgroundColor: ground, borderColor: hairline, textStyle: text },
     grid: { left: 80, right: 60, ...(title === "" ? { top: 16, bottom: 52 } : { top: 100, bottom: 110 }) },
     xAxis: { ...axis, name: `Starts a day of ${plan.outputs.join(", ")}`, nameGap: 30 },
-    yAxis: { ...axis, name: `Distance of ${plan.value} from its target, root mean square (${unit})`, nameGap: 50 },
+    yAxis: {
+      ...axis,
+      name: title === "" ? `Distance, rms (${unit})` : `Distance of ${plan.value} from its target, root mean square (${unit})`,
+      nameGap: 50,
+    },
     series: [
       {
         type: "line",

@@ -27,7 +27,9 @@ export interface FirstHouse {
   readonly numbers: readonly FirstNumber[];
   /** What is in the room. */
   readonly things: (numbers: Numbers) => string;
+  /** What it does with it. */
   readonly rules: (numbers: Numbers) => string;
+  /** How that is shown. */
   readonly trials: (numbers: Numbers) => string;
   /** What acts on the room where it is simulated. */
   readonly physics: string;
