@@ -133,13 +133,21 @@ export function Desk({ name, initial, onFiles, header, dialogs }: DeskProps) {
   const date = ran && subject.kind === "days" ? new Date(ran.from).toISOString().slice(0, 10) : "2026-01-15";
   const wrong = problems.filter(({ severity }) => severity === "error").length;
 
+  const { progress } = house;
+  const busy =
+    progress !== undefined && isWorking
+      ? `Running, ${Math.round(100 * progress)} %`
+      : wrong > 0 || subject.kind !== "days"
+        ? ""
+        : (ran?.about ?? "");
+
   return (
     <>
       <a className="skip" href="#day">
         To the day
       </a>
       <main className="page">
-        {header(wrong > 0 || subject.kind !== "days" ? "" : (ran?.about ?? ""))}
+        {header(busy)}
         <section className="writing" aria-label="The house">
           <SegmentedControl
             className="choice"

@@ -182,6 +182,8 @@ export type ToRunner =
   | { readonly kind: "distribute"; readonly name: string; readonly side: "below" | "above" | undefined };
 
 export type FromRunner =
+  /** How far a long run is, from 0 to 1. */
+  | { readonly kind: "progress"; readonly id: number; readonly share: number }
   | { readonly kind: "ran"; readonly ran: Ran }
   | { readonly kind: "drawn"; readonly chart: Chart }
   | {

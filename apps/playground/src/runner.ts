@@ -52,6 +52,8 @@ import { readTimeline, TIMELINE } from "./timeline.js";
 
 /** How long one goes on writing before rooms are settled anew. */
 const THINKING_MS = 300;
+/** How often it says how far it is. */
+const PROGRESS_MS = 200;
 
 /** A run on the desk, and how to run it again up to an instant. */
 interface Shown {
@@ -146,7 +148,13 @@ export function startRunner(tell: (message: FromRunner) => void): (message: ToRu
     const date = dateIn(text.house, setup);
     const { house, happenings, problems } = readTimeline(text, setup.acts, date, setup.days);
     const options = optionsOf(house, setup);
-    const simulated = (more: SimulationOptions) => provoke(house, happenings, { ...options, ...more });
+    let said = performance.now();
+    const onProgress = (share: number) => {
+      if (setup.days === 1 || performance.now() - said < PROGRESS_MS) return;
+      said = performance.now();
+      tell({ kind: "progress", id, share });
+    };
+    const simulated = (more: SimulationOptions) => provoke(house, happenings, { ...options, onProgress, ...more });
     const tellRun = (run: ReturnType<typeof simulated>) => {
       lived = { weather: run.weather.name, from: run.from, airs: run.airs };
       const one = { run, text, setup, subject: { kind: "days" } as const, drawn: { happened: run.happened } };
@@ -155,12 +163,14 @@ export function startRunner(tell: (message: FromRunner) => void): (message: ToRu
       const about = `${sayDate(clockOf(house.clock), run.from).slice(0, 10)}, ${run.weather.title ?? run.weather.name}`;
       done({ ...one, again }, { about, notes: notesOf(run), problems });
     };
-    // A writer sees the day at once, from rooms as they were; when they pause, from rooms that have been lived in.
-    const before =
-      lived?.weather === (options.weather?.name ?? house.weathers[0]?.name) && lived?.from === options.from ? lived : undefined;
-    tellRun(simulated(before ? { airs: before.airs, runUp: HOUR } : {}));
+    const weather = options.weather?.name ?? house.weathers[0]?.name;
+    const before = lived?.weather === weather && lived?.from === options.from ? lived : undefined;
+    const isLong = setup.days > 1;
+    // A writer sees a day at once, from rooms as they were; when they pause, from rooms that have been lived in. Of many days
+    // the first hours do not count for so much.
+    tellRun(simulated(before ? { airs: before.airs, runUp: isLong ? DAY : HOUR } : {}));
     // A writer who goes on does not wait for what they are about to change.
-    if (before) setTimeout(() => id === latest && tellRun(simulated({})), THINKING_MS);
+    if (before && !isLong) setTimeout(() => id === latest && tellRun(simulated({})), THINKING_MS);
     setTimeout(() => id === latest && overlay(), THINKING_MS);
   }
 

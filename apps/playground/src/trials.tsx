@@ -52,7 +52,12 @@ export function Trials({ trials, isJudged, ran, onTrial, onLink }: TrialsProps) 
 /** How all of them went, in a sentence. */
 export function Verdict({ trials, isJudged }: Pick<TrialsProps, "trials" | "isJudged">) {
   const failed = trials.filter(({ passed }) => !passed).length;
-  if (trials.length === 0) return <span className="quiet">{isJudged ? "No trials yet." : "Judging…"}</span>;
+  if (trials.length === 0)
+    return (
+      <span className="quiet" data-judged={isJudged}>
+        {isJudged ? "No trials yet." : "Judging…"}
+      </span>
+    );
   const one = failed === 0 ? "Its trial passes." : "Its trial fails.";
   const many = failed === 0 ? `All ${trials.length} trials pass.` : `${failed} of ${trials.length} trials fail.`;
   const says = trials.length === 1 ? one : many;

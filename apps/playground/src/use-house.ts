@@ -58,6 +58,8 @@ export interface Known {
   readonly proven?: { readonly id: number; readonly trials: readonly TrialLine[]; readonly problems: readonly string[] };
   /** What is shown is not yet that of what is written. */
   readonly isWorking: boolean;
+  /** How far a long run is, from 0 to 1. */
+  readonly progress?: number | undefined;
 }
 
 const nothing: Known = { findings: [], lines: [], trials: [], isJudged: false, isWorking: true };
@@ -117,7 +119,7 @@ export function useHouse(setup: Setup, subject: Subject, file: string, look: Loo
 
   useEffect(() => {
     const now = ++id.current;
-    learn({ isWorking: true, isJudged: false });
+    learn({ isWorking: true, isJudged: false, progress: undefined });
     const written: ToReader = { kind: "write", id: now, setup, file };
     reader.current?.postMessage(written);
     toRunner({ kind: "run", setup, subject });
@@ -145,10 +147,12 @@ export function useHouse(setup: Setup, subject: Subject, file: string, look: Loo
 
 function newsOfRun(data: FromRunner, latest: number): Partial<Known> {
   switch (data.kind) {
+    case "progress":
+      return data.id === latest ? { progress: data.share } : {};
     case "drawn":
       return { chart: data.chart };
     case "ran":
-      return data.ran.id === latest ? { ran: data.ran, isWorking: false } : {};
+      return data.ran.id === latest ? { ran: data.ran, isWorking: false, progress: undefined } : {};
     case "explained":
       return { explained: data };
     case "next":

@@ -214,6 +214,19 @@ describe("the worker that runs", () => {
     expect([ran?.about, ((ran?.to ?? 0) - (ran?.from ?? 0)) / 86_400_000]).toEqual([about, lasts]);
   });
 
+  test("says how far a long run is", async () => {
+    const worker = begin();
+    let clock = 0;
+    const time = vi.spyOn(performance, "now").mockImplementation(() => (clock += 50));
+    worker.tell(run(1, rule, { days: 31 }));
+    await worker.rested(10);
+    time.mockRestore();
+    const shares = worker.of("progress").map(({ share }) => share);
+    expect(shares.length).toBeGreaterThan(50);
+    expect(shares).toEqual([...shares].sort((a, b) => a - b));
+    expect([Math.min(...shares) < 0.1, Math.max(...shares) > 0.9, ranOf(worker).length]).toEqual([true, true, 1]);
+  });
+
   test("lets happen what is written, and says by line what cannot", async () => {
     const worker = begin();
     worker.tell(run(1, rule, { acts: "at 10:00 z.door is open\nat 10:30 z.door is closed" }));
