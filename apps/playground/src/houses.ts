@@ -13,7 +13,7 @@ export interface OpenedHouse {
     | { readonly kind: "served" };
 }
 
-const texts = import.meta.glob<string>("../../../examples/{linden-yard,three-ways}/**/*.{modrik,ics}", {
+const texts = import.meta.glob<string>("../../../examples/{linden-yard,heron-cottage,night-oven,three-ways}/**/*.{modrik,ics}", {
   query: "?raw",
   import: "default",
 });
@@ -21,6 +21,8 @@ const texts = import.meta.glob<string>("../../../examples/{linden-yard,three-way
 /** Example houses that can be opened, by their folder or file, with what they show. */
 export const examples = [
   { name: "Linden Yard", says: "a violin maker's barn, with sixty trials", under: "linden-yard/" },
+  { name: "Heron Cottage", says: "warm by the hour its guests arrive", under: "heron-cottage/" },
+  { name: "Night Oven", says: "a cupboard in which dough rises", under: "night-oven/" },
   { name: "Three ways: a target", says: "humidity by a target with a tolerance", under: "three-ways/target.modrik" },
   { name: "Three ways: two limits", says: "the same by two limits", under: "three-ways/two_limits.modrik" },
   { name: "Three ways: a fixed cycle", says: "the same by the clock", under: "three-ways/fixed_cycle.modrik" },

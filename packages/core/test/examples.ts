@@ -21,7 +21,14 @@ export const traps = readFiles("traps/right", ".modrik");
 /** The same situations with rules that fall into them. */
 export const fallen = readFiles("traps/wrong", ".modrik");
 
-export function parseLindenYard(files: Readonly<Record<string, string>> = lindenYard): HouseText {
-  const calendars = Object.entries(readFiles("linden-yard", ".ics")).map(([file, text]) => [file, readCalendar(text)]);
+/** An example house with the calendars beside it. */
+export function openExample(name: string, files: Readonly<Record<string, string>> = readFiles(name, ".modrik")): HouseText {
+  const calendars = Object.entries(readFiles(name, ".ics")).map(([file, text]) => [
+    file,
+    readCalendar(text, { from: Date.UTC(2026, 0, 1) }),
+  ]);
   return openHouse(files, { calendars: Object.fromEntries(calendars) });
 }
+
+export const parseLindenYard = (files: Readonly<Record<string, string>> = lindenYard): HouseText =>
+  openExample("linden-yard", files);
