@@ -7,7 +7,7 @@ import { dirname, join } from "node:path";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { root } from "../packages/cli/test/modrik.js";
 
-const packages = ["core", "formats", "charts", "cli"];
+const packages = ["core", "formats", "charts", "runtime", "cli"];
 let folder = "";
 
 const run = (command: string, ...words: string[]) =>
@@ -43,7 +43,7 @@ const hasIn = (place: string, name: string) => readdirSync(place).includes(name)
 test("every door of every package leads in, and the command says its version", () => {
   writeFileSync(
     join(folder, "doors.js"),
-    `const doors = ["modrik", "modrik/author", "modrik/language", "modrik/testing", "@modrik/formats", "@modrik/charts"];
+    `const doors = ["modrik", "modrik/author", "modrik/language", "modrik/testing", "@modrik/formats", "@modrik/charts", "@modrik/runtime"];
     for (const door of doors) console.log(door, Object.keys(await import(door)).length > 0);`,
   );
   expect(run(process.execPath, "doors.js").trim().split("\n")).toEqual([
@@ -53,13 +53,14 @@ test("every door of every package leads in, and the command says its version", (
     "modrik/testing true",
     "@modrik/formats true",
     "@modrik/charts true",
+    "@modrik/runtime true",
   ]);
   const { version } = JSON.parse(readFileSync(join(root, "packages/cli/package.json"), "utf8")) as { version: string };
   expect(run(process.execPath, "node_modules/@modrik/cli/bin/modrik.js", "--version").trim()).toBe(version);
 });
 
 test("nothing is packed that is no part of them, and nothing names a place of this machine", () => {
-  for (const name of ["modrik", "@modrik/formats", "@modrik/charts", "@modrik/cli"]) {
+  for (const name of ["modrik", "@modrik/formats", "@modrik/charts", "@modrik/runtime", "@modrik/cli"]) {
     const place = join(folder, "node_modules", name);
     expect([
       name,
@@ -67,6 +68,7 @@ test("nothing is packed that is no part of them, and nothing names a place of th
         (one) => !["bin", "dist", "panel", "playground", "package.json", "README.md", "LICENSE"].includes(one),
       ),
     ]).toEqual([name, []]);
+    expect(readdirSync(place)).toEqual(expect.arrayContaining(["README.md", "LICENSE", "package.json"]));
     for (const file of readdirSync(join(place, "dist"), { recursive: true, encoding: "utf8" }))
       if (/\.(js|ts|mts)$/.test(file))
         expect([file, readFileSync(join(place, "dist", file), "utf8").includes(root)]).toEqual([file, false]);
@@ -90,10 +92,26 @@ test("their types compile where they are used, and what does not fit does not", 
     house.rules.push();
     `,
   );
-  const config = {
-    compilerOptions: { strict: true, noEmit: true, module: "nodenext", target: "es2022", lib: ["es2024", "dom"], types: [] },
-    files: ["uses.ts"],
-  };
-  writeFileSync(join(folder, "tsconfig.json"), JSON.stringify(config));
-  expect(run(process.execPath, join(root, "node_modules/typescript/bin/tsc"), "-p", ".")).toBe("");
+  for (const [module, moduleResolution] of [
+    ["nodenext", "nodenext"],
+    ["node16", "node16"],
+    ["esnext", "bundler"],
+  ]) {
+    const compilerOptions = {
+      strict: true,
+      noEmit: true,
+      module,
+      moduleResolution,
+      target: "es2022",
+      lib: ["es2024", "dom"],
+      types: [],
+    };
+    writeFileSync(join(folder, "tsconfig.json"), JSON.stringify({ compilerOptions, files: ["uses.ts"] }));
+    expect([module, run(process.execPath, join(root, "node_modules/typescript/bin/tsc"), "-p", ".")]).toEqual([module, ""]);
+  }
+});
+
+test("none has outgrown what it may be", () => {
+  const said = execFileSync(process.execPath, [join(root, "scripts/sizes.mjs")], { encoding: "utf8" });
+  expect(said.trim().split("\n").length).toBe(7);
 });
