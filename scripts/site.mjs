@@ -12,7 +12,10 @@ const chapters = [
   ["Begin", ["tutorial", "playground", "tasks/README"]],
   ["Houses", ["heron-cottage", "night-oven"]],
   ["Work", ["proof", "figures", "simulation", "running", "panel"]],
-  ["Reference", ["language", "semantics", "grammar", "problems", "api", "exactness", "glossary"]],
+  [
+    "Reference",
+    ["language", "semantics", "grammar", "functions", "problems", "library", "authoring", "api", "exactness", "glossary"],
+  ],
   ["For who builds it", ["architecture", "contributing"]],
 ];
 

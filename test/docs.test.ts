@@ -53,6 +53,7 @@ describe.each(pages)("%s", (page) => {
       if (fence.language === "modrik") checkExample(fence, fences);
       else if (fence.language === "sh" && fence.about === "live") await runLive(fence);
       else if (fence.language === "sh") expect(await runAll(fence)).toBe(next?.language === "text" ? next.text : "");
+      else if (fence.language === "ts") expect(fence.text).toBe(programIn(fence));
       else if (fence.language === "csv") expect(readRecording(fence.text)).not.toEqual([]);
       else expect(fence.language).toBe("text");
     },
@@ -79,6 +80,12 @@ test("every problem has its entry, with an example", () => {
   expect([...text.matchAll(/^## (.*)$/gm)].map(([, code]) => code).sort()).toEqual([...codes].sort());
   expect(new Set([...text.matchAll(/ wrong=(\S+)/g)].map(([, code]) => code))).toEqual(codes);
 });
+
+/** A program stands there as it is in its file, where it is run. */
+function programIn({ about }: Fence): string {
+  const [, file = ""] = /\bfrom=(\S+)/.exec(about) ?? [];
+  return readFileSync(join(root, file), "utf8");
+}
 
 /** Whole houses, and pieces that stand in one of them; a piece that is wrong has the problem it is said to have. */
 function checkExample({ text, about }: Fence, fences: readonly Fence[]): void {

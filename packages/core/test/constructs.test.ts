@@ -240,6 +240,17 @@ describe("values", () => {
     expect(value(expression, inputs)).toBe(expected);
   });
 
+  test.each([
+    ["round(70.4 °F)", 70],
+    ["round(70.6 °F)", 71],
+    ["round(1.4 kPa)", 1],
+    ["round(2.6 kW)", 3],
+    ["round(21.4 °C)", 21],
+    ["round(-0.6 K)", -1],
+  ])("rounds to whole numbers of the unit that is written: %s", (expression, expected) => {
+    expect(value(expression, [])).toBe(expected);
+  });
+
   // ASHRAE Handbook of Fundamentals, psychrometric tables at sea level; the last after Steadman's own table.
   test.each([
     ["dew_point(20 °C, 50 %RH)", 9.3],

@@ -12,9 +12,10 @@ import {
   restOf,
   type Thing,
   thingsOf,
+  unitOfExpression,
 } from "../house/index.js";
 import { DAY, type SunEvent } from "../time/index.js";
-import { toBase } from "../units/index.js";
+import { toBase, units } from "../units/index.js";
 import { type Op, ops } from "./ops.js";
 
 export interface Node {
@@ -222,6 +223,7 @@ export class GraphBuilder implements Graph {
           expression.known,
         );
       case "call":
+        if (expression.function === "round") return this.#rounded(expression.of[0] as Expression);
         return this.#combine(
           expression.function,
           expression.of.map((part) => this.#node(part)),
@@ -345,6 +347,17 @@ export class GraphBuilder implements Graph {
 
   #keysOf(parts: readonly number[]): string {
     return parts.map((part) => `(${this.nodes[part]?.key})`).join(" ");
+  }
+
+  /** To whole numbers of the unit it is written in, which its base may not be: 70.4 °F is 70 °F, 1.4 kPa is 1 kPa. */
+  #rounded(of: Expression): number {
+    const { factor, zero } = units[unitOfExpression(this.house, of)];
+    const value = this.#node(of);
+    if (factor === 1 && zero === 0) return this.#combine("round", [value]);
+    const number = (constant: number) => this.#node({ kind: "number", value: constant, unit: "" });
+    const own = this.#combine("plus", [this.#combine("divided", [value, number(factor)]), number(zero)]);
+    const whole = this.#combine("round", [own]);
+    return this.#combine("times", [this.#combine("minus", [whole, number(zero)]), number(factor)]);
   }
 
   #combine(op: Op, parts: readonly number[], constant = Number.NaN): number {
