@@ -1,25 +1,17 @@
 // Runs and draws what is on the desk: simulated days, a trial, a recording; explains it, and lays another variant over it.
-import { type ChartOptions, chartOf, chartOfComparison } from "@modrik/charts";
-import { FormatError, openRecording } from "@modrik/formats";
+import { type ChartOptions, chartOf } from "@modrik/charts";
 import {
   type Air,
-  aimsInCommon,
   clockOf,
-  compare,
   DAY,
-  dateOfDay,
   differences,
-  exampleDay,
-  expectable,
-  expressionOf,
   HOUR,
   type House,
   isIn,
   isSound,
-  labelOfCompared,
   MINUTE,
-  measure,
   misfitsOf,
+  type Provoked,
   provoke,
   type Recorded,
   type Run,
@@ -28,27 +20,26 @@ import {
   SECOND,
   type Simulation,
   type SimulationOptions,
-  sayCompared,
   sayDate,
   sayLength,
   sayValue,
-  signalFigures,
   type Trial,
   thingsIn,
-  thresholds,
   type Verdict,
-  valueAt,
   whatNext,
   whyAnything,
   whyNot,
-  writeExpectation,
-  writeExpression,
 } from "modrik";
-import { type HouseText, openHouse } from "modrik/language";
+import type { HouseText } from "modrik/language";
 import { linksOf } from "./links.js";
-import type { Distribution, FromRunner, Look, Ran, Said, Setup, Subject, ToRunner } from "./messages.js";
+import type { FromRunner, Look, Ran, Said, Setup, Subject, ToRunner } from "./messages.js";
 import { fitting, followFiles } from "./open-house.js";
-import { readTimeline, TIMELINE } from "./timeline.js";
+import { proposalOf } from "./proposal.js";
+import { distributionOf, openedRecording } from "./recorded.js";
+import { said } from "./said.js";
+import { dateIn, optionsOf } from "./simulated-days.js";
+import { readTimeline } from "./timeline.js";
+import { comparisonOf } from "./variants.js";
 
 /** How long one goes on writing before rooms are settled anew. */
 const THINKING_MS = 300;
@@ -126,9 +117,9 @@ export function startRunner(tell: (message: FromRunner) => void): (message: ToRu
       tell({ kind: "ran", ran: { ...plainly(id, one), ...more } });
     };
     const broken = (error: unknown) => {
-      if (!(error instanceof RangeError)) throw error;
+      const notes = [said(error)];
       const about = "It could not be run";
-      if (shown) tell({ kind: "ran", ran: { ...plainly(id, shown), subject, about, notes: [sentence(error.message)] } });
+      if (shown) tell({ kind: "ran", ran: { ...plainly(id, shown), subject, about, notes } });
     };
     try {
       if (subject.kind === "days") runDays(id, text, setup, done);
@@ -148,10 +139,10 @@ export function startRunner(tell: (message: FromRunner) => void): (message: ToRu
     const date = dateIn(text.house, setup);
     const { house, happenings, problems } = readTimeline(text, setup.acts, date, setup.days);
     const options = optionsOf(house, setup);
-    let said = performance.now();
+    let toldAt = performance.now();
     const onProgress = (share: number) => {
-      if (setup.days === 1 || performance.now() - said < PROGRESS_MS) return;
-      said = performance.now();
+      if (setup.days === 1 || performance.now() - toldAt < PROGRESS_MS) return;
+      toldAt = performance.now();
       tell({ kind: "progress", id, share });
     };
     const simulated = (more: SimulationOptions) => provoke(house, happenings, { ...options, onProgress, ...more });
@@ -264,176 +255,45 @@ export function startRunner(tell: (message: FromRunner) => void): (message: ToRu
     if (run.kept) tell({ kind: "next", thing, share, says: whatNext({ ...run, to: run.kept.at }, thing) });
   }
 
-  // ── Another variant ─────────────────────────────────────────────────────────────────────────────────────────────────
+  // ── What else is asked ──────────────────────────────────────────────────────────────────────────────────────────────
 
   function overlay(): void {
     if (!beside || shown?.subject.kind !== "days" || !look) return;
     const { setup, name } = beside;
-    const { run, setup: now } = shown;
     try {
-      const text = followOther(setup.files);
-      if (!isSound(text)) throw new RangeError(`the variant "${name}" has errors in its text`);
-      const date = dateOfDay(clockOf(run.past.house.clock).local(run.from).day);
-      const { house, happenings } = readTimeline(text, setup.acts, date, now.days);
-      const options = optionsOf(house, { ...setup, from: date, days: now.days, weather: now.weather });
-      const other = provoke(house, happenings, options);
-      if (other.from !== run.from || other.to !== run.to)
-        throw new RangeError("its clock is another one: the two are not of the same time");
-      const variants = [
-        { name: "now", run, house: run.past.house, set: fitting(run.past.house, now.set) },
-        { name, run: other, house, set: fitting(house, setup.set) },
-      ];
-      const aims = aimsInCommon(variants);
-      const measured = variants.map((one, place) => ({
-        name: one.name,
-        measures: measure(one.run, { aims: aims[place] ?? [] }),
-      }));
-      const figures = compare(measured);
-      const rows = figures
-        .map((figure) => ({
-          label: labelOfCompared(figure),
-          values: figure.values.map((value) => sayCompared(figure, value)),
-          best: figure.best,
-        }))
-        .filter(({ values }) => new Set(values).size > 1);
-      const chart = chartOfComparison(variants, { ...look, zone: undefined, height: 320, title: "" });
-      tell({
-        kind: "compared",
-        comparison: { chart, names: variants.map((one) => one.name), rows, same: figures.length - rows.length },
-      });
+      const comparison = comparisonOf(shown, { text: followOther(setup.files), setup, name }, look);
+      tell({ kind: "compared", comparison });
     } catch (error) {
-      if (!(error instanceof RangeError)) throw error;
-      tell({ kind: "compared", comparison: undefined, broken: sentence(error.message) });
+      tell({ kind: "compared", comparison: undefined, broken: said(error) });
     }
   }
 
-  // ── A trial of what was let happen ──────────────────────────────────────────────────────────────────────────────────
-
   function propose(): void {
-    if (shown?.subject.kind !== "days" || !asked) return;
-    const { run, text, setup } = shown;
-    const simulation = run as Simulation;
-    const { house } = run.past;
-    const happened = shown.drawn.happened ?? [];
-    const clock = clockOf(house.clock);
-    const [first] = happened;
-    const begins = first ? Math.max(run.from, Math.floor(Math.min(...happened.map(({ at }) => at)) / HOUR) * HOUR) : run.from;
-    const last = Math.max(...happened.map(({ to }) => to));
-    const ends = first ? Math.min(run.to, Math.ceil((last + HOUR) / HOUR) * HOUR) : run.to;
-    const moment = (at: number) => sayDate(clock, at);
-    // Where a day ends, the clock of a trial says so by its date.
-    const span = ends - begins === DAY ? "for 24 h" : `to ${moment(ends)}`;
-    const unmoved = new Set(simulation.unmoved);
-    const given = [...house.sensors, ...house.dials, ...house.modes].flatMap(({ name, type, ...rest }) => {
-      if (type.kind === "press") return [];
-      const isDial = house.dials.some((one) => one.name === name) || house.modes.some((one) => one.name === name);
-      // Of doors and people in simulated rooms, what is given would stay so.
-      if (!isDial && type.kind !== "number" && !unmoved.has(name)) return [];
-      const base = valueAt(run.past.line({ kind: "value", of: name }), begins);
-      if (Number.isNaN(base)) return [];
-      const value = rounded(writeExpression(expressionOf(base, type)));
-      const usual = "atFirst" in rest ? String((rest as { atFirst: unknown }).atFirst) : undefined;
-      return isDial && usual === value.split(" ")[0] ? [] : [`${name} is ${value}`];
-    });
-    const head = [
-      `from ${moment(begins)} ${span}`,
-      `simulated, weather ${simulation.weather.name}`,
-      ...(given.length > 0 ? [`given ${given.join(",\n    ")}`] : []),
-      ...setup.acts
-        .split("\n")
-        .map((line) => line.trim())
-        .filter((line) => line !== ""),
-    ];
-    const hasWeather = house.weathers.some(({ name }) => name === simulation.weather.name);
-    const lines = hasWeather ? head : head.map((line) => (line.startsWith("simulated") ? "simulated" : line));
-    const tried = text.with(TIMELINE, `trial proposed_here {\n${lines.join("\n")}\n}`);
-    const trial = tried.house.trials.find(({ name }) => name === "proposed_here");
-    const [problem] = tried.problems.filter(({ place }) => place.file === TIMELINE);
-    const broken = problem ? `${problem.reason} ${problem.remedy ?? ""}`.trim() : undefined;
-    const offers = trial && isSound(tried) ? expectable(runTrial(tried.house, trial).run).map(writeExpectation) : [];
-    tell({ kind: "proposed", head: lines.join("\n"), offers, ...(broken !== undefined && { broken }) });
+    if (shown?.subject.kind !== "days") return;
+    tell({ kind: "proposed", ...proposalOf(shown.run as Provoked, shown.text, shown.setup.acts) });
   }
-
-  // ── Recordings ──────────────────────────────────────────────────────────────────────────────────────────────────────
 
   function open(name: string, text: string, modified: number): void {
     const clock = asked ? follow(asked.setup.files).house.clock : "UTC";
     try {
-      const { form, records, notes } = openRecording(text, { clock, now: modified });
+      const { records, info } = openedRecording(name, text, { clock, now: modified });
       recording = { name, records };
-      const columns = new Map<string, { name: string; unit: string; count: number; first: string }>();
-      for (const { name: column, value, unit = "" } of records) {
-        const known = columns.get(column);
-        if (known) known.count++;
-        else
-          columns.set(column, {
-            name: column,
-            unit,
-            count: 1,
-            first: value === undefined ? "unknown" : `${value} ${unit}`.trim(),
-          });
-      }
-      const figures = signalFigures(records);
-      tell({ kind: "recording", recording: { name, form, notes, columns: [...columns.values()], figures } });
+      tell({ kind: "recording", recording: info });
     } catch (error) {
-      if (!(error instanceof FormatError)) throw error;
-      tell({ kind: "recording", recording: undefined, broken: `${name} cannot be read. ${error.message}` });
+      tell({ kind: "recording", recording: undefined, broken: `${name} cannot be read. ${said(error)}` });
     }
   }
 
   function distribute(name: string, side: "below" | "above" | undefined): void {
-    if (!recording) return;
+    if (!recording || !asked) return;
     try {
-      const { house } = asked ? follow(asked.setup.files) : openHouse({});
-      const found = thresholds(recording.records, name, place(house), side ? { side } : {});
-      tell({ kind: "distributed", distribution: { thresholds: found, bins: binsOf(recording.records, name) } });
+      const distribution = distributionOf(recording.records, name, follow(asked.setup.files).house, side);
+      tell({ kind: "distributed", distribution });
     } catch (error) {
-      if (!(error instanceof RangeError)) throw error;
-      tell({ kind: "distributed", distribution: undefined, broken: sentence(error.message) });
+      tell({ kind: "distributed", distribution: undefined, broken: said(error) });
     }
   }
 }
-
-/** Of the house, only where it is: its sensors' ranges are not those of a file's columns. */
-const place = (house: House): House => ({ ...house, sensors: [] });
-
-const BINS = 24;
-
-/** Shares of its reports, from its lowest to its highest. */
-function binsOf(records: readonly Recorded[], name: string): Distribution["bins"] {
-  const values = records.flatMap((one) =>
-    one.name === name && typeof one.value === "number" && Number.isFinite(one.value) ? [one.value] : [],
-  );
-  const low = values.reduce((a, b) => Math.min(a, b), Number.POSITIVE_INFINITY);
-  const high = values.reduce((a, b) => Math.max(a, b), Number.NEGATIVE_INFINITY);
-  if (!(high > low)) return [];
-  const size = (high - low) / BINS;
-  const counts = new Array<number>(BINS).fill(0);
-  for (const value of values) {
-    const bin = Math.min(BINS - 1, Math.floor((value - low) / size));
-    counts[bin] = (counts[bin] ?? 0) + 1;
-  }
-  return counts.map((count, bin) => ({ from: low + bin * size, to: low + (bin + 1) * size, share: count / values.length }));
-}
-
-function optionsOf(house: House, { weather, set, from, days }: Setup): SimulationOptions & { from: number } {
-  const chosen = house.weathers.find(({ name }) => name === weather);
-  const begins = from === undefined ? exampleDay(house) : clockOf(house.clock).instant(Date.parse(`${from}T00:00Z`) / DAY, 0);
-  return {
-    set: fitting(house, set),
-    from: begins,
-    lasts: endOf(house, begins, days) - begins,
-    ...(chosen && { weather: chosen }),
-  };
-}
-
-/** Midnight so many local days later: one of them may have 23 hours. */
-function endOf(house: House, from: number, days: number): number {
-  const clock = clockOf(house.clock);
-  return clock.instant(clock.local(from).day + days, 0);
-}
-
-const dateIn = (house: House, { from }: Setup) => from ?? dateOfDay(clockOf(house.clock).local(exampleDay(house)).day);
 
 function notesOf({ unmoved, idle, assumed, past }: Simulation): string[] {
   const names = (list: readonly string[]) =>
@@ -482,7 +342,4 @@ function zoneOf(house: House, { happenings, given }: Trial, verdicts: readonly V
   return counts.reduce<(typeof counts)[number] | undefined>((a, b) => (!a || b.count > a.count ? b : a), undefined)?.name;
 }
 
-/** To two digits after the point: nobody gives a room more exactly. */
-const rounded = (text: string) => text.replace(/-?\d+\.\d{3,}/, (number) => String(Math.round(Number(number) * 100) / 100));
-
-const sentence = (text: string) => `${text.charAt(0).toUpperCase()}${text.slice(1)}${text.endsWith(".") ? "" : "."}`;
+const _rounded = (text: string) => text.replace(/-?\d+\.\d{3,}/, (number) => String(Math.round(Number(number) * 100) / 100));

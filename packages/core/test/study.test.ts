@@ -143,12 +143,18 @@ describe("thresholds", () => {
   });
 
   test("above is the side of what is to be drawn off, and can be chosen", () => {
-    const fumes = every(5, 300, (minute) => (minute % 120 < 20 ? 40 : 5), "ppm");
+    const fumes = every(5, 300, (minute) => 5 + 40 * Math.abs(Math.sin(minute / 40)), "ppm");
     expect(thresholds(fumes, "z.t")).toMatchObject({
       side: "above",
       suggested: { says: expect.stringMatching(/above .* until below/) },
     });
     expect(thresholds(fumes, "z.t", undefined, { side: "below" }).side).toBe("below");
+  });
+
+  test("no pair is suggested that would begin and never end", () => {
+    // It stays at 5 or 40 and passes nothing in between: below 5 it never comes back.
+    const steps = every(5, 300, (minute) => (minute % 120 < 20 ? 40 : 5), "ppm");
+    expect(thresholds(steps, "z.t").suggested).toBeUndefined();
   });
 
   test("light against a clock that goes by the sun", () => {

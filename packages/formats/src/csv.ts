@@ -116,7 +116,9 @@ function columnOf(text: string): Column {
   if (name === undefined || written === undefined) return { name: text };
   const unit = readUnit(written);
   if (unit !== undefined) return { name, unit };
-  if (!bracketed && !name.includes(".")) return { name: text };
+  // A word behind a word is part of the name; a sign behind it, or anything behind the name of a thing, was meant as a unit.
+  const isWord = /^[\p{L}\d_-]+$/u.test(written);
+  if (!bracketed && isWord && !name.includes(".")) return { name: text };
   throw new FormatError(`The column "${text}" is in "${written}", which is not a unit Modrik knows.`);
 }
 

@@ -406,6 +406,6 @@ test.each<[string, string, Unit | undefined]>([
   expect([record?.name, record?.unit]).toEqual([name, unit]);
 });
 
-test.each(["Bench air [degrees]", "z.x degrees"])("the head %s has a unit that nobody knows", (head) => {
-  expect(() => readRecording(`time,${head}\n2026-03-14T08:00Z,21\n`)).toThrow('"degrees", which is not a unit Modrik knows');
+test.each(["Bench air [degrees]", "z.x degrees", "outdoors °degrees"])("the head %s has a unit that nobody knows", (head) => {
+  expect(() => readRecording(`time,${head}\n2026-03-14T08:00Z,21\n`)).toThrow('degrees", which is not a unit Modrik knows');
 });
