@@ -66,6 +66,7 @@ function program(io: Io, done: (fine: boolean) => void): Command {
     .option("--from <name>", "start with this, without asking: dry_air, cold_room, dark_room, stale_air, open_door, dry_pump")
     .option("--room <name>", 'name of the room (default: "Room")')
     .option("--clock <zone>", "its IANA time zone, e.g. Europe/Zurich (default: that of this machine)")
+    .option("--set <number=value>", "another number than the usual one, e.g. wanted=50 with dry_air; may be repeated", collect)
     .action(async (folder, options) => done(await (await import("./commands/new.js")).newHouse(folder, options, io)));
 
   command("check", "Find what is wrong with a house without running it.", "modrik check examples/linden-yard")

@@ -132,6 +132,29 @@ describe("a house of one's own", () => {
     },
   );
 
+  test("goes by other numbers, which its trial follows", async () => {
+    const own = join(folder, "own-numbers");
+    const made = await modrik(["new", own, "--from", "dry_air", "--set", "wanted=50", "--set", "slack=2,5 %RH"]);
+    expect([made.err, made.code]).toEqual(["", 0]);
+    expect(readFileSync(join(own, "trials/first.modrik"), "utf8")).toContain(
+      '"The humidifier starts below 47.5 %RH and stops above',
+    );
+    expect((await modrik(["test", own])).out).toMatch(/\n1 passed, 0 failed\n$/);
+  });
+
+  test.each<[string[], string]>([
+    [["wanted=90"], "Humidity wanted: 35 %RH to 60 %RH, not 90 %RH."],
+    [["wanted=50 °C"], "--set wanted=50 °C is no number of dry_air."],
+    [["warmth=20"], "--set warmth=20 is no number of dry_air."],
+    [["wanted"], "--set wanted is no number of dry_air."],
+  ])("refuses --set %o, says which numbers there are, and makes nothing", async (set, says) => {
+    const own = join(folder, "own-refused");
+    const { code, err } = await modrik(["new", own, "--from", "dry_air", ...set.flatMap((one) => ["--set", one])]);
+    expect([code, err]).toEqual([2, expect.stringContaining(says)]);
+    expect(err).toContain("There are: wanted (35..60 %RH), slack (0.5..8 %RH).");
+    expect(existsSync(own)).toBe(false);
+  });
+
   test("is not made where no folder can be", async () => {
     const file = write("plain.txt", "text");
     expect(await modrik(["new", join(file, "x"), "--from", "dry_air"])).toMatchObject({

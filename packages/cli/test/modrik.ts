@@ -87,18 +87,24 @@ export function onTerminal(
   return { ended: status !== null && signal === null, shown: seen(stdout) };
 }
 
-/** Runs `modrik` on a terminal, where somebody types an answer once a question is there. */
-export async function askedOnTerminal(words: readonly string[], question: RegExp, typed: string) {
+/** Runs `modrik` on a terminal, where somebody types an answer to each question once it is there. */
+export async function askedOnTerminal(
+  words: readonly string[],
+  answers: readonly (readonly [question: RegExp, typed: string])[],
+) {
   const command = [process.execPath, bin, ...words].map((word) => `'${word}'`).join(" ");
   const child = spawn("script", ["-qec", command, "/dev/null"], { cwd: root, stdio: ["pipe", "pipe", "ignore"] });
   const tooLong = setTimeout(() => child.kill(), 100_000);
   let written = "";
-  let isAnswered = false;
+  let since = 0;
+  const left = [...answers];
   child.stdout.on("data", (text) => {
     written += String(text);
-    if (isAnswered || !question.test(written)) return;
-    isAnswered = true;
-    child.stdin.write(typed);
+    if (!left[0]?.[0].test(written.slice(since))) return;
+    since = written.length;
+    const [, typed = ""] = left.shift() ?? [];
+    // What asks listens once it has shown its question.
+    setTimeout(() => child.stdin.write(typed), 200);
   });
   const [status] = (await once(child, "exit")) as [number | null];
   clearTimeout(tooLong);

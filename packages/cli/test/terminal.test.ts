@@ -1,4 +1,7 @@
 // Commands with long work on a terminal: they end, the bar is gone, and the result stands last.
+import { mkdtempSync, readFileSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 import { describe, expect, test } from "vitest";
 import { askedOnTerminal, onTerminal } from "./modrik.js";
 
@@ -27,10 +30,34 @@ describe("on a terminal", () => {
     ["the end of the input", "\u0004"],
   ])("a question that is answered with %s changes nothing, and the command ends", async (_, typed) => {
     const words = ["check", "test/houses/mistakes.modrik", "--fix"];
-    const { ended, shown } = await askedOnTerminal(words, /Change 2 lines\?/, typed);
+    const { ended, shown } = await askedOnTerminal(words, [[/Change 2 lines\?/, typed]]);
     expect(ended).toBe(true);
     expect(shown).toContain("Nothing was changed.");
     expect(shown).toMatch(/\d+ problems$/m);
     expect(shown).not.toContain("Error");
+  });
+
+  test("a new house asks for its numbers, and asks again where one does not fit", async () => {
+    const folder = mkdtempSync(join(tmpdir(), "modrik-new-"));
+    try {
+      const own = join(folder, "attic-house");
+      const { ended, shown } = await askedOnTerminal(
+        ["new", own],
+        [
+          [/What annoys you most/, "\r"],
+          [/What is the house called/, "\r"],
+          [/Which room is it about/, "Attic\r"],
+          [/Its time zone/, "\r"],
+          [/Humidity wanted, in %RH/, "90\r"],
+          [/35 %RH to 60 %RH, not 90/, "\u001552\r"],
+          [/It may be off by, in %RH/, "\r"],
+        ],
+      );
+      expect(ended).toBe(true);
+      expect(shown).toContain("The air is too dry: the rule is in");
+      expect(readFileSync(join(own, "house.modrik"), "utf8")).toMatch(/zone attic "Attic"[\s\S]*at first 52 %RH/);
+    } finally {
+      rmSync(folder, { recursive: true, force: true });
+    }
   });
 });
