@@ -86,10 +86,34 @@ export function useHouse(setup: Setup, subject: Subject, file: string, look: Loo
   const asked = useRef(new Map<number, (answer: Answer) => void>());
   const questions = useRef(0);
 
-  const toRunner = useCallback((message: Numberless<ToRunner>) => {
-    const sent = "setup" in message && message.kind === "run" ? { ...message, id: id.current } : message;
-    runner.current?.postMessage(sent);
+  // What the worker that runs has to know besides the run: told again to one that takes its place.
+  const standing = useRef(new Map<string, Numberless<ToRunner>>());
+  const longRun = useRef(false);
+
+  const startRunner = useCallback(() => {
+    runner.current?.terminate();
+    runner.current = start("runs");
+    runner.current.addEventListener("message", ({ data }: MessageEvent<FromRunner>) => {
+      if (data.kind === "ran" && data.ran.id === id.current) longRun.current = false;
+      learn(newsOfRun(data, id.current));
+    });
+    for (const message of standing.current.values()) runner.current.postMessage(message);
   }, []);
+  const toRunner = useCallback(
+    (message: Numberless<ToRunner>) => {
+      if (message.kind !== "run") {
+        if (message.kind === "draw" || message.kind === "beside" || message.kind === "open recording")
+          standing.current.set(message.kind, message);
+        runner.current?.postMessage(message);
+        return;
+      }
+      // Many days are not waited for once something else is wanted.
+      if (longRun.current) startRunner();
+      longRun.current = message.setup.days > 1;
+      runner.current?.postMessage({ ...message, id: id.current });
+    },
+    [startRunner],
+  );
   const toJudge = useCallback((message: Numberless<ToJudge>) => {
     const number = message.kind === "judge" ? id.current : ++questions.current;
     judge.current?.postMessage({ ...message, id: number });
@@ -98,7 +122,7 @@ export function useHouse(setup: Setup, subject: Subject, file: string, look: Loo
 
   useEffect(() => {
     reader.current = start("reads");
-    runner.current = start("runs");
+    startRunner();
     judge.current = start("judges");
     reader.current.addEventListener("message", ({ data }: MessageEvent<FromReader>) => {
       if (data.kind === "coloured") learn({ colours: data.colours });
@@ -110,12 +134,11 @@ export function useHouse(setup: Setup, subject: Subject, file: string, look: Loo
         learn({ reading: data.reading, ...(isBroken && { findings: [], isWorking: false }) });
       }
     });
-    runner.current.addEventListener("message", ({ data }: MessageEvent<FromRunner>) => learn(newsOfRun(data, id.current)));
     judge.current.addEventListener("message", ({ data }: MessageEvent<FromJudge>) => learn(newsOfJudging(data, id.current)));
     return () => {
       for (const one of [reader, runner, judge]) one.current?.terminate();
     };
-  }, []);
+  }, [startRunner]);
 
   useEffect(() => {
     const now = ++id.current;

@@ -84,6 +84,15 @@ describe.skipIf(!chromiumPath)("the playground", LONG, () => {
       expect(before).toMatch(/Tue|Wed|Fri/);
       await page.getByRole("button", { name: "Dials as written" }).click();
       await changed();
+      // A long run says how far it is, and is not waited for when something else is wanted.
+      const before31 = page.workers().length;
+      await page.getByLabel("How long").getByText("month").click();
+      await page.getByText(/^Running, \d+ %$/).waitFor();
+      await page.getByLabel("How long").getByText("day", { exact: true }).click();
+      await settled(page);
+      expect(page.workers().length).toBe(before31);
+      await expect.poll(() => drawn(page)).toMatch(/04:00[\s\S]*08:00/);
+      before = await drawn(page);
       await page.getByText("Varnish booth", { exact: true }).click();
       await expect.poll(() => drawn(page), { timeout: 15_000 }).toContain("Booth heater");
       expect(await drawn(page)).not.toContain("Panel heater");
