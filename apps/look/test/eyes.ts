@@ -13,6 +13,8 @@ interface LookOptions {
   /** Whether the house is to be cut off. */
   readonly mayBreak?: boolean;
   readonly scheme?: "light" | "dark";
+  /** Done before it is opened. */
+  readonly before?: (page: Page) => Promise<unknown>;
 }
 
 /** A browser whose pages are looked after: nothing may go wrong on them, nor be asked of elsewhere. */
@@ -32,7 +34,7 @@ export class Eyes {
   async look(
     address: string,
     use: (page: Page) => Promise<void>,
-    { mayBreak = false, scheme = "light" }: LookOptions = {},
+    { mayBreak = false, scheme = "light", before }: LookOptions = {},
   ): Promise<void> {
     const page = await (this.#browser as Browser).context.newPage();
     const wrong: string[] = [];
@@ -49,6 +51,7 @@ export class Eyes {
     });
     try {
       await page.emulateMedia({ colorScheme: scheme });
+      await before?.(page);
       await page.goto(address);
       await use(page);
       expect(wrong).toEqual([]);

@@ -172,6 +172,11 @@ export function Desk({ name, initial, onFiles, header, dialogs }: DeskProps) {
             />
           </Suspense>
           <div className="state">
+            {house.fault !== undefined && (
+              <p className="wrong" role="alert">
+                A fault of this page: {house.fault}. What you wrote is kept; change it, or open the page again.
+              </p>
+            )}
             <p role="status">
               {reading?.sound === false ? (
                 <span className="wrong">{wrong === 1 ? "One error" : `${wrong} errors`}: what is shown is from before.</span>

@@ -2,6 +2,7 @@
 import { type ChartOptions, chartOf } from "@modrik/charts";
 import {
   type Air,
+  askable,
   clockOf,
   DAY,
   differences,
@@ -228,10 +229,12 @@ export function startRunner(tell: (message: FromRunner) => void): (message: ToRu
     return Math.min(run.to, Math.round((run.from + share * (run.to - run.from)) / step) * step);
   }
 
-  function explain(share: number, thing: string | undefined): void {
+  function explain(share: number, wanted: string | undefined): void {
     if (!shown) return;
     const { run, text } = shown;
     const { house } = run.past;
+    // What was asked about may have gone out of the text meanwhile.
+    const thing = wanted !== undefined && askable(house).includes(wanted) ? wanted : undefined;
     const at = instantAt(shown, share);
     const names =
       thing === undefined ? house.outputs.filter(({ name }) => isIn(look?.zone, name)).map(({ name }) => name) : [thing];

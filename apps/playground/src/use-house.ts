@@ -60,11 +60,17 @@ export interface Known {
   readonly isWorking: boolean;
   /** How far a long run is, from 0 to 1. */
   readonly progress?: number | undefined;
+  /** What broke in a worker: a fault of ours, that is not to go by unseen. */
+  readonly fault?: string | undefined;
 }
 
 const nothing: Known = { findings: [], lines: [], trials: [], isJudged: false, isWorking: true };
 
-const start = (name: string) => new Worker(new URL("./house.worker.ts", import.meta.url), { type: "module", name });
+function start(name: string, onFault: (fault: string) => void): Worker {
+  const worker = new Worker(new URL("./house.worker.ts", import.meta.url), { type: "module", name });
+  worker.addEventListener("error", ({ message }) => onFault(message || `the worker that ${name} could not be fetched`));
+  return worker;
+}
 
 /** A message without its number. */
 type Numberless<Message> = Message extends { readonly id: number } ? Omit<Message, "id"> : Message;
@@ -92,7 +98,7 @@ export function useHouse(setup: Setup, subject: Subject, file: string, look: Loo
 
   const startRunner = useCallback(() => {
     runner.current?.terminate();
-    runner.current = start("runs");
+    runner.current = start("runs", (fault) => learn({ fault, isWorking: false }));
     runner.current.addEventListener("message", ({ data }: MessageEvent<FromRunner>) => {
       if (data.kind === "ran" && data.ran.id === id.current) longRun.current = false;
       learn(newsOfRun(data, id.current));
@@ -121,9 +127,9 @@ export function useHouse(setup: Setup, subject: Subject, file: string, look: Loo
   }, []);
 
   useEffect(() => {
-    reader.current = start("reads");
+    reader.current = start("reads", (fault) => learn({ fault }));
     startRunner();
-    judge.current = start("judges");
+    judge.current = start("judges", (fault) => learn({ fault }));
     reader.current.addEventListener("message", ({ data }: MessageEvent<FromReader>) => {
       if (data.kind === "coloured") learn({ colours: data.colours });
       else if (data.kind === "answer") {
@@ -142,7 +148,7 @@ export function useHouse(setup: Setup, subject: Subject, file: string, look: Loo
 
   useEffect(() => {
     const now = ++id.current;
-    learn({ isWorking: true, isJudged: false, progress: undefined });
+    learn({ isWorking: true, isJudged: false, progress: undefined, fault: undefined });
     const written: ToReader = { kind: "write", id: now, setup, file };
     reader.current?.postMessage(written);
     toRunner({ kind: "run", setup, subject });

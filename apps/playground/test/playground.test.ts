@@ -411,6 +411,20 @@ describe.skipIf(!chromiumPath)("the playground", LONG, () => {
     }, scheme),
   );
 
+  test("says so when a part of it cannot be fetched, and what is written stays", () =>
+    eyes.look(
+      demo.playground,
+      async (page) => {
+        await page
+          .getByRole("alert")
+          .getByText(/A fault of this page: the worker that \w+ could not be fetched/)
+          .waitFor();
+        await write(page, "# kept\n");
+        expect(await editorOf(page).innerText()).toMatch(/^# kept/);
+      },
+      { mayBreak: true, before: (page) => page.route(/house\.worker/, (route) => route.abort()) },
+    ));
+
   test("comes with its charts and its editor apart, and little at first", () => {
     const folder = "packages/cli/playground";
     const page = readFileSync(join(folder, "index.html"), "utf8");

@@ -258,6 +258,10 @@ describe("the worker that runs", () => {
       ["why not", ["rule lit, line 2"]],
     ]);
     expect(sensor?.said[0]?.links[0]?.place).toMatchObject({ file: "house.modrik", line: 3 });
+    worker.tell({ kind: "explain", share: 0.5, thing: "z.gone" });
+    expect(worker.of("explained").at(-1)).toMatchObject({ thing: undefined, said: all?.said });
+    worker.tell({ kind: "next", share: 0.5, thing: "z.gone" });
+    expect(worker.of("next")).toEqual([]);
     worker.tell({ kind: "next", share: 0.5, thing: "z.heater" });
     expect(worker.of("next")[0]).toMatchObject({ thing: "z.heater", share: 0.5, says: { says: expect.any(String) } });
   });
