@@ -6,6 +6,7 @@ import type {
   Guard,
   Keep,
   Permit,
+  Preset,
   Rule,
   Sentence,
   Standing,
@@ -34,6 +35,7 @@ import { type DayName, type NamedCountdown, type NamedSchedule, type Thing, type
 type AnyOutput = Thing<"output", unknown>;
 type Switch = Thing<"output", WordOf<"on" | "off">>;
 type Settable = Thing<"output" | "dial" | "mode", unknown>;
+type NumberThing<Of extends Dimension> = Thing<"output" | "dial", NumberOf<Of>>;
 type KindOf<Of> = Of extends Thing<"output" | "dial" | "mode", infer Kind> ? Kind : never;
 
 /** A target with a tolerance, or a resting zone between two; numbers of one dimension. */
@@ -147,9 +149,15 @@ export function set<Of extends Settable>(
   to: Operand<KindOf<NoInfer<Of>>>,
   ending: { readonly for?: Lasting; readonly until?: Condition } = {},
 ): Step {
-  const until = ending.until && { until: { kind: "state", condition: ending.until.expression } as const };
-  const value = operand(to as Term<unknown>, thing.words);
-  return { kind: "set", name: thing.name, to: value, ...(ending.for && { for: amount(ending.for) }), ...until };
+  return { kind: "set", name: thing.name, to: operand(to as Term<unknown>, thing.words), ...lastingOf(ending) };
+}
+
+/** How long what is set lasts: for good where nothing is said. */
+function lastingOf({ for: time, until }: { readonly for?: Lasting; readonly until?: Condition }) {
+  return {
+    ...(time && { for: amount(time) }),
+    ...(until && { until: { kind: "state", condition: until.expression } as const }),
+  };
 }
 
 /** Takes back what plain `set` steps of every rule asked of an output. */
@@ -191,6 +199,69 @@ export function tell(
   const parts = typeof text === "string" ? [text] : text;
   const said: Text = parts.map((part) => (typeof part === "string" ? part : part.expression));
   return { kind: "tell", text: said, ...(through !== undefined && { through }), ...(onceIn && { onceIn: amount(onceIn) }) };
+}
+
+/** Switches an output to the other of its two words. */
+export function toggle(output: Switch): Step {
+  return { kind: "toggle", name: output.name };
+}
+
+/** Moves an output or a dial up by so much, within its range. */
+export function raise<Of extends Dimension>(thing: NumberThing<Of>, by: Amount<DifferenceOf<NoInfer<Of>>>): Step {
+  return { kind: "raise", name: thing.name, by: amount(by) };
+}
+
+/** Moves an output or a dial down by so much, within its range. */
+export function lower<Of extends Dimension>(thing: NumberThing<Of>, by: Amount<DifferenceOf<NoInfer<Of>>>): Step {
+  return { kind: "lower", name: thing.name, by: amount(by) };
+}
+
+/** Moves an output evenly from one value to another; the steps behind it wait for its end. */
+export function ramp<Of extends Dimension>(
+  output: Thing<"output", NumberOf<Of>>,
+  { from, to, over }: { readonly from: Amount<NoInfer<Of>>; readonly to: Amount<NoInfer<Of>>; readonly over: Lasting },
+): Step {
+  return { kind: "ramp", outputs: [output.name], from: amount(from), to: amount(to), over: amount(over) };
+}
+
+/** Lets an output that delivers give a volume; where it is broken off, `otherwise` is done, and the steps end. */
+export function dose(output: Switch, volume: Amount<"volume">, otherwise: readonly Step[] = []): Step {
+  return { kind: "dose", output: output.name, amount: amount(volume), ...(otherwise.length > 0 && { otherwise }) };
+}
+
+/** Asks for all that a preset says; for good, for a time, or until something is so. */
+export function apply(
+  { preset: { name } }: NamedPreset,
+  ending: { readonly for?: Lasting; readonly until?: Condition } = {},
+): Step {
+  return { kind: "apply", preset: name, ...lastingOf(ending) };
+}
+
+/** Sends a message to an address of the wiring. */
+export function send(text: string, to: string): Step {
+  return { kind: "send", text: [text], to: [to] };
+}
+
+/** Ends these steps. */
+export function endHere(): Step {
+  return { kind: "end here" };
+}
+
+// ── Presets ─────────────────────────────────────────────────────────────────────────────────────────────────────────────
+
+/** Values of several things under one name. */
+export interface NamedPreset {
+  readonly preset: Preset;
+}
+
+/** Values of outputs, dials and modes under one name; see `at`. */
+export function preset(name: string, targets: readonly Target[], options: Titled = {}): NamedPreset {
+  return { preset: { name, ...titled(options), targets } };
+}
+
+/** What a thing is set to by a preset. */
+export function at<Of extends Settable>(thing: Of, value: Operand<KindOf<NoInfer<Of>>>): Target {
+  return { output: thing.name, value: operand(value as Term<unknown>, thing.words) };
 }
 
 // ── Guards ──────────────────────────────────────────────────────────────────────────────────────────────────────────────

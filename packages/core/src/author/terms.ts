@@ -189,3 +189,24 @@ export function aggregate<Of extends Dimension>(
 ): Term<NumberOf<Of>> {
   return { expression: { kind: "of several", function: name, of: of.map((one) => one.expression), known } };
 }
+
+/** How much one value is above another: of temperatures in kelvins. */
+export function difference<Of extends Dimension>(
+  value: Term<NumberOf<Of>>,
+  less: Amount<NoInfer<Of>>,
+): Term<NumberOf<DifferenceOf<Of>>> {
+  return { expression: { kind: "minus", left: value.expression, right: amount(less) } };
+}
+
+// ── Named values ────────────────────────────────────────────────────────────────────────────────────────────────────────
+
+/** A value under a name of its own, as `let` gives one. */
+export interface Reckoned<Kind> extends Term<Kind> {
+  readonly reckoned: { readonly name: string; readonly title?: string; readonly value: Expression };
+}
+
+/** Gives a value or condition a name: `why` and the panel then show it. It has to be among the `lets` of the house. */
+export function reckoned<Kind>(name: string, value: Term<Kind>, { title }: { readonly title?: string } = {}): Reckoned<Kind> {
+  const named = { name, ...(title !== undefined && { title }), value: value.expression };
+  return { expression: { kind: "value", of: name }, ...(value.words && { words: value.words }), reckoned: named };
+}
