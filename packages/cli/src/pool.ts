@@ -2,7 +2,7 @@
 import { setMaxListeners } from "node:events";
 import { existsSync } from "node:fs";
 import { availableParallelism } from "node:os";
-import { setImmediate } from "node:timers/promises";
+import { setImmediate, setTimeout } from "node:timers/promises";
 import { fileURLToPath } from "node:url";
 import { Piscina } from "piscina";
 import { type Task, type WorkerHouse, worker } from "./tasks.js";
@@ -23,8 +23,9 @@ export async function inParallel<Result>(
   const pool = new Piscina({ filename, maxThreads, workerData });
   // Each task listens.
   if (signal) setMaxListeners(0, signal);
+  const givenUp = new Promise<void>((told) => signal?.addEventListener("abort", () => told(), { once: true }));
   try {
-    await Promise.all(
+    const all = Promise.all(
       tasks.map(async (task, place) => {
         try {
           onDone((await pool.run(task, signal ? { signal } : {})) as Result, place);
@@ -33,10 +34,18 @@ export async function inParallel<Result>(
         }
       }),
     );
+    await Promise.race([all, givenUp]);
   } finally {
-    await pool.destroy();
+    // A thread that is given up may end without saying so, and nothing would keep the process until its last line is written.
+    const ended = new AbortController();
+    const grace = setTimeout(GRACE_MS, undefined, { signal: ended.signal }).catch(() => {});
+    await Promise.race([pool.destroy(), grace]);
+    ended.abort();
   }
 }
+
+/** How long threads have to end. */
+const GRACE_MS = 2000;
 
 async function oneByOne<Result>(
   workerData: WorkerHouse,
