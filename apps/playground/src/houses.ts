@@ -199,19 +199,21 @@ export async function saveServed(files: Files, before: Files): Promise<string[]>
 
 const DRAFT = "modrik playground";
 
-/** Kept so that a page that is closed loses nothing. */
-export function keepDraft({ name, files }: Pick<OpenedHouse, "name" | "files">): void {
+/** Kept so that a page that is closed loses nothing; with what it was written upon. */
+export function keepDraft({ name, files }: Pick<OpenedHouse, "name" | "files">, base: Files): void {
   try {
-    localStorage.setItem(DRAFT, JSON.stringify({ name, files }));
+    localStorage.setItem(DRAFT, JSON.stringify({ name, files, base }));
   } catch {
     // A browser without room keeps no draft; the page goes on.
   }
 }
 
-export function openDraft(): OpenedHouse | undefined {
+export function openDraft(): (OpenedHouse & { readonly base: Files }) | undefined {
   try {
-    const { name, files } = JSON.parse(localStorage.getItem(DRAFT) ?? "null") as { name: string; files: Files };
-    return { name, files, origin: { kind: "draft" } };
+    const { name, files, base } = JSON.parse(localStorage.getItem(DRAFT) ?? "null") as Record<"files" | "base", Files> & {
+      name: string;
+    };
+    return { name, files, base, origin: { kind: "draft" } };
   } catch {
     return undefined;
   }

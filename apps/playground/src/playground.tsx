@@ -42,7 +42,6 @@ export function Playground() {
   function open(house: OpenedHouse, draft: Files = house.files): void {
     setFiles(draft);
     setOpened((before) => ({ house, files: draft, number: (before?.number ?? 0) + 1 }));
-    if (draft === house.files) forgetDraft();
   }
 
   /** What goes wrong is said, and nothing is lost. */
@@ -68,8 +67,10 @@ export function Playground() {
         setSaid({ text: (error as Error).message, isWrong: true });
       }
       const draft = openDraft();
-      if (own) return open(own, draft?.name === own.name ? draft.files : own.files);
-      open(draft ?? (await openExample("Linden Yard")), draft?.files);
+      // What was written upon other files than there are now is not saved over them: it keeps to those it was written upon.
+      if (own) return draft?.name === own.name ? open({ ...own, files: draft.base }, draft.files) : open(own);
+      if (draft) return open({ ...draft, files: draft.base }, draft.files);
+      open(await openExample("Linden Yard"));
     })();
   }, []);
 
@@ -96,6 +97,11 @@ export function Playground() {
 
   const { house } = opened;
 
+  /** Another house takes its place: what is not saved would be gone. */
+  const mayLeave = () =>
+    !isChanged || confirm(`What you changed in ${house.name} is not saved. Open another house all the same?`);
+  const instead = (work: () => Promise<undefined>) => void (mayLeave() && tryTo(work));
+
   function save(): void {
     void tryTo(async () => {
       const { origin } = house;
@@ -112,11 +118,11 @@ export function Playground() {
       house={house}
       isChanged={isChanged}
       hasServed={served !== undefined}
-      onExample={(name) => void tryTo(async () => void open(await openExample(name)))}
-      onFirst={() => setFirst(true)}
-      onServed={() => void tryTo(async () => void open((await openServed()) ?? house))}
-      onFolder={() => void tryTo(async () => openIfHouse(await openFolder()))}
-      onFiles={(chosen) => void tryTo(async () => openIfHouse(await openFiles(chosen)))}
+      onExample={(name) => instead(async () => void open(await openExample(name)))}
+      onFirst={() => mayLeave() && setFirst(true)}
+      onServed={() => instead(async () => void open((await openServed()) ?? house))}
+      onFolder={() => instead(async () => openIfHouse(await openFolder()))}
+      onFiles={(chosen) => instead(async () => openIfHouse(await openFiles(chosen)))}
       onSave={save}
       onDownload={() => download(house.name, files)}
       onLink={() =>
@@ -149,7 +155,7 @@ export function Playground() {
       initial={opened.files}
       onFiles={(now) => {
         setFiles(now);
-        keepDraft({ name: house.name, files: now });
+        keepDraft({ name: house.name, files: now }, house.files);
       }}
       header={(busy) => (
         <header className="bar">

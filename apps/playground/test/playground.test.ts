@@ -346,6 +346,11 @@ describe.skipIf(!chromiumPath)("the playground", LONG, () => {
       await page.reload();
       await judged(page);
       expect(await editorOf(page).innerText()).toMatch(/^# again\s+# mine/);
+      // What is not saved is not given up unasked.
+      page.once("dialog", (dialog) => void dialog.dismiss());
+      await inMenu(page, /^Three ways: two limits/);
+      expect(await editorOf(page).innerText()).toMatch(/^# again/);
+      page.once("dialog", (dialog) => void dialog.accept());
       await inMenu(page, /^Three ways: two limits/);
       await page.getByRole("button", { name: "House: Three ways: two limits" }).waitFor();
       await judged(page);
@@ -458,6 +463,11 @@ describe.skipIf(!chromiumPath)("the playground", LONG, () => {
         expect(await page.getByRole("button", { name: "Save", exact: true }).count()).toBe(0);
         writeFileSync(path, `# theirs\n${text}`);
         await write(page, "# again\n", "house.modrik");
+        await page.getByRole("button", { name: "Save", exact: true }).click();
+        await page.getByText("house.modrik was changed elsewhere meanwhile: it was not overwritten.").waitFor();
+        expect(readFileSync(path, "utf8")).toBe(`# theirs\n${text}`);
+        // Nor is it after the page was opened again, with the draft that it kept.
+        await page.reload();
         await page.getByRole("button", { name: "Save", exact: true }).click();
         await page.getByText("house.modrik was changed elsewhere meanwhile: it was not overwritten.").waitFor();
         expect(readFileSync(path, "utf8")).toBe(`# theirs\n${text}`);
