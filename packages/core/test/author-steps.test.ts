@@ -1,6 +1,6 @@
 // Lets, presets and every step, written in TypeScript: the same data as of the same house as text; and all that is wrong said
 // at once.
-import { parseHouse, quantity, type Step } from "modrik";
+import { parseHouse, quantity } from "modrik";
 import {
   above,
   apply,
@@ -10,12 +10,12 @@ import {
   choose,
   defineHouse,
   dial,
-  difference,
   dose,
   endHere,
   held,
   is,
   lower,
+  minus,
   minutes,
   mode,
   output,
@@ -24,6 +24,7 @@ import {
   ramp,
   reckoned,
   rule,
+  type Steps,
   send,
   sensor,
   set,
@@ -42,7 +43,7 @@ const room = zone("room", {
   wanted: dial(20, "°C", { range: [10, 30] }),
 });
 const stay = mode("stay", ["home", "away"], "home");
-const missing = reckoned("missing", difference(room.wanted, room.temperature), { title: "Missing warmth" });
+const missing = reckoned("missing", minus(room.wanted, room.temperature), { title: "Missing warmth" });
 const cold = reckoned("cold", above(missing, quantity(2, "K")));
 const target = reckoned("target", choose(is(stay, "home"), room.wanted, quantity(12, "°C")));
 const evening = preset("evening", [at(room.lamp, quantity(30, "%")), at(room.wanted, quantity(18, "°C")), at(stay, "home")], {
@@ -64,7 +65,7 @@ let cold = missing above 2 K
 let target = if stay is home then room.wanted else 12 °C
 preset evening "Evening" { room.lamp at 30 %, room.wanted at 18 °C, stay at home }`;
 
-const written = (steps: readonly Step[]) =>
+const written = (steps: Steps) =>
   defineHouse({
     name: "H",
     clock: "UTC",
@@ -76,7 +77,7 @@ const written = (steps: readonly Step[]) =>
   });
 
 describe("as of the same house as text", () => {
-  test.each<[string, readonly Step[]]>([
+  test.each<[string, Steps]>([
     ["toggle room.fan", [toggle(room.fan)]],
     ["raise room.lamp by 5 %", [raise(room.lamp, quantity(5, "%"))]],
     ["lower room.wanted by 0.5 K", [lower(room.wanted, quantity(0.5, "K"))]],
@@ -118,7 +119,7 @@ test("what is wrong is said at once, and not only the first of it", () => {
 test("a let that is spoken of and not among those of the house is missed", () => {
   const forgotten = () =>
     defineHouse({ name: "H", clock: "UTC", zones: [room], rules: [rule("r", [{ while: cold, hold: [held(room.fan, "on")] }])] });
-  expect(forgotten).toThrow('"cold" is spoken of, but not among the zones, modes, dials and lets');
+  expect(forgotten).toThrow('rules.r[0]: There is no thing called "cold".');
 });
 
 test("units and words are known to the compiler", () => {

@@ -237,14 +237,15 @@ test("it runs", () => {
 
 describe("what is not of one house throws", () => {
   const store = zone("store", { fan: output("on/off"), door: sensor(["open", "closed"]) });
-  const define = (rules: Parameters<typeof defineHouse>[0]["rules"], zones = [store, store]) =>
+  const define = (rules: NonNullable<Parameters<typeof defineHouse>[0]["rules"]>, zones = [store, store]) =>
     defineHouse({ name: "A", clock: "UTC", zones: zones.slice(0, 1), rules });
   const airs = rule("airs", [{ while: is(bench.door, "open"), hold: [held(store.fan, "on")] }]);
 
-  test("a thing of another zone", () => expect(() => define([airs])).toThrow(/"bench.door" is spoken of/));
+  test("a thing of another zone", () =>
+    expect(() => define([airs])).toThrow(/^rules\.airs\[0\]: There is no thing called "bench\.door"/));
   test("a name twice", () => {
     const same = rule("airs", [{ hold: [held(store.fan, "on")] }]);
-    expect(() => define([same, same])).toThrow(/"airs" means two things/);
+    expect(() => define([same, same])).toThrow(/^rules\.airs: "airs" is the name of two things/);
   });
   test.each<[string, () => unknown, RegExp]>([
     [

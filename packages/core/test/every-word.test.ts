@@ -26,8 +26,10 @@ import {
   writeHouse,
   type ZonePhysics,
 } from "modrik";
+import { writeInTypeScript } from "modrik/author";
 import { openHouse } from "modrik/language";
 import { describe, expect, test } from "vitest";
+import { compileSources, runSource } from "./authored.js";
 
 const base = `house "H" {
   place 46.95 N, 7.45 E
@@ -381,13 +383,14 @@ describe.each(rows)("%s", (_, piece, has) => {
     expect(has(house)).toBe(true);
   });
 
-  test("is the same house when it is written, laid out, and read again, as text and as JSON", () => {
+  test("is the same house when it is written, laid out, and read again: as text, as JSON, as TypeScript", () => {
     const again = (written: string) => openHouse({ "a.modrik": written }, { recordings }).house;
     expect(again(writeHouse(house))).toEqual(house);
     const laid = formatHouse(text);
     expect(again(laid.text)).toEqual(house);
     expect(formatHouse(laid.text).text).toBe(laid.text);
     expect(readHouseJson(writeHouseJson(house))).toEqual(house);
+    expect(runSource(writeInTypeScript(house), { recordings })).toEqual(house);
   });
 
   test("was offered, word by word", () => {
@@ -413,4 +416,9 @@ describe.each(rows)("%s", (_, piece, has) => {
     expect(engine.now).toBe(at + 86_400_000);
     for (const { verdicts } of runTrials(house)) expect(verdicts.map(({ passed }) => passed)).toEqual([true]);
   });
+});
+
+test("each of them compiles as TypeScript", () => {
+  const houses = rows.map(([, piece]) => openHouse({ "a.modrik": `${base}${piece}\n` }, { recordings }).house);
+  expect(compileSources(houses.map(writeInTypeScript)).flat()).toEqual([]);
 });

@@ -1,5 +1,6 @@
 // What a thing can hold: texts read, values said, and why something does not fit.
 import { misfit, readTimeOfDay, readValue, type Slot, sayValue } from "modrik";
+import { seeded } from "modrik/testing";
 import { describe, expect, test } from "vitest";
 
 const degrees: Slot = { type: { kind: "number", unit: "°C" }, range: [14, 24] };
@@ -24,6 +25,8 @@ describe("a text is read as what a thing can hold", () => {
     [time, "07:30", 27_000_000],
     [time, "22:15:30", 80_130_000],
     [time, "24:00", 86_400_000],
+    [time, "06:45:50.4", 24_350_400],
+    [time, "06:45:59.999", 24_359_999],
     [colour, "#ffbf00", "#ffbf00"],
   ])("%j reads %j as %j", (slot, text, value) => {
     const read = readValue(slot, text);
@@ -75,6 +78,14 @@ describe("what is said is read back", () => {
     expect(sayValue(degrees.type, undefined)).toBe("unknown");
     expect(readValue(degrees, "unknown")).toHaveProperty("misfit");
   });
+});
+
+test("a time of day is read as it is written", () => {
+  const random = seeded(7);
+  for (let times = 0; times < 2000; times++) {
+    const ms = Math.floor(random() * 86_400_000);
+    expect(readTimeOfDay(sayValue({ kind: "time" }, ms))).toBe(ms);
+  }
 });
 
 test("a time of day is one", () => {

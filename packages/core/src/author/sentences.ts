@@ -1,10 +1,11 @@
-// Rules and guards written in TypeScript: the language's own words, as plain data.
+// Rules, guards and presets written in TypeScript: the language's own words, as plain data.
 
 import type {
   Drive,
   EventSentence,
   Guard,
   Keep,
+  NeverTogether,
   Permit,
   Preset,
   Rule,
@@ -12,10 +13,8 @@ import type {
   Standing,
   Step,
   Target,
-  Text,
   Trigger,
 } from "../house/index.js";
-import { EVERY_DAY } from "../time/index.js";
 import type { Dimension } from "../units/index.js";
 import {
   type Amount,
@@ -27,34 +26,39 @@ import {
   type Operand,
   operand,
   type Term,
-  type TimeOfDay,
   type WordOf,
-} from "./terms.js";
-import { type DayName, type NamedCountdown, type NamedSchedule, type Thing, type Titled, titled, weekdays } from "./things.js";
+} from "./kinds.js";
+import { type Outputs, outputsOf, type Thing, type Titled, titled } from "./things.js";
 
-type AnyOutput = Thing<"output", unknown>;
-type Switch = Thing<"output", WordOf<"on" | "off">>;
-type Settable = Thing<"output" | "dial" | "mode", unknown>;
-type NumberThing<Of extends Dimension> = Thing<"output" | "dial", NumberOf<Of>>;
-type KindOf<Of> = Of extends Thing<"output" | "dial" | "mode", infer Kind> ? Kind : never;
+/** What a rule may set, and a person may. */
+export type Settable<Kind> = Thing<"output" | "dial" | "mode", Kind>;
+
+/** Outputs that are one thing or another. */
+type Switches = Outputs<WordOf<string>>;
+
+/** What moves a kept value one way: outputs; with `over`, in proportion to the distance, on a switch for a share of each `cycle`. */
+type DriveOf<Of extends Dimension> =
+  | Switches
+  | { readonly with: Outputs<unknown>; readonly over: Amount<DifferenceOf<Of>>; readonly cycle?: Lasting };
 
 /** A target with a tolerance, or a resting zone between two; numbers of one dimension. */
 interface KeepOf<Of extends Dimension> {
   readonly value: Term<NumberOf<Of>>;
   readonly at: Amount<Of> | { readonly low: Amount<Of>; readonly high: Amount<Of> };
-  readonly tolerance:
+  /** Left out where all is driven in proportion. */
+  readonly tolerance?:
     | Amount<DifferenceOf<Of>>
     | { readonly below: Amount<DifferenceOf<Of>>; readonly above: Amount<DifferenceOf<Of>> };
-  readonly raiseWith?: Switch;
-  readonly lowerWith?: Switch;
+  readonly raiseWith?: DriveOf<Of>;
+  readonly lowerWith?: DriveOf<Of>;
 }
 
 /** What is kept: a value at a target of its own dimension, with a tolerance that is a difference of it. */
 export type KeepData = { [Of in Dimension]: KeepOf<Of> }[Dimension];
 
-/** `hold: [held(bench.lamps, quantity(80, "%"))]`. */
-export function held<Of extends AnyOutput>(output: Of, value: Operand<KindOf<NoInfer<Of>>>): Target {
-  return { output: output.name, value: operand(value as Term<unknown>, output.words) };
+/** `hold: [held(bench.lamps, quantity(80, "%"))]`: of a group, each of its outputs. */
+export function held<Kind>(outputs: Outputs<Kind>, value: Operand<NoInfer<Kind>>): readonly Target[] {
+  return outputsOf(outputs).map(({ name, words }) => ({ output: name, value: operand(value as Term<unknown>, words) }));
 }
 
 /** What holds a state has no moment: that is another sentence. */
@@ -66,14 +70,14 @@ interface StateData {
 
 /** A sentence of a rule: `while` with `hold`, `keep` or `cycle`, or `when` with `do`. */
 export type SentenceData =
-  | (StateData & { readonly hold: readonly Target[] })
+  | (StateData & { readonly hold: readonly (readonly Target[])[] })
   | (StateData & { readonly keep: KeepData })
-  | (StateData & { readonly cycle: { readonly output: Switch; readonly on: Lasting; readonly off: Lasting } })
+  | (StateData & { readonly cycle: { readonly output: Switches; readonly on: Lasting; readonly off: Lasting } })
   | {
       /** A condition starts the steps as it becomes true. */
       readonly when: readonly (Condition | Trigger)[];
       readonly provided?: Condition;
-      readonly do: readonly Step[];
+      readonly do: readonly (Step | readonly Step[])[];
       /** @default "start over" */
       readonly ifTriggeredAgain?: EventSentence["ifTriggeredAgain"];
     };
@@ -93,158 +97,32 @@ function sentenceOf(data: SentenceData): Sentence {
     const triggers = when.map(
       (one): Trigger => ("expression" in one ? { kind: "becomes true", condition: one.expression } : one),
     );
-    return { when: triggers, ...(provided && { provided: provided.expression }), do: data.do, ifTriggeredAgain };
+    return { when: triggers, ...(provided && { provided: provided.expression }), do: data.do.flat(), ifTriggeredAgain };
   }
   const head = data.while ? { while: data.while.expression } : {};
-  if ("hold" in data) return { ...head, hold: data.hold };
+  if ("hold" in data) return { ...head, hold: data.hold.flat() };
   if ("keep" in data) return { ...head, keep: keepOf(data.keep as KeepOf<Dimension>) };
   const { output, on, off } = data.cycle;
-  return { ...head, cycle: { outputs: [output.name], on: amount(on), off: amount(off) } };
+  return { ...head, cycle: { outputs: namesOf(output), on: amount(on), off: amount(off) } };
 }
 
+const namesOf = (outputs: Outputs<unknown>) => outputsOf(outputs).map(({ name }) => name);
+
 function keepOf({ value, at, tolerance, raiseWith, lowerWith }: KeepOf<Dimension>): Keep {
-  const drive = (output: Switch): Drive => ({ outputs: [output.name] });
-  const [below, above] = "below" in tolerance ? [tolerance.below, tolerance.above] : [tolerance, tolerance];
+  const [below, above] = tolerance && "below" in tolerance ? [tolerance.below, tolerance.above] : [tolerance, tolerance];
   return {
     value: value.expression,
     at: "low" in at ? { low: amount(at.low), high: amount(at.high) } : amount(at),
-    tolerance: { below: amount(below), above: amount(above) },
-    ...(raiseWith && { raiseWith: drive(raiseWith) }),
-    ...(lowerWith && { lowerWith: drive(lowerWith) }),
+    ...(below && above && { tolerance: { below: amount(below), above: amount(above) } }),
+    ...(raiseWith && { raiseWith: driveOf(raiseWith) }),
+    ...(lowerWith && { lowerWith: driveOf(lowerWith) }),
   };
 }
 
-// ── Triggers ────────────────────────────────────────────────────────────────────────────────────────────────────────────
-
-/** At each change into another known value. */
-export function changes(thing: Thing<"sensor" | "output" | "dial" | "mode", unknown>): Trigger {
-  return { kind: "changes", of: thing.name };
-}
-
-/** At a time of day, as `"07:30"` or that of a dial. */
-export function atTime(time: Operand<TimeOfDay>, on?: readonly DayName[]): Trigger {
-  return { kind: "at", at: { time: operand(time) }, days: on ? weekdays(on) : EVERY_DAY };
-}
-
-/** Aligned to local midnight. */
-export function every(duration: Lasting, on?: readonly DayName[]): Trigger {
-  return { kind: "every", every: amount(duration), days: on ? weekdays(on) : EVERY_DAY };
-}
-
-/** As a schedule begins to apply. */
-export function begins({ schedule: { name } }: NamedSchedule): Trigger {
-  return { kind: "begins", schedule: name };
-}
-
-/** A schedule ends, or a countdown runs out. */
-export function ends(of: NamedSchedule | NamedCountdown): Trigger {
-  return "schedule" in of ? { kind: "ends", schedule: of.schedule.name } : { kind: "runs out", countdown: of.countdown.name };
-}
-
-// ── Steps ───────────────────────────────────────────────────────────────────────────────────────────────────────────────
-
-/** Asks for an output's value, or sets a dial or a mode; for good, for a time, or until something is so. */
-export function set<Of extends Settable>(
-  thing: Of,
-  to: Operand<KindOf<NoInfer<Of>>>,
-  ending: { readonly for?: Lasting; readonly until?: Condition } = {},
-): Step {
-  return { kind: "set", name: thing.name, to: operand(to as Term<unknown>, thing.words), ...lastingOf(ending) };
-}
-
-/** How long what is set lasts: for good where nothing is said. */
-function lastingOf({ for: time, until }: { readonly for?: Lasting; readonly until?: Condition }) {
-  return {
-    ...(time && { for: amount(time) }),
-    ...(until && { until: { kind: "state", condition: until.expression } as const }),
-  };
-}
-
-/** Takes back what plain `set` steps of every rule asked of an output. */
-export function release(output: AnyOutput): Step {
-  return { kind: "release", output: output.name };
-}
-
-/** Starts a countdown, for as long as it usually lasts unless said otherwise. */
-export function start({ countdown: { name } }: NamedCountdown, lasts?: Lasting): Step {
-  return { kind: "start", countdown: name, ...(lasts && { with: amount(lasts) }) };
-}
-
-/** Stops a countdown; it does not run out then. */
-export function stop({ countdown: { name } }: NamedCountdown): Step {
-  return { kind: "stop", countdown: name };
-}
-
-/** Pauses these steps for so long. */
-export function wait(duration: Lasting): Step {
-  return { kind: "wait", for: amount(duration) };
-}
-
-/** Pauses these steps until something is so, at most for so long; at once where it is so already. */
-export function waitUntil(condition: Condition, limit?: { readonly atMost: Lasting }): Step {
-  const until = { kind: "state", condition: condition.expression } as const;
-  return { kind: "wait until", until, ...(limit && { atMost: amount(limit.atMost) }) };
-}
-
-/** Chooses now between two rows of steps. */
-export function branch(when: Condition, then: readonly Step[], otherwise: readonly Step[] = []): Step {
-  return { kind: "if", branches: [{ if: when.expression, do: then }], else: otherwise };
-}
-
-/** A notice to a person; values stand between its pieces. */
-export function tell(
-  text: string | readonly (string | Term<unknown>)[],
-  { through, onceIn }: { readonly through?: string; readonly onceIn?: Lasting } = {},
-): Step {
-  const parts = typeof text === "string" ? [text] : text;
-  const said: Text = parts.map((part) => (typeof part === "string" ? part : part.expression));
-  return { kind: "tell", text: said, ...(through !== undefined && { through }), ...(onceIn && { onceIn: amount(onceIn) }) };
-}
-
-/** Switches an output to the other of its two words. */
-export function toggle(output: Switch): Step {
-  return { kind: "toggle", name: output.name };
-}
-
-/** Moves an output or a dial up by so much, within its range. */
-export function raise<Of extends Dimension>(thing: NumberThing<Of>, by: Amount<DifferenceOf<NoInfer<Of>>>): Step {
-  return { kind: "raise", name: thing.name, by: amount(by) };
-}
-
-/** Moves an output or a dial down by so much, within its range. */
-export function lower<Of extends Dimension>(thing: NumberThing<Of>, by: Amount<DifferenceOf<NoInfer<Of>>>): Step {
-  return { kind: "lower", name: thing.name, by: amount(by) };
-}
-
-/** Moves an output evenly from one value to another; the steps behind it wait for its end. */
-export function ramp<Of extends Dimension>(
-  output: Thing<"output", NumberOf<Of>>,
-  { from, to, over }: { readonly from: Amount<NoInfer<Of>>; readonly to: Amount<NoInfer<Of>>; readonly over: Lasting },
-): Step {
-  return { kind: "ramp", outputs: [output.name], from: amount(from), to: amount(to), over: amount(over) };
-}
-
-/** Lets an output that delivers give a volume; where it is broken off, `otherwise` is done, and the steps end. */
-export function dose(output: Switch, volume: Amount<"volume">, otherwise: readonly Step[] = []): Step {
-  return { kind: "dose", output: output.name, amount: amount(volume), ...(otherwise.length > 0 && { otherwise }) };
-}
-
-/** Asks for all that a preset says; for good, for a time, or until something is so. */
-export function apply(
-  { preset: { name } }: NamedPreset,
-  ending: { readonly for?: Lasting; readonly until?: Condition } = {},
-): Step {
-  return { kind: "apply", preset: name, ...lastingOf(ending) };
-}
-
-/** Sends a message to an address of the wiring. */
-export function send(text: string, to: string): Step {
-  return { kind: "send", text: [text], to: [to] };
-}
-
-/** Ends these steps. */
-export function endHere(): Step {
-  return { kind: "end here" };
+function driveOf(drive: DriveOf<Dimension>): Drive {
+  if (!("over" in drive)) return { outputs: namesOf(drive) };
+  const { with: outputs, over, cycle } = drive;
+  return { outputs: namesOf(outputs), proportion: { over: amount(over), ...(cycle && { cycle: amount(cycle) }) } };
 }
 
 // ── Presets ─────────────────────────────────────────────────────────────────────────────────────────────────────────────
@@ -260,7 +138,7 @@ export function preset(name: string, targets: readonly Target[], options: Titled
 }
 
 /** What a thing is set to by a preset. */
-export function at<Of extends Settable>(thing: Of, value: Operand<KindOf<NoInfer<Of>>>): Target {
+export function at<Kind>(thing: Settable<Kind>, value: Operand<NoInfer<Kind>>): Target {
   return { output: thing.name, value: operand(value as Term<unknown>, thing.words) };
 }
 
@@ -285,7 +163,14 @@ export function permitBeyond<Of extends Dimension>(
   return { output: output.name, what, onlyWhile: onlyWhile.expression };
 }
 
-/** What is permitted only while something is so: above every rule and every person. */
-export function guard(name: string, permits: readonly Permit[], titles: Titled = {}): Guard {
-  return { name, ...titled(titles), permits };
+/** Outputs of which only one runs at a time; with `apart`, all others have been at rest for so long before one begins. */
+export function neverTogether(outputs: Outputs<unknown>, { apart }: { readonly apart?: Lasting } = {}): NeverTogether {
+  return { outputs: namesOf(outputs), ...(apart && { apart: amount(apart) }) };
+}
+
+/** What is permitted only while something is so, and what never runs together: above every rule and every person. */
+export function guard(name: string, all: readonly (Permit | NeverTogether)[], titles: Titled = {}): Guard {
+  const permits = all.filter((one) => "onlyWhile" in one);
+  const apart = all.filter((one) => "outputs" in one);
+  return { name, ...titled(titles), permits, ...(apart.length > 0 && { neverTogether: apart }) };
 }

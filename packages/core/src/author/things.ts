@@ -1,24 +1,21 @@
-// Zones and what is in them, dials, modes, schedules and countdowns, written in TypeScript as plain data.
+// Zones and what is in them, dials, modes and groups, written in TypeScript as plain data.
 
-import type { Countdown, Dial, Mode, Output, Schedule, Sensor, Zone as ZoneData } from "../house/index.js";
+import type { Dial, Group, Mode, Output, Sensor, Zone as ZoneData } from "../house/index.js";
 import { onOff, type Range, type ValueType } from "../house/index.js";
-import type { Weekday } from "../time/index.js";
-import type { DimensionOf, Quantity, Unit } from "../units/index.js";
+import type { Dimension, DimensionOf, Unit } from "../units/index.js";
 import {
+  type Amount,
   amount,
-  type Condition,
+  type ColourOf,
+  type DifferenceOf,
   type Lasting,
   type NumberOf,
+  type Pressed,
   type Term,
   type TimeOfDay,
   timeOfDay,
   type WordOf,
-} from "./terms.js";
-
-/** A moment that is pressed, not a state. */
-export interface Pressed {
-  readonly pressed: true;
-}
+} from "./kinds.js";
 
 type Declaration =
   | { readonly list: "sensors"; readonly thing: Sensor }
@@ -60,44 +57,77 @@ function spec<Role extends "sensor" | "output" | "dial" | "mode", Kind>(
   };
 }
 
-function typeOf(of: Unit | readonly string[] | "press" | "on/off", ordered: boolean): ValueType {
+/** What a thing holds: a number in a unit, one of some words, `on/off`, a press, a time of day, a colour. */
+type Holds = Unit | readonly string[] | "press" | "on/off" | "time" | "colour";
+
+export function typeOf(of: Holds, ordered = false): ValueType {
   if (typeof of !== "string") return { kind: "words", words: of, ordered };
-  if (of === "press") return { kind: "press" };
+  if (of === "press" || of === "time" || of === "colour") return { kind: of };
   return of === "on/off" ? onOff : { kind: "number", unit: of };
 }
 
-export interface SensorOptions extends Titled {
+/** Of words: whether they go from lowest to highest. */
+interface Ordered {
+  /** @default false */
+  readonly ordered?: boolean;
+}
+
+/** What is said of a sensor; see `Sensor` for what each means. */
+export interface SensorOptions<Of extends Dimension = Dimension> extends Titled, Ordered {
   readonly range?: Range;
   readonly unknownAfter?: Lasting;
-  /** Of words: whether they go from lowest to highest. @default false */
-  readonly ordered?: boolean;
+  readonly lastsForEver?: true;
+  readonly scale?: number;
+  readonly offset?: number;
+  readonly reads?: Sensor["reads"];
   readonly smoothOver?: Lasting;
+  readonly reportsEvery?: Lasting;
+  readonly reportsOnChangeOf?: Amount<DifferenceOf<Of>>;
+  readonly lags?: Lasting;
+  readonly wobblesBy?: Amount<DifferenceOf<Of>>;
+  readonly movesAtMost?: { readonly by: Amount<DifferenceOf<Of>>; readonly in: Lasting };
   readonly deviceHealth?: true;
 }
 
+/** Amounts as expressions; what is left out stays out. */
+function amounts<Names extends string>(of: { readonly [Name in Names]?: unknown }, names: readonly Names[]) {
+  const said = names.filter((name) => of[name] !== undefined);
+  return Object.fromEntries(said.map((name) => [name, amount(of[name] as Lasting)]));
+}
+
+/** What is said, without what is not. */
+function said<Of extends object, Names extends keyof Of>(
+  of: Of,
+  names: readonly Names[],
+): { readonly [Name in Names]?: Exclude<Of[Name], undefined> } {
+  return Object.fromEntries(names.flatMap((name) => (of[name] === undefined ? [] : [[name, of[name]]]))) as never;
+}
+
 /** A number in a unit, one of some words, or a press. */
-export function sensor<Of extends Unit>(of: Of, options?: SensorOptions): Spec<"sensor", NumberOf<DimensionOf<Of>>>;
+export function sensor<Of extends Unit>(
+  of: Of,
+  options?: SensorOptions<DimensionOf<Of>>,
+): Spec<"sensor", NumberOf<DimensionOf<Of>>>;
 export function sensor<const Words extends readonly [string, string, ...string[]]>(
   of: Words,
-  options?: SensorOptions,
+  options?: SensorOptions<never>,
 ): Spec<"sensor", WordOf<Words[number]>>;
+export function sensor(of: "on/off", options?: SensorOptions<never>): Spec<"sensor", WordOf<"on" | "off">>;
+export function sensor(of: "time", options?: SensorOptions<never>): Spec<"sensor", TimeOfDay>;
+export function sensor(of: "colour", options?: SensorOptions<never>): Spec<"sensor", ColourOf>;
 export function sensor(of: "press", options?: Titled): Spec<"sensor", Pressed>;
-export function sensor(of: Unit | readonly string[] | "press", options: SensorOptions = {}): Spec<"sensor", never> {
-  const { range, unknownAfter, ordered = false, smoothOver, deviceHealth } = options;
-  const titles = titled(options);
+export function sensor(of: Holds, given: object = {}): Spec<"sensor", never> {
+  const options: SensorOptions = given;
+  const { movesAtMost, ordered } = options;
   const type = typeOf(of, ordered);
-  return spec("sensor", type, (name) => ({
-    list: "sensors",
-    thing: {
-      name,
-      ...titles,
-      type,
-      ...(range && { range }),
-      ...(unknownAfter && { unknownAfter: amount(unknownAfter) }),
-      ...(smoothOver && { smoothOver: amount(smoothOver) }),
-      ...(deviceHealth && { deviceHealth }),
-    },
-  }));
+  const thing = {
+    ...titled(options),
+    type,
+    ...said(options, ["range", "lastsForEver", "scale", "offset", "reads", "deviceHealth"]),
+    ...amounts(options, ["unknownAfter", "smoothOver", "reportsEvery", "reportsOnChangeOf", "lags", "wobblesBy"]),
+    ...(movesAtMost && { movesAtMost: { by: amount(movesAtMost.by), in: amount(movesAtMost.in) } }),
+  };
+  return spec("sensor", type, (name) => ({ list: "sensors", thing: { name, ...thing } }));
 }
 
 export interface OutputOptions<Word extends string = string> extends Titled {
@@ -106,63 +136,77 @@ export interface OutputOptions<Word extends string = string> extends Titled {
   readonly atRest?: number | Word;
   /** Least times, by word. */
   readonly atLeast?: Partial<Record<Word, Lasting>>;
+  /** A run of a word ends after so long, and another then stays for at least so long. */
+  readonly atMost?: readonly {
+    readonly word: Word;
+    readonly duration: Lasting;
+    readonly then: { readonly word: Word; readonly duration: Lasting };
+  }[];
   readonly withoutControl?: number | Word;
-  readonly uses?: Quantity<"W" | "kW">;
-  readonly delivers?: { readonly rate: Quantity<"ml/s" | "l/min" | "l/h" | "m³/h">; readonly after?: Lasting };
+  readonly uses?: Amount<"power">;
+  readonly delivers?: { readonly rate: Amount<"flow">; readonly after?: Lasting };
+  /** Zones it acts on, beside its own, by their names. */
+  readonly serves?: readonly string[];
 }
 
-/** `"on/off"`, other words, or a number in a unit. */
+/** `"on/off"`, other words, or a number in a unit; `"colour"` of a lamp of the same zone. */
 export function output(of: "on/off", options?: OutputOptions<"on" | "off">): Spec<"output", WordOf<"on" | "off">>;
+export function output(
+  of: "colour",
+  options: Omit<OutputOptions, "atRest"> & {
+    /** Of a lamp of the same zone by its own name, of another zone's by its whole name. */
+    readonly of: string;
+    readonly atRest?: `#${string}`;
+  },
+): Spec<"output", ColourOf>;
 export function output<Of extends Unit>(of: Of, options?: OutputOptions<never>): Spec<"output", NumberOf<DimensionOf<Of>>>;
 export function output<const Words extends readonly [string, string, ...string[]]>(
   of: Words,
-  options?: OutputOptions<Words[number]>,
+  options?: OutputOptions<Words[number]> & Ordered,
 ): Spec<"output", WordOf<Words[number]>>;
-export function output(of: "on/off" | Unit | readonly string[], options: OutputOptions = {}): Spec<"output", never> {
-  const { range, atRest, atLeast = {}, withoutControl, uses, delivers } = options;
-  const titles = titled(options);
-  const type = typeOf(of, false);
-  return spec("output", type, (name) => ({
-    list: "outputs",
-    thing: {
-      name,
-      ...titles,
-      type,
-      ...(range && { range }),
-      ...(atRest !== undefined && { atRest }),
-      atLeast: Object.entries(atLeast).flatMap(([word, duration]) => (duration ? [{ word, duration: amount(duration) }] : [])),
-      atMost: [],
-      ...(uses && { uses: amount(uses) }),
-      ...(delivers && {
-        delivers: { rate: amount(delivers.rate), ...(delivers.after && { after: amount(delivers.after) }) },
-      }),
-      ...(withoutControl !== undefined && { withoutControl }),
-    },
-  }));
+export function output(of: Holds, options: OutputOptions & Ordered & { readonly of?: string } = {}): Spec<"output", never> {
+  const { atLeast = {}, atMost = [], uses, delivers, ordered, of: lamp } = options;
+  const type = typeOf(of, ordered);
+  const thing = {
+    ...titled(options),
+    type,
+    ...said(options, ["range", "atRest", "withoutControl", "serves"]),
+    atLeast: Object.entries(atLeast).flatMap(([word, duration]) => (duration ? [{ word, duration: amount(duration) }] : [])),
+    atMost: atMost.map(({ word, duration, then }) => ({
+      word,
+      duration: amount(duration),
+      then: { word: then.word, duration: amount(then.duration) },
+    })),
+    ...(uses && { uses: amount(uses) }),
+    ...(delivers && {
+      delivers: { rate: amount(delivers.rate), ...(delivers.after && { after: amount(delivers.after) }) },
+    }),
+  };
+  return spec("output", type, (name) => {
+    const colourOf = lamp === undefined ? {} : { colourOf: lamp.includes(".") ? lamp : name.replace(/[^.]*$/, lamp) };
+    return { list: "outputs", thing: { name, ...thing, ...colourOf } };
+  });
 }
 
 export interface DialOptions extends Titled {
-  readonly range: Range;
+  readonly range?: Range;
   /** How far a nudge goes. */
   readonly step?: number;
 }
 
 /** A value one changes without touching a rule: what it is at first, and its unit, words or `"time"`. */
-export function dial<Of extends Unit>(atFirst: number, of: Of, options: DialOptions): Spec<"dial", NumberOf<DimensionOf<Of>>>;
+export function dial<Of extends Unit>(atFirst: number, of: Of, options?: DialOptions): Spec<"dial", NumberOf<DimensionOf<Of>>>;
 export function dial(atFirst: string, of: "time", options?: Titled): Spec<"dial", TimeOfDay>;
 export function dial<const Words extends readonly [string, string, ...string[]]>(
   atFirst: NoInfer<Words[number]>,
   of: Words,
-  options?: Titled,
+  options?: Titled & Ordered,
 ): Spec<"dial", WordOf<Words[number]>>;
-export function dial(
-  atFirst: number | string,
-  of: Unit | "time" | readonly string[],
-  options: Partial<DialOptions> = {},
-): Spec<"dial", never> {
-  const { range, step } = options;
+export function dial(atFirst: `#${string}`, of: "colour", options?: Titled): Spec<"dial", ColourOf>;
+export function dial(atFirst: number | string, of: Holds, options: DialOptions & Ordered = {}): Spec<"dial", never> {
+  const { range, step, ordered } = options;
   const titles = titled(options);
-  const type: ValueType = of === "time" ? { kind: "time" } : typeOf(of, false);
+  const type = typeOf(of, ordered);
   const first = of === "time" ? timeOfDay(String(atFirst)) : atFirst;
   return spec("dial", type, (name) => ({
     list: "dials",
@@ -182,11 +226,16 @@ export function mode<const Words extends readonly [string, string, ...string[]]>
   name: string,
   words: Words,
   atFirst: NoInfer<Words[number]>,
-  options: Titled = {},
+  options: Titled & Ordered = {},
 ): Thing<"mode", WordOf<Words[number]>> {
-  const type = { kind: "words", words, ordered: false } as const;
+  const type = { kind: "words", words, ordered: options.ordered ?? false } as const;
   const thing = { name, ...titled(options), type, atFirst };
   return spec<"mode", WordOf<Words[number]>>("mode", type, () => ({ list: "modes", thing })).named(name);
+}
+
+/** A number by its whole name, where the thing itself is not at hand: `named("bench.linger", "ms")` within `zone("bench", …)`. */
+export function named<Of extends Unit>(name: string, _of: Of): Term<NumberOf<DimensionOf<Of>>> {
+  return { expression: { kind: "value", of: name } };
 }
 
 // ── Zones ───────────────────────────────────────────────────────────────────────────────────────────────────────────────
@@ -207,64 +256,29 @@ export function zone<const Of extends Specs>(name: string, things: Of, options: 
   return { ...named, [ofZone]: { name, ...titled(options) } } as Zone<Of>;
 }
 
-// ── Times ───────────────────────────────────────────────────────────────────────────────────────────────────────────────
+// ── Groups ──────────────────────────────────────────────────────────────────────────────────────────────────────────────
 
-const dayNames = { Mon: 0, Tue: 1, Wed: 2, Thu: 3, Fri: 4, Sat: 5, Sun: 6 } as const;
-export type DayName = keyof typeof dayNames;
-
-export function weekdays(days: readonly DayName[]): Weekday[] {
-  return days.map((day) => dayNames[day]).sort((a, b) => a - b);
+/** Several outputs under one name: whatever is asked of it is asked of each. */
+export interface NamedGroup<Kind> {
+  readonly group: Group;
+  readonly outputs: readonly Thing<"output", Kind>[];
 }
 
-/** Spans of local time on some days of the week; one that ends before it begins passes midnight. */
-export interface Times {
-  /** @default every day */
-  readonly on?: readonly DayName[];
-  readonly spans: readonly (readonly [from: string, to: string])[];
+/** Gives several outputs, or other groups, one name. It has to be among the `groups` of the house. */
+export function group<Kind>(
+  name: string,
+  members: readonly (Thing<"output", Kind> | NamedGroup<Kind>)[],
+  options: Titled = {},
+): NamedGroup<Kind> {
+  const names = members.map((one) => ("group" in one ? one.group.name : one.name));
+  return { group: { name, ...titled(options), members: names }, outputs: outputsOf(members) };
 }
 
-export interface NamedSchedule {
-  readonly schedule: Schedule;
-}
+/** One output, several, or those of a group. */
+export type Outputs<Kind> = Thing<"output", Kind> | NamedGroup<Kind> | readonly (Thing<"output", Kind> | NamedGroup<Kind>)[];
 
-/**
- * Named times of the week.
- * @throws RangeError when a time of day is none
- */
-export function schedule(name: string, times: readonly Times[], options: Titled = {}): NamedSchedule {
-  const every: readonly DayName[] = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
-  const openings = times.map(({ on = every, spans }) => ({
-    days: weekdays(on),
-    spans: spans.map(([from, to]) => ({ from: { ms: timeOfDay(from) }, to: { ms: timeOfDay(to) } })),
-  }));
-  return { schedule: { name, ...titled(options), openings } };
-}
-
-/** While a schedule applies. */
-export function during({ schedule: { name } }: NamedSchedule): Condition {
-  return { expression: { kind: "during", schedule: name } };
-}
-
-/** While a schedule does not apply. */
-export function outside({ schedule: { name } }: NamedSchedule): Condition {
-  return { expression: { kind: "not", of: { kind: "during", schedule: name } } };
-}
-
-export interface NamedCountdown {
-  readonly countdown: Countdown;
-}
-
-/** A countdown that rules start and stop, with how long it usually lasts. */
-export function countdown(name: string, lasts: Lasting, options: Titled = {}): NamedCountdown {
-  return { countdown: { name, ...titled(options), lasts: amount(lasts) } };
-}
-
-/** While a countdown runs. */
-export function isRunning({ countdown: { name } }: NamedCountdown): Condition {
-  return { expression: { kind: "running", countdown: name } };
-}
-
-/** True for the instant of a press only. */
-export function isPressed(button: Thing<"sensor", Pressed>): Condition {
-  return { expression: { kind: "pressed", sensor: button.name } };
+/** Each of them once, in their order. */
+export function outputsOf<Kind>(of: Outputs<Kind>): readonly Thing<"output", Kind>[] {
+  if ("group" in of) return of.outputs;
+  return "name" in of ? [of] : [...new Set(of.flatMap((one) => outputsOf(one)))];
 }

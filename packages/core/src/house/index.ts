@@ -2,6 +2,7 @@ export { type BoundTest, isBound, isUp } from "./bound.js";
 export { assumedOf, builds, FURNISHED, floorOf, type RoomFigure, roomOf, usualRoom } from "./builds.js";
 export { calibrate } from "./calibrate.js";
 export { colours, nameOfColour } from "./colours.js";
+export { constantIn, crosses, dayTimeOf, fixedTimeOf } from "./constant.js";
 export type * from "./expression.js";
 export { baseOfNumber, givenIn, ownValue, recordedValue, unitOf } from "./given.js";
 export type * from "./house.js";

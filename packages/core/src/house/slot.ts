@@ -114,9 +114,9 @@ function readNumber(type: ValueType, text: string): number | undefined {
 
 /** Milliseconds since midnight of `07:30`, `22:15:30` or `24:00`. */
 export function readTimeOfDay(text: string): number | undefined {
-  const [, hours, minutes = "", seconds = "0"] = /^(\d{1,2}):(\d{2})(?::(\d{2}))?$/.exec(text) ?? [];
-  if (hours === undefined || Number(minutes) > 59 || Number(seconds) > 59) return undefined;
-  const ms = (Number(hours) * 3600 + Number(minutes) * 60 + Number(seconds)) * 1e3;
+  const [, hours, minutes = "", seconds = "0"] = /^(\d{1,2}):(\d{2})(?::(\d{2}(?:\.\d+)?))?$/.exec(text) ?? [];
+  if (hours === undefined || Number(minutes) > 59 || Number(seconds) >= 60) return undefined;
+  const ms = Math.round((Number(hours) * 3600 + Number(minutes) * 60 + Number(seconds)) * 1e3);
   return ms <= 86400e3 ? ms : undefined;
 }
 

@@ -1,5 +1,6 @@
 export type { CalendarEvent, EventMoment } from "./binder/time.js";
 export type { Completion, Completions } from "./complete.js";
+export { dataPaths } from "./data-path.js";
 export {
   type FirstAnswers,
   type FirstHouse,

@@ -1,10 +1,10 @@
 // What stands fixed in a declaration: numbers, ranges, words and values that depend on nothing.
 import type { Range, TruthType, Value, ValueType } from "../../house/index.js";
+import { constantIn } from "../../house/index.js";
 import { fromBase, type Unit, units } from "../../units/index.js";
 import { nearest } from "../nearest.js";
 import type { Term, Word } from "../syntax.js";
 import { writeTerm } from "../write/terms.js";
-import { constantIn } from "./constant.js";
 import type { Scope } from "./scope.js";
 import { bindValue, withUnitOf } from "./terms.js";
 import { differenceOf, numberType, type Type, typeOfValue } from "./type.js";

@@ -1,9 +1,9 @@
 // Moments: what starts the steps of a rule, and what ends a wait.
 import type { Occasion, Trigger, Until } from "../../house/index.js";
+import { constantIn, dayTimeOf } from "../../house/index.js";
 import { DAY, EVERY_DAY, type Weekday } from "../../time/index.js";
 import type { OccasionNode, Term, TriggerNode } from "../syntax.js";
 import { writeTerm } from "../write/terms.js";
-import { constantIn, dayTimeOf } from "./constant.js";
 import type { Scope } from "./scope.js";
 import { bindCondition, bindDuration, bindTerm, bindValue } from "./terms.js";
 import { differenceOf, timeOfDay } from "./type.js";

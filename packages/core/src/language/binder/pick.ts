@@ -1,10 +1,9 @@
 // `pick by`: the first case that fits; whether every value has its case, and none stands behind one that covers it.
-import { type Case, type Condition, type Expression, isUp } from "../../house/index.js";
+import { type Case, type Condition, constantIn, type Expression, isUp } from "../../house/index.js";
 import { equalNumbers } from "../../units/index.js";
 import { nearest } from "../nearest.js";
 import type { CaseNode, Term } from "../syntax.js";
 import { writeTerm } from "../write/terms.js";
-import { constantIn } from "./constant.js";
 import type { Scope } from "./scope.js";
 import { type BoundTerm, bindTerm, bindValue, oneType, withUnitOf } from "./terms.js";
 import type { Type } from "./type.js";

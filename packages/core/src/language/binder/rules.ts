@@ -13,6 +13,7 @@ import type {
   Sentence,
   Standing,
 } from "../../house/index.js";
+import { constantIn } from "../../house/index.js";
 import { fromBase, writeQuantity } from "../../units/index.js";
 import type {
   ActionNode,
@@ -28,7 +29,6 @@ import type {
 } from "../syntax.js";
 import { bindSteps } from "../vocabulary/steps.js";
 import { writeTerm } from "../write/terms.js";
-import { constantIn } from "./constant.js";
 import { bindWord } from "./fixed.js";
 import { bindTrigger } from "./occasions.js";
 import type { HouseSymbol, Scope } from "./scope.js";

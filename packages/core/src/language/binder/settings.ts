@@ -1,8 +1,7 @@
 // Fixed values that things are told, or given, in a trial.
-import { type Expression, isFixedTime, type Setting } from "../../house/index.js";
+import { constantIn, type Expression, isFixedTime, type Setting } from "../../house/index.js";
 import type { Term, Word } from "../syntax.js";
 import { writeTerm } from "../write/terms.js";
-import { constantIn } from "./constant.js";
 import type { HouseSymbol, Scope, SymbolKind } from "./scope.js";
 import { bindApart, bindTerm, bindValue } from "./terms.js";
 import { typeOfValue } from "./type.js";

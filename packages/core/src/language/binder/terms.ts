@@ -1,12 +1,11 @@
 // Terms → expressions: names, words, units and types. A term that does not bind has its problem noted and is undefined.
-import { type Bound, colours, type Expression, type Range } from "../../house/index.js";
+import { type Bound, colours, constantIn, crosses, dayTimeOf, type Expression, type Range } from "../../house/index.js";
 import { dayOfDate, SUN_EVENTS, type SunEvent } from "../../time/index.js";
 import { differenceInBase, dimensionOf, isUnit, type Unit, units, writeNumber, writeQuantity } from "../../units/index.js";
 import { nearest } from "../nearest.js";
 import type { Term, Word } from "../syntax.js";
 import type { Fault } from "../words.js";
 import { writeTerm } from "../write/terms.js";
-import { constantIn, crosses, dayTimeOf } from "./constant.js";
 import { facts } from "./facts.js";
 import { bindCall } from "./functions.js";
 import type { builtInNames } from "./names.js";

@@ -1,5 +1,6 @@
 // Schedules and profiles.
 import type { Expression, Profile, Schedule } from "../../house/index.js";
+import { fixedTimeOf } from "../../house/index.js";
 import {
   type Clock,
   DAY,
@@ -13,7 +14,6 @@ import {
 } from "../../time/index.js";
 import type { DatesNode, ProfileNode, ScheduleNode, Term } from "../syntax.js";
 import { writeTerm } from "../write/terms.js";
-import { fixedTimeOf } from "./constant.js";
 import type { Scope, Typed } from "./scope.js";
 import { bindTerm, bindValue, localDay, noSuchDate } from "./terms.js";
 import { headingOf, plainText } from "./text.js";

@@ -1,11 +1,18 @@
 // Trials: moments, settings, happenings and expectations.
-import { type Expectation, type Expression, type Happening, type Recorded, type Trial, timelineOf } from "../../house/index.js";
+import {
+  constantIn,
+  type Expectation,
+  type Expression,
+  type Happening,
+  type Recorded,
+  type Trial,
+  timelineOf,
+} from "../../house/index.js";
 import type { Sky } from "../../time/index.js";
 import type { Declaration, ExpectationNode, FileNode, HappeningNode, Quoted, Term, TrialNode } from "../syntax.js";
 import type { Span } from "../token.js";
 import { type OccurrenceRow, occurrenceRows } from "../vocabulary/occurrences.js";
 import { writeTerm } from "../write/terms.js";
-import { constantIn } from "./constant.js";
 import type { Scope } from "./scope.js";
 import { bindMoment, bindSetting } from "./settings.js";
 import { bindCondition, bindDuration, bindValue } from "./terms.js";

@@ -3,6 +3,7 @@
 
 import {
   type Case,
+  crosses,
   type DayTime,
   type Expression,
   isBound,
@@ -12,7 +13,6 @@ import {
   type ValueType,
 } from "../../house/index.js";
 import { differenceUnit, type Unit, writeDuration, writeNumber } from "../../units/index.js";
-import { crosses } from "../binder/constant.js";
 import type { Argument, CaseNode, Quoted, Reset, Term, Word } from "../syntax.js";
 import type { Span } from "../token.js";
 
@@ -229,6 +229,11 @@ function unbindCase({ if: when, then }: Case): CaseNode {
 /** `sunset - 20 min`, `07:30`, `bench.lights_out`. */
 export function unbindDayTime({ sun, time }: DayTime): Term {
   if (sun === undefined) return part(time);
+  // What is added to the event was taken out of its sum: it goes back to where it stood.
+  if (time.kind === "plus" || time.kind === "minus") {
+    const left = unbindDayTime({ sun, time: time.left });
+    return { kind: "binary", sign: signs[time.kind], left, right: part(time.right), span };
+  }
   if (time.kind !== "number") return { kind: "binary", sign: "+", left: named(sun), right: part(time), span };
   if (time.value === 0) return named(sun);
   const right = numberTerm(Math.abs(time.value), "ms");

@@ -1,8 +1,15 @@
 // Everything the language knows of how a house is simulated, a row each: figures of zones and of the air outdoors, what
 // acts on zones, and what people do.
-import { builds, type Effect, type Given, type PeopleHabit, type Weather, type ZonePhysics } from "../../house/index.js";
+import {
+  builds,
+  constantIn,
+  type Effect,
+  type Given,
+  type PeopleHabit,
+  type Weather,
+  type ZonePhysics,
+} from "../../house/index.js";
 import type { Unit } from "../../units/index.js";
-import { constantIn } from "../binder/constant.js";
 import { bindFigure, bindWord } from "../binder/fixed.js";
 import type { Scope } from "../binder/scope.js";
 import { bindDuration } from "../binder/terms.js";

@@ -1,6 +1,6 @@
 // Everything the language knows of wiring, a row each: which topic a thing is, and how its messages read.
 import type { Value, ValueType, Wiring } from "../../house/index.js";
-import { constantIn } from "../binder/constant.js";
+import { constantIn } from "../../house/index.js";
 import { bindConstantValue } from "../binder/fixed.js";
 import type { HouseSymbol, Scope } from "../binder/scope.js";
 import { bindDuration } from "../binder/terms.js";

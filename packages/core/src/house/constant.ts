@@ -1,7 +1,8 @@
 // The value of an expression that is the same at all times.
-import type { DayTime, Expression } from "../../house/index.js";
-import type { FixedTime } from "../../time/index.js";
-import { fromBase, toBase, type Unit } from "../../units/index.js";
+
+import type { FixedTime } from "../time/index.js";
+import { fromBase, toBase, type Unit } from "../units/index.js";
+import type { DayTime, Expression } from "./expression.js";
 
 /** In `unit`, or in the base unit of its dimension; undefined when it depends on anything. */
 export function constantIn(expression: Expression, unit?: Unit): number | undefined {
