@@ -4,6 +4,7 @@ import { execFileSync } from "node:child_process";
 import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { dirname, join } from "node:path";
+import { build } from "tsdown";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { root } from "../packages/cli/test/modrik.js";
 
@@ -109,6 +110,34 @@ test("their types compile where they are used, and what does not fit does not", 
     writeFileSync(join(folder, "tsconfig.json"), JSON.stringify({ compilerOptions, files: ["uses.ts"] }));
     expect([module, run(process.execPath, join(root, "node_modules/typescript/bin/tsc"), "-p", ".")]).toEqual([module, ""]);
   }
+});
+
+test("what is for the browser is bundled for it, from the packages as they are packed", async () => {
+  writeFileSync(
+    join(folder, "page.js"),
+    `import { measureSimulation, parseHouse } from "modrik";
+    import { minutes, zone } from "modrik/author";
+    import { openHouse } from "modrik/language";
+    import { readRecording } from "@modrik/formats";
+    import { chartOf, toSvg } from "@modrik/charts";
+    document.title = [measureSimulation, parseHouse, minutes, zone, openHouse, readRecording, chartOf, toSvg].map((one) => typeof one).join();`,
+  );
+  await build({
+    cwd: folder,
+    entry: "page.js",
+    outDir: "page",
+    format: "iife",
+    platform: "browser",
+    deps: { alwaysBundle: [/.*/] },
+    dts: false,
+    fixedExtension: false,
+    logLevel: "error",
+  });
+  const script = readFileSync(join(folder, "page", "page.iife.js"), "utf8");
+  expect(script).not.toMatch(/from\s*"node:|require\("/);
+  const page = { title: "" };
+  new Function("document", script)(page);
+  expect(page.title).toBe(Array(8).fill("function").join());
 });
 
 test("none has outgrown what it may be", () => {

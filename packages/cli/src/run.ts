@@ -235,11 +235,11 @@ function program(io: Io, done: (fine: boolean) => void): Command {
 
   command(
     "convert",
-    "Convert a house to JSON, or back; a recording between CSV, JSON lines and SenML.",
-    "modrik convert examples/linden-yard linden-yard.json\n  modrik convert examples/linden-yard/fortnight.csv fortnight.senml",
+    "Convert a house to JSON, or back, or to TypeScript; a recording between CSV, JSON lines and SenML.",
+    "modrik convert examples/linden-yard linden-yard.json\n  modrik convert examples/night-oven night-oven.ts\n  modrik convert examples/linden-yard/fortnight.csv fortnight.senml",
   )
     .argument("[in]", "a house: a .modrik file or a folder of them, or a .json file; or a recording: .csv, .jsonl, .senml")
-    .argument("[out]", "a .json or .modrik file; or a .csv, .jsonl or .senml file")
+    .argument("[out]", "a .json, .modrik or .ts file; or a .csv, .jsonl or .senml file")
     .option("--clock <zone>", "of a recording: the IANA time zone of times without an offset, e.g. Europe/Zurich")
     .option("--long", "write CSV with a row for each report, not a column for each thing")
     .option("--force", "overwrite an existing file")

@@ -235,6 +235,37 @@ test("a house goes through JSON and back, and its trials still pass", async () =
   expect(JSON.parse((await modrik(["convert", "--schema"])).out).title).toBe("A house of Modrik");
 });
 
+test("a house becomes TypeScript that says what it was", async () => {
+  const [source, json, small] = ["night.ts", "night.json", "small.modrik"].map((name) => join(folder, name)) as [
+    string,
+    string,
+    string,
+  ];
+  const oven = "examples/night-oven";
+  expect(await modrik(["convert", oven, source])).toMatchObject({ code: 0, out: `created  ${source}\n` });
+  const written = readFileSync(source, "utf8");
+  expect(written).toMatch(/^import \{ .*quantity \} from "modrik";\n/);
+  expect(written).toMatch(/export default defineHouse\(\{\n {2}name: "Night Oven",/);
+  await modrik(["convert", oven, json]);
+  expect((await modrik(["convert", "--force", json, source])).err).toBe("");
+  expect(readFileSync(source, "utf8").length).toBe(written.length);
+  // What stands beside a house is not in its text, nor in its program.
+  const { err } = await modrik(["convert", house, join(folder, "yard.ts")]);
+  expect(err).toMatch(/^Comments are not part of a house in TypeScript/);
+  expect(err).toMatch(
+    /\nIt is read together with "holidays\.ics": the program exports a function that takes what these say\.\n$/,
+  );
+  expect(await modrik(["convert", source, small])).toMatchObject({
+    code: 2,
+    err: expect.stringMatching(/is a program[\s\S]*Run it/),
+  });
+  writeFileSync(small, 'house "H" { clock "UTC" }\nrule r { hold nothing.here at on }\n');
+  expect(await modrik(["convert", small, join(folder, "small.ts")])).toMatchObject({
+    code: 1,
+    err: expect.stringMatching(/nothing\.here/),
+  });
+});
+
 describe("a trial that fails", () => {
   test("says what was expected, what was, when, and why", async () => {
     const copy = join(folder, "failing");

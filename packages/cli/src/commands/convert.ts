@@ -10,7 +10,8 @@ import {
   writeHouseJson,
   writeRecording,
 } from "@modrik/formats";
-import { clockOf, formatHouse, isSound, parseHouse, writeHouse } from "modrik";
+import { clockOf, formatHouse, type House, isSound, parseHouse, writeHouse } from "modrik";
+import { writeInTypeScript } from "modrik/author";
 import { CallError } from "../call-error.js";
 import { isHouseFile } from "../house-file.js";
 import { readHouse, readSoundHouse } from "../house-files.js";
@@ -25,7 +26,7 @@ export interface ConvertOptions {
   readonly long?: boolean;
 }
 
-/** Writes a house as JSON, or one in JSON as text of the language. */
+/** Writes a house as JSON or TypeScript, or one in JSON as text of the language. */
 export async function convert(
   from: string | undefined,
   to: string | undefined,
@@ -48,7 +49,9 @@ export async function convert(
       ? asJson(from, io)
       : to.endsWith(".modrik") && /\.json(ld)?$/.test(from)
         ? asText(from, io)
-        : undefined;
+        : to.endsWith(".ts")
+          ? asTypeScript(from, io)
+          : undefined;
   if (text === undefined) return endsOtherwise(from, to);
   if (text === "") return false;
   mkdirSync(dirname(target), { recursive: true });
@@ -58,9 +61,14 @@ export async function convert(
 }
 
 function endsOtherwise(from: string, to: string): never {
+  if (from.endsWith(".ts"))
+    throw new CallError(
+      `"${from}" is a program.`,
+      "Run it: its default export is the house, and writeHouse(house) of the library is its text.",
+    );
   throw new CallError(
     `Cannot convert "${from}" to "${to}".`,
-    "A house folder or .modrik file can be converted to one .json file, and a .json file, of a house or of things as the W3C describes them, to one .modrik file; a recording to .csv, .jsonl or .senml.",
+    "A house folder or .modrik file can be converted to one .json or .ts file, and a .json file, of a house or of things as the W3C describes them, to one .modrik file; a recording to .csv, .jsonl or .senml.",
   );
 }
 
@@ -100,12 +108,35 @@ function thingsIn(path: string, from: string): ReadThings | undefined {
 
 /** Empty where the house has errors, which have then been printed. */
 function asJson(from: string, io: Io): string {
-  const house = readSoundHouse(from, io);
+  const house = withoutComments(from, "JSON", io);
+  return house ? writeHouseJson(house) : "";
+}
+
+/** The same for a program. */
+function asTypeScript(from: string, io: Io): string {
+  const house = from.endsWith(".json") ? readJson(pathIn(io, from), from) : withoutComments(from, "TypeScript", io);
   if (!house) return "";
+  const files = [
+    ...house.schedules.map(({ file }) => file),
+    ...house.weathers.map(({ recording }) => recording),
+    ...house.trials.map(({ replay }) => replay),
+  ].filter((file) => file !== undefined);
+  if (files.length > 0) {
+    const named = [...new Set(files)].map((file) => `"${file}"`).join(", ");
+    io.err.write(`It is read together with ${named}: the program exports a function that takes what these say.\n`);
+  }
+  return writeInTypeScript(house);
+}
+
+/** A house as its files say it, but for what other forms have no place for. */
+function withoutComments(from: string, form: string, io: Io): House | undefined {
+  const house = readSoundHouse(from, io);
+  if (!house) return undefined;
   const { text } = readHouse(from, io);
   const hasComments = Object.keys(text.files).some((file) => text.tokens(file).some(({ kind }) => kind === "comment"));
-  if (hasComments) io.err.write("Comments are not part of a house in JSON: those of the text, `# allow …` too, are left out.\n");
-  return writeHouseJson(house);
+  if (hasComments)
+    io.err.write(`Comments are not part of a house in ${form}: those of the text, \`# allow …\` too, are left out.\n`);
+  return house;
 }
 
 function asText(from: string, io: Io): string {

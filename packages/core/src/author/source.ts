@@ -39,7 +39,7 @@ export function layOut(source: Source, indent = 0, before = 0): string {
   // What a call ends with stands against its brackets, where nothing but words stands before it.
   const last = items.at(-1);
   const words = items.slice(0, -1);
-  if (open.endsWith("(") && typeof last === "object" && "items" in last && words.every((one) => typeof one === "string")) {
+  if (open.endsWith("(") && isHuggable(last) && words.every((one) => typeof one === "string")) {
     const head = [open, ...words.map((one) => `${one}, `)].join("");
     return `${head}${layOut(last, indent, before + head.length + close.length)}${close}`;
   }
@@ -47,6 +47,9 @@ export function layOut(source: Source, indent = 0, before = 0): string {
   const lines = items.map((item) => `${margin}${layOut(item, indent + 1, 1)},\n`);
   return `${open}\n${lines.join("")}${"  ".repeat(indent)}${close}`;
 }
+
+const isHuggable = (last: Source | undefined): last is Bracketed =>
+  typeof last === "object" && "items" in last && !last.open.endsWith("(");
 
 function inOne(source: Source): string {
   if (typeof source === "string") return source;

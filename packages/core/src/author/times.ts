@@ -2,7 +2,7 @@
 
 import type { Countdown, Profile, Range, Schedule, SunEvent } from "../house/index.js";
 import { fixedTimeOf } from "../house/index.js";
-import { type DatesRange, dayOfDate, EVERY_DAY, type FixedTime, type Weekday, weekdayNames } from "../time/index.js";
+import { type DatesRange, dayOfDate, EVERY_DAY, type FixedTime, monthNames, type Weekday, weekdayNames } from "../time/index.js";
 import type { DimensionOf, Unit } from "../units/index.js";
 import {
   amount,
@@ -20,6 +20,7 @@ import {
 import { dayTime } from "./terms.js";
 import { type Thing, type Titled, titled, typeOf } from "./things.js";
 
+/** A day of the week: `"Mon"`. */
 export type DayName = (typeof weekdayNames)[number];
 
 /** Days of the week by their numbers; every day where none is said. */
@@ -37,6 +38,7 @@ export interface Times {
   readonly spans: readonly (readonly [from: Operand<TimeOfDay>, to: Operand<TimeOfDay>])[];
 }
 
+/** A schedule, as `during`, `begins` and people go by it. */
 export interface NamedSchedule {
   readonly schedule: Schedule;
 }
@@ -82,14 +84,20 @@ export function dates(from: string, to = from): DatesRange {
   return { kind: "dates", from: dayOf(from), to: dayOf(to) };
 }
 
-/** Days of every year, both included: `everyYear("12-24", "01-02")`. */
+/**
+ * Days of every year, both included: `everyYear("Dec 24", "Jan 2")`.
+ * @throws RangeError when there is no such day
+ */
 export function everyYear(from: string, to = from): DatesRange {
-  const [first, last] = [from, to].map((text): [number, number] => {
-    dayOf(`2024-${text}`);
-    const [month = 0, day = 0] = text.split("-").map(Number);
-    return [month, day];
-  }) as [[number, number], [number, number]];
-  return { kind: "yearly", from: first, to: last };
+  return { kind: "yearly", from: monthDay(from), to: monthDay(to) };
+}
+
+function monthDay(text: string): [month: number, day: number] {
+  const [name = "", number = ""] = text.split(" ");
+  const [month, day] = [(monthNames as readonly string[]).indexOf(name) + 1, Number(number)];
+  // A leap year has every day that any year has.
+  if (month === 0 || dayOfDate(2024, month, day) === undefined) throw new RangeError(`"${text}" is no day of a year, as Dec 24`);
+  return [month, day];
 }
 
 function dayOf(date: string): number {
@@ -132,6 +140,7 @@ export interface NamedProfile<Kind> extends Term<Kind> {
   readonly profile: Profile;
 }
 
+/** What else is said of a profile. */
 export interface ProfileOptions extends Titled {
   readonly range?: Range;
   /** A straight line from point to point, instead of steps. @default false */
@@ -175,6 +184,7 @@ export function profile(
 
 // ── Countdowns ──────────────────────────────────────────────────────────────────────────────────────────────────────────
 
+/** A countdown, as steps start it and conditions ask after it. */
 export interface NamedCountdown {
   readonly countdown: Countdown;
 }

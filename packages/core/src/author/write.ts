@@ -10,7 +10,7 @@ import {
   type Value,
   type ValueType,
 } from "../house/index.js";
-import { type DatesRange, dateOfDay, type FixedTime } from "../time/index.js";
+import { type DatesRange, dateOfDay, type FixedTime, monthNames } from "../time/index.js";
 import { Names } from "./names.js";
 import { call, layOut, list, record, type Source, text } from "./source.js";
 import { daysOf, options, RuleWriter, titles } from "./write-rules.js";
@@ -212,11 +212,10 @@ class HouseWriter {
   }
 
   #dates(of: DatesRange): Source {
-    const two = (n: number) => String(n).padStart(2, "0");
     const [from, to] =
       of.kind === "dates"
         ? [dateOfDay(of.from), dateOfDay(of.to)]
-        : [of.from, of.to].map(([month, day]) => `${two(month)}-${two(day)}`);
+        : [of.from, of.to].map(([month, day]) => `${monthNames[month - 1]} ${day}`);
     const ends = from === to ? [from] : [from, to];
     return this.#call(of.kind === "dates" ? "dates" : "everyYear", ...ends.map((one) => text(String(one))));
   }
