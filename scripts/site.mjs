@@ -11,7 +11,7 @@ const out = resolve(process.argv[2] ?? `${root}out/site`);
 const chapters = [
   ["Begin", ["tutorial", "playground", "tasks/README"]],
   ["Houses", ["heron-cottage", "night-oven"]],
-  ["Work", ["proof", "figures", "simulation", "running", "panel"]],
+  ["Work", ["proof", "figures", "simulation", "running", "http", "panel"]],
   [
     "Reference",
     ["language", "semantics", "grammar", "functions", "problems", "library", "authoring", "api", "exactness", "glossary"],
