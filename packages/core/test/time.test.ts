@@ -200,3 +200,40 @@ test("a sunset after midnight belongs to the day before: the clock is never abov
     expect([hour, engine.value("z.o")]).toEqual([hour, "off"]);
   }
 });
+
+describe("what comes every so often goes by the clock on the wall, on days too on which that is changed", () => {
+  /** The times at which it comes on a day, as a clock in the house shows them. */
+  function timesOf(every: string, date: string): string[] {
+    const { house } = parseHouse({
+      "a.modrik": `house "A" { clock "Europe/Zurich" } zone z { output o: on/off } rule r { when every ${every} do { tell "x" } }`,
+    });
+    const clock = clockOf("Europe/Zurich");
+    const engine = createEngine(house, { at: clock.instant(day(date), 0) - 1 });
+    engine.advanceTo(clock.instant(day(date) + 1, 0) - 1);
+    return engine.takeNotices().map(({ at }) => {
+      const { ms } = clock.local(at);
+      return new Date(ms).toISOString().slice(11, 16);
+    });
+  }
+
+  const evenHours = ["00:00", "04:00", "06:00", "08:00", "10:00", "12:00", "14:00", "16:00", "18:00", "20:00", "22:00"];
+  test.each([
+    ["an usual day", "2 h", "2026-03-28", [...evenHours, "02:00"]],
+    ["the day in spring that has no 02:00", "2 h", "2026-03-29", [...evenHours, "03:00"]],
+    ["the day in autumn that has two", "2 h", "2026-10-25", [...evenHours, "02:00"]],
+    ["lengths that do not divide a day, in spring", "5 h", "2026-03-29", ["00:00", "05:00", "10:00", "15:00", "20:00"]],
+    ["several in the gap", "40 min", "2026-03-29", undefined],
+  ])("%s", (_, every, date, times) => {
+    const found = timesOf(every, date);
+    expect([...found].sort()).toEqual([...new Set(found)].sort());
+    if (times) expect([...found].sort()).toEqual([...times].sort());
+    // 02:00 and 02:40 are not: one comes at 03:00, before the next at 03:20.
+    else expect(found.slice(0, 5)).toEqual(["00:00", "00:40", "01:20", "03:00", "03:20"]);
+  });
+
+  test.each([
+    ["2026-03-28", 96],
+    ["2026-03-29", 92],
+    ["2026-10-25", 96],
+  ])("every 15 min on %s: %i times", (date, count) => expect(timesOf("15 min", date).length).toBe(count));
+});

@@ -34,12 +34,26 @@ export function nextEvery(sky: Sky, every: number, days: readonly Weekday[], aft
     if (!days.includes(weekdayOf(day))) continue;
     const begins = sky.clock.instant(day, 0);
     const ends = sky.clock.instant(day + 1, 0);
+    if (after < begins) return begins;
+    const next =
+      ends - begins === DAY ? begins + (Math.floor((after - begins) / every) + 1) * every : nextByClock(sky, every, day, after);
     // Of moments closer than the digits of an instant each is a millisecond after the other.
-    const next = Math.max(
-      after + 1,
-      Math.ceil(after < begins ? begins : begins + (Math.floor((after - begins) / every) + 1) * every),
-    );
-    if (next < ends) return next;
+    if (next < ends) return Math.max(after + 1, Math.ceil(next));
   }
   return Number.POSITIVE_INFINITY;
+}
+
+/**
+ * The same on a day on which the clock is changed. A time that the clock leaves out comes at the end of the gap, one that it
+ * shows twice the first time: so none comes before an earlier one, and the first behind an instant is found by halving.
+ */
+function nextByClock({ clock }: Sky, every: number, day: number, after: number): number {
+  const instantOf = (count: number) => clock.instant(day, Math.ceil(count * every));
+  let [before, behind] = [0, Math.ceil(DAY / every)];
+  while (behind - before > 1) {
+    const middle = Math.floor((before + behind) / 2);
+    if (instantOf(middle) > after) behind = middle;
+    else before = middle;
+  }
+  return behind * every < DAY ? instantOf(behind) : Number.POSITIVE_INFINITY;
 }

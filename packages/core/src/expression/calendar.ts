@@ -43,13 +43,19 @@ export class Calendar {
   }
 
   clockBetween(node: number, from: number, to: number): number {
-    if (!this.#state.sky || Number.isNaN(from) || Number.isNaN(to)) return Number.NaN;
+    const stretch = this.span(node, from, to);
+    if (!stretch) return Number.NaN;
+    this.#state.plan(node, stretch.until);
+    return stretch.open ? 1 : 0;
+  }
+
+  /** Whether now is between two times of day, and until when that stays so; undefined where one of the two is unknown. */
+  span(node: number, from: number, to: number): ReturnType<typeof stretchOf> | undefined {
+    if (!this.#state.sky || Number.isNaN(from) || Number.isNaN(to)) return undefined;
     const [begins, ends] = eventsOf(this.#graph.nodes[node] as Node);
     const time = (sun: SunEvent | undefined, ms: number) => ({ ...(sun && { sun }), ms });
     const openings = [{ days: EVERY_DAY, spans: [{ from: time(begins, from), to: time(ends, to) }] }];
-    const { open, until } = stretchOf({ openings }, this.#state.sky, this.#state.now);
-    this.#state.plan(node, until);
-    return open ? 1 : 0;
+    return stretchOf({ openings }, this.#state.sky, this.#state.now);
   }
 
   /** The day, its weekday, or a time of the sun on it. */

@@ -3,7 +3,7 @@
 // behind the engine's timers. What nodes remember, how they move and when a report is quiet have files of their own.
 import type { Sky } from "../time/index.js";
 import type { Agenda } from "./agenda.js";
-import { Calendar } from "./calendar.js";
+import { Calendar, rampAt } from "./calendar.js";
 import { ABOVE, AND, AT_LEAST, AT_MOST, BELOW, compared, FOR, IN_THE_LAST, IS, NOT, OR, SENSOR, UNTIL } from "./codes.js";
 import { compares, compute, pure } from "./functions.js";
 import type { Graph, Node } from "./graph.js";
@@ -190,8 +190,9 @@ export class Evaluator {
    * as it was, as nothing remembers what only stood between two steps.
    */
   peek(node: number): number {
-    const { op, args, constant, moving } = this.#nodes[node] as Node;
-    if (this.#marked.isEmpty || moving) return this.current(node);
+    const { op, args, constant } = this.#nodes[node] as Node;
+    if (this.#marked.isEmpty) return this.current(node);
+    if (op === "profile" || op === "ramped profile" || op === "clock between") return this.#peekAtClock(node);
     // What has lasted is over, or begins, with what it is of.
     const lasts = op === "for" || op === "in the last";
     const inner = lasts ? this.peek(args[0] as number) : Number.NaN;
@@ -202,6 +203,20 @@ export class Evaluator {
       args.map((part) => this.peek(part)),
       constant,
     );
+  }
+
+  /** What the clock chooses among the values of its parts. */
+  #peekAtClock(node: number): number {
+    const { op, args } = this.#nodes[node] as Node;
+    const { now } = this.#state;
+    if (op === "clock between") {
+      const [from = Number.NaN, to = Number.NaN] = args.map((part) => this.peek(part));
+      const stretch = this.#calendar.span(node, from, to);
+      return stretch ? Number(stretch.open) : Number.NaN;
+    }
+    const stretch = this.#calendar.profileAt(node, now);
+    if (op === "ramped profile") return rampAt(stretch, now, (point) => this.peek(point));
+    return stretch ? this.peek(stretch.value) : Number.NaN;
   }
 
   /** What a node would be if others were: what remembers or moves is as it is. */

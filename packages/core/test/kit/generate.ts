@@ -60,6 +60,7 @@ function window(random: Random): string {
   const bound = pick(random, ["at least", "below"]);
   return pick(random, [
     () => `${pick(random, ["min", "max"])}(room.warm over ${seconds(random)}) ${bound} ${pick(random, numbers)}`,
+    () => `${pick(random, ["min", "max"])}(room.warm over room.linger) ${bound} ${pick(random, numbers)}`,
     () => `rise(room.far over ${seconds(random)}) ${bound} ${pick(random, ["1 K", "-1 K", "0 K"])}`,
     () => `count(${state(random)} over ${seconds(random)}) ${bound} ${pick(random, ["1", "2"])}`,
     () => `time(${state(random)} over 20 s) ${bound} ${seconds(random)}`,
@@ -80,6 +81,13 @@ function condition(random: Random, depth = 2): string {
     () => `${state(random, "was")} in the last ${seconds(random)}`,
     () => pick(random, ["during hours", "outside hours"]),
     () => pick(random, ["clock from 12:00:10 to 12:00:40", "clock from 12:01 to 12:00:30", "clock.time at least 12:01"]),
+    () =>
+      pick(random, [
+        "clock from room.evening to 12:01:20",
+        "clock.time below room.evening",
+        "clock from 12:00:25 to room.evening",
+      ]),
+    () => pick(random, ["any door is open", "any door in hall is closed", "any warm below 19 °C"]),
     () => pick(random, ["airing is running", "not (airing is running)", `room.bell was pressed in the last ${seconds(random)}`]),
   ];
   const joined = [
@@ -101,10 +109,14 @@ function set(random: Random): string {
     ` for ${seconds(random)}`,
     ` until ${condition(random, 1)}`,
     ` until (${condition(random, 1)}), at most ${seconds(random)}`,
-    ` until ${pick(random, ["12:00:50", "hours begins", "hours ends"])}`,
+    ` until ${pick(random, ["12:00:50", "room.evening", "hours begins", "hours ends"])}`,
   ]);
   return pick(random, [
     () => `set ${pick(random, outputs)} to ${pick(random, ["on", "off", "rest"])}${ends}`,
+    () => `set both to ${pick(random, ["on", "off", "rest"])}${ends}`,
+    () => `set ${pick(random, ["room.low", "room.high"])} to ${pick(random, ["18 °C", "20 °C", "22 °C"])}${ends}`,
+    () => `set room.evening to ${pick(random, ["12:00:30", "12:01:10"])}`,
+    () => `set room.linger to ${pick(random, ["2 s", "9 s"])}${ends}`,
     () => `set room.lamp to ${pick(random, ["0 %", "40 %", "90 %", "rest"])}${ends}`,
     () => `apply cosy${ends}`,
     () => `set house_mode to ${pick(random, words.house_mode as readonly string[])}${ends}`,
@@ -117,7 +129,9 @@ function plainStep(random: Random): string {
   return pick(random, [
     () => `toggle ${pick(random, outputs)}`,
     () => `${pick(random, ["raise", "lower"])} room.target by ${pick(random, ["0.5 K", "3 K"])}`,
-    () => `release ${pick(random, [...outputs, "room.lamp"])}`,
+    () => `release ${pick(random, [...outputs, "room.lamp", "both"])}`,
+    () => `${pick(random, ["raise", "lower"])} ${pick(random, ["room.low", "room.high"])} by 1.5 K`,
+    () => "apply narrow",
     () => `set ${pick(random, outputs)} to ${pick(random, ["on", "off"])}`,
     () => 'tell "plain"',
     () => pick(random, ["start airing", `start airing with ${seconds(random)}`, "stop airing"]),
@@ -151,7 +165,7 @@ function event(random: Random): string {
       () => condition(random),
       () => pick(random, ["hours begins", "hours ends"]),
       () => pick(random, ["room.door changes", "house_mode changes", "room.warm changes by 1 K", "comfort changes"]),
-      () => `at ${pick(random, ["12:00:30", "12:01:05"])}`,
+      () => `at ${pick(random, ["12:00:30", "12:01:05", "room.evening"])}`,
       () => pick(random, ["every 7 s", "every 20 s", "the house starts"]),
       () => pick(random, ["room.bell is pressed", "airing ends"]),
     ])(),
@@ -171,6 +185,8 @@ function held(random: Random): string {
     () => `keep room.warm at room.target ± ${pick(random, ["0.5 K", "1 K", "-0.5..+1 K"])} raise with room.heater`,
     () => "keep room.warm at room.target ± 1 K raise with room.heater lower with room.fan",
     () => "keep room.warm between 19 °C and 21 °C ± 0.5 K raise with room.heater lower with room.fan",
+    () => "keep room.warm between room.low and room.high ± 0.5 K raise with room.heater lower with room.fan",
+    () => `hold both at ${pick(random, ["on", "off"])}`,
     () => "keep room.far at 20 °C ± 1 K lower with room.fan",
     () => "keep room.warm at room.target raise with room.lamp in proportion over 2 K",
     () => "keep room.warm at 20 °C raise with room.heater in proportion over 2 K, cycle 8 s",
@@ -203,8 +219,42 @@ function guard(random: Random, index: number): string {
   return `guard g${index} { ${pick(random, permits)} }`;
 }
 
-/** A house of one room, as text. */
-export function houseText(random: Random): string {
+/** A stretch of two minutes, each with the time of day its clock shows; a house made for one is full of these. */
+export interface Stretch {
+  readonly clock: string;
+  readonly from: number;
+  readonly minutes: readonly [first: string, second: string];
+  /** What stands between the minutes as the clock is changed, and is never shown. */
+  readonly never?: string;
+}
+
+export const noon: Stretch = { clock: "UTC", from: Date.parse("2026-03-14T12:00Z"), minutes: ["12:00", "12:01"] };
+/** Around both changes of a clock: the second minute follows the first, by an hour more, or less. */
+export const changes: readonly Stretch[] = [
+  { clock: "Europe/Zurich", from: Date.parse("2026-03-29T00:59Z"), minutes: ["01:59", "03:00"], never: "02:30:05" },
+  { clock: "Europe/Zurich", from: Date.parse("2026-10-25T00:59Z"), minutes: ["02:59", "02:00"] },
+];
+
+/** A house at another stretch of time than noon. */
+function at(text: string, { clock, minutes: [first, second], never = `${second}:05` }: Stretch): string {
+  const moved = text
+    .replaceAll("12:01:05", never)
+    .replaceAll("12:00", first)
+    .replaceAll("12:01", second)
+    .replace('clock "UTC"', `clock "${clock}"`);
+  // What a profile says stands in the order of the clock.
+  return moved.replace(/daily (19 °C .*) }/, (_, points: string) => {
+    const sorted = points.split(", ").sort((a, b) => ((a.split("from ")[1] ?? "") < (b.split("from ")[1] ?? "") ? -1 : 1));
+    return `daily ${sorted.join(", ")} }`;
+  });
+}
+
+/** A house of one room and a hall, as text. */
+export function houseText(random: Random, stretch = noon): string {
+  return at(textAtNoon(random), stretch);
+}
+
+function textAtNoon(random: Random): string {
   const least = pick(random, ["", ", on at least 5 s", ", on at least 3 s, off at least 8 s"]);
   return [
     'house "Generated" { clock "UTC" }',
@@ -221,7 +271,15 @@ export function houseText(random: Random): string {
     "  output lamp: 0..100 %",
     "  dial target: 15..25 °C, at first 20 °C",
     "  dial linger: 1..60 s, at first 5 s",
+    "  dial evening: time, at first 12:00:40",
+    "  dial low: 15..25 °C, at first 19 °C",
+    "  dial high: 15..25 °C, at first 21 °C",
     "}",
+    "zone hall {",
+    "  sensor door: open/closed, unknown after 40 s",
+    "  sensor warm: °C",
+    "}",
+    "group both = room.heater, room.fan",
     "mode house_mode: day/night/away, at first day",
     "let warmest = max(room.warm, room.far)",
     "let comfort = pick by room.warm { below 19 °C: blue, below 21 °C: white, otherwise: red, unknown: violet }",
@@ -230,6 +288,7 @@ export function houseText(random: Random): string {
       "room.target + spread(room.warm, room.far)",
     ),
     "countdown airing = 9 s",
+    "preset narrow { room.low at 20 °C, room.high at 20 °C, room.fan at on }",
     "preset cosy { room.heater at on, room.lamp at 70 %, room.target at 22 °C }",
     "profile warmth { daily 19 °C from 12:00:15, room.target from 12:00:50, 22 °C from 12:01:20 }",
     "schedule hours { daily 12:00:20 to 12:00:45, 12:01 to 12:01:40 }",
@@ -253,11 +312,13 @@ export function actionsAt(random: Random): PersonAction[] {
     [{ kind: "pauses", rule, ...during }],
     [{ kind: "resumes", rule }],
     [{ kind: "applies", preset: "cosy" }],
+    [{ kind: "applies", preset: "narrow" }],
   ]);
 }
 
 /** What is reported or set at a second, often nothing and often the same as before. */
-export function inputsAt(random: Random): Map<string, Value> {
+export function inputsAt(random: Random, { minutes: [minute] } = noon): Map<string, Value> {
+  const [hour = 0, past = 0] = minute.split(":").map(Number);
   const inputs = new Map<string, Value>();
   if (random() < 0.25) inputs.set("room.warm", pick(random, [18, 18.5, 19, 19.5, 20, 20.5, 21, 22]));
   if (random() < 0.15) inputs.set("room.far", pick(random, [18, 19, 20, 21, 22]));
@@ -266,6 +327,11 @@ export function inputsAt(random: Random): Map<string, Value> {
   if (random() < 0.08) inputs.set("room.grade", pick(random, ["poor", "fair", "good"]));
   if (random() < 0.06) inputs.set("room.bell", "pressed");
   if (random() < 0.03) inputs.set("room.target", pick(random, [18, 20, 20.5, 22]));
+  if (random() < 0.06) inputs.set("hall.door", pick(random, ["open", "closed"]));
+  if (random() < 0.06) inputs.set("hall.warm", pick(random, [18, 19, 20]));
+  // A dial that would cross the other is refused, which goes by what was set before it: one of them at a time.
+  if (random() < 0.04) inputs.set(pick(random, ["room.low", "room.high"]), pick(random, [18, 19.5, 20, 21, 22]));
+  if (random() < 0.03) inputs.set("room.evening", (hour * 60 + past) * 60_000 + pick(random, [25, 40, 70, 100]) * 1000);
   if (random() < 0.03) inputs.set("room.linger", pick(random, [1, 5, 20]));
   if (random() < 0.03) inputs.set("house_mode", pick(random, ["day", "night", "away"]));
   return inputs;

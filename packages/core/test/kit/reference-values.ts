@@ -276,14 +276,22 @@ export class Values {
 
   isOpen(name: string): boolean {
     const openings = this.house.schedules.find((schedule) => schedule.name === name)?.openings ?? [];
-    return openings.some(({ spans }) => spans.some(({ from, to }) => this.#clock() >= from.ms && this.#clock() < to.ms));
+    return openings.some(({ spans }) => spans.some(({ from, to }) => this.#isWithin(from.ms, to.ms)));
   }
 
   #isBetween(from: DayTime, to: DayTime): Truth {
     const [begins, ends] = [this.number(from.time), this.number(to.time)];
     if (begins === undefined || ends === undefined) return undefined;
-    const [begun, over] = [this.#clock() >= begins, this.#clock() >= ends];
-    return begins < ends ? begun && !over : begun || !over;
+    return this.#isWithin(begins, ends);
+  }
+
+  /** In a span that begins today, or began yesterday: a time that comes twice begins and ends it the first time. */
+  #isWithin(from: number, to: number): boolean {
+    const clock = clockOf(this.house.clock);
+    const { day } = clock.local(this.now);
+    return [day - 1, day].some(
+      (one) => this.now >= clock.instant(one, from) && this.now < clock.instant(to > from ? one : one + 1, to),
+    );
   }
 
   /** True on the whole closed span: at every second of it, and now. */

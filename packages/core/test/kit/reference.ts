@@ -83,17 +83,19 @@ export class Reference extends Values {
   /** One second: the inputs of its instant, then turns until nothing changes. */
   second(now: number, inputs: ReadonlyMap<string, Value>, actions: readonly PersonAction[] = []): void {
     this.now = now;
+    // A time that a dial gives counts as it was set before the instant.
+    const due = this.#events.flatMap(({ sentence }) => sentence.when.filter((trigger) => this.#isDue(trigger)));
     for (const [name, value] of inputs) {
       const type = this.house.sensors.find((sensor) => sensor.name === name)?.type;
       if (type?.kind === "press") this.pressed.add(name);
       else if (type) this.reports.set(name, { value: this.base(name, value), at: now });
-      else this.#setAnew(name, this.base(name, value));
+      else if (this.#mayBe([[name, this.base(name, value)]])) this.#setAnew(name, this.base(name, value));
     }
     for (const action of actions) this.#act(action);
     this.#passDeadlines();
     const timeouts = this.#events.filter(({ next, wakes }) => next >= 0 && wakes <= now);
     const moments = this.#events.filter(({ rule, sentence }) => {
-      const comes = sentence.when.some((trigger) => this.#isMoment(trigger));
+      const comes = sentence.when.some((trigger) => due.includes(trigger) || this.#isMoment(trigger));
       return comes && !this.#paused.has(rule.name);
     });
     for (let turn = 1; ; turn++) {
@@ -190,6 +192,22 @@ export class Reference extends Values {
     return this.until(key, { kind: "above", left: value, right: top }, stops);
   }
 
+  /** Two targets of which the lower is above the upper. */
+  #crosses({ at }: Keep): boolean {
+    const [low, high] = "low" in at ? [this.number(at.low), this.number(at.high)] : [];
+    return low !== undefined && high !== undefined && low > high;
+  }
+
+  /** Whether values may be set, together: not where they would make targets cross. */
+  #mayBe(set: readonly (readonly [name: string, value: Plain])[]): boolean {
+    const before = new Map(this.values);
+    for (const [name, value] of set) if (!this.#isOutput(name) && value !== undefined) this.values.set(name, value);
+    const keeps = this.house.rules.flatMap(({ sentences }) => sentences.flatMap((one) => ("keep" in one ? [one.keep] : [])));
+    const crosses = keeps.some((keep) => this.#crosses(keep));
+    for (const [name, value] of before) this.values.set(name, value);
+    return !crosses;
+  }
+
   /** In proportion to the distance below one target: 0 to 1. */
   #share({ value, at, raiseWith }: Keep): number | undefined {
     const [is, target, over] = [value, "low" in at ? at.low : at, raiseWith?.proportion?.over].map((part) =>
@@ -231,12 +249,16 @@ export class Reference extends Values {
       case "resumes":
         this.#paused.delete(action.rule);
         break;
-      case "applies":
-        for (const { output, value } of this.house.presets.find(({ name }) => name === action.preset)?.targets ?? []) {
-          if (this.#isOutput(output)) this.#switch(output, this.plain(value), undefined);
-          else this.#setAnew(output, this.plain(value));
+      case "applies": {
+        const { targets } = this.house.presets.find(({ name }) => name === action.preset) ?? { targets: [] };
+        const set = targets.map(({ output, value }) => [output, this.plain(value)] as const);
+        if (!this.#mayBe(set)) break;
+        for (const [name, value] of set) {
+          if (this.#isOutput(name)) this.#switch(name, value, undefined);
+          else this.#setAnew(name, value);
         }
         break;
+      }
       default:
         throw new RangeError(`the reference knows nobody who ${action.kind}`);
     }
@@ -268,10 +290,22 @@ export class Reference extends Values {
   #isMoment(trigger: Trigger): boolean {
     if (trigger.kind === "runs out") return this.#ranOut.has(trigger.countdown);
     if (trigger.kind === "becomes true" && trigger.condition.kind === "pressed") return this.truth(trigger.condition) === true;
-    if (this.now === this.start) return trigger.kind === "the house starts";
-    const { ms } = clockOf(this.house.clock).local(this.now);
-    if (trigger.kind === "every") return ms % (this.number(trigger.every) ?? NEVER) === 0;
-    return trigger.kind === "at" && ms === this.number(trigger.at.time);
+    return this.now === this.start && trigger.kind === "the house starts";
+  }
+
+  #isDue(trigger: Trigger): boolean {
+    if (this.now === this.start) return false;
+    const clock = clockOf(this.house.clock);
+    const { day, ms } = clock.local(this.now);
+    // A time that comes twice counts the first time; one that never comes, at the end of the gap.
+    if (trigger.kind === "every") {
+      const every = this.number(trigger.every) ?? NEVER;
+      const before = clock.local(this.now - 1);
+      const passed = before.day === day ? before.ms : -1;
+      return Math.floor(ms / every) > Math.floor(passed / every) && clock.instant(day, ms) === this.now;
+    }
+    const time = trigger.kind === "at" ? this.number(trigger.at.time) : undefined;
+    return time !== undefined && clock.instant(day, time) === this.now;
   }
 
   /** Became true, compared with when last known; every trigger is looked at, also of a rule that pauses. */
@@ -329,9 +363,11 @@ export class Reference extends Values {
   /** The next of a time of day, of today or tomorrow. */
   #deadlineOf(until: Until | undefined): number {
     if (until?.kind !== "at") return NEVER;
-    const { day, ms } = clockOf(this.house.clock).local(this.now);
+    const clock = clockOf(this.house.clock);
+    const { day } = clock.local(this.now);
     const time = this.number(until.at.time) ?? Number.NaN;
-    return clockOf(this.house.clock).instant(time > ms ? day : day + 1, time);
+    const instants = [day, day + 1].map((one) => clock.instant(one, time));
+    return instants.find((at) => at > this.now) ?? NEVER;
   }
 
   #begin(event: Event): void {
@@ -410,16 +446,19 @@ export class Reference extends Values {
         const value = Number(this.values.get(step.name)) + (step.kind === "raise" ? by : -by);
         const clamped = this.#clamped(step.name, value);
         if (this.#isOutput(step.name)) this.#ask(event, step.name, clamped);
-        else this.#setAnew(step.name, clamped);
+        else if (this.#mayBe([[step.name, clamped]])) this.#setAnew(step.name, clamped);
         return false;
       }
       case "release":
         for (const claim of [...this.#claims]) if (claim.output === step.output && !claim.timed) this.#drop(claim);
         this.#decideNow(step.output);
         return false;
-      case "apply":
-        for (const setting of this.#settingsOf(step)) this.#set(setting, event);
+      case "apply": {
+        const settings = this.#settingsOf(step);
+        const set = settings.map(({ name, to }) => [name, this.#clamped(name, this.plain(to))] as const);
+        if (this.#mayBe(set)) for (const setting of settings) this.#set(setting, event);
         return false;
+      }
       case "start": {
         const { lasts } = this.house.countdowns.find(({ name }) => name === step.countdown) ?? {};
         this.running.set(step.countdown, this.now + (this.number((step.with ?? lasts) as Condition) ?? Number.NaN));
@@ -434,7 +473,7 @@ export class Reference extends Values {
         return false;
       }
       case "set":
-        this.#set(step, event);
+        if (this.#mayBe([[step.name, this.#clamped(step.name, this.plain(step.to))]])) this.#set(step, event);
         return false;
       case "ramp": {
         const [from, to, over] = [step.from, step.to, step.over].map((part) => this.number(part)) as [number, number, number];
@@ -665,6 +704,7 @@ export class Reference extends Values {
       }
       const { keep } = sentence;
       if (!keep.tolerance) return keep.raiseWith?.outputs.includes(output.name) ? this.#inProportion(keep, output) : [];
+      if (this.#crosses(keep)) return [];
       const raises = keep.raiseWith?.outputs.includes(output.name) && this.#drives(keep, "raise") === true;
       const lowers = keep.lowerWith?.outputs.includes(output.name) && this.#drives(keep, "lower") === true;
       return raises || lowers ? ["on"] : [];
