@@ -9,8 +9,6 @@ export type Plain = number | string | undefined;
 
 type Of<Kind extends Expression["kind"]> = Extract<Expression, { kind: Kind }>;
 
-export const SECOND = 1000;
-
 const equal = (a: number, b: number) => Math.abs(a - b) < 1e-9 * Math.max(1, Math.abs(a), Math.abs(b));
 const isKnown = <Item>(item: Item | undefined): item is Item => item !== undefined;
 
@@ -35,6 +33,8 @@ export class Values {
   constructor(
     readonly house: House,
     readonly start: number,
+    /** How far one instant at which it looks is from the next. */
+    readonly tick = 1000,
   ) {
     this.now = start;
     for (const dial of house.dials) this.values.set(dial.name, this.base(dial.name, dial.atFirst));
@@ -183,7 +183,7 @@ export class Values {
   #over(expression: Of<"over">): number | undefined {
     const past = this.#past.get(expression) ?? [];
     const present = this.inside(expression);
-    const begins = Math.max(0, past.length - (this.number(expression.over) ?? Number.NaN) / SECOND);
+    const begins = Math.max(0, past.length - (this.number(expression.over) ?? Number.NaN) / this.tick);
     const lasted = past.slice(begins).filter(isKnown) as number[];
     const seen = [...lasted, present].filter(isKnown) as number[];
     if (seen.length === 0) return undefined;
@@ -197,7 +197,7 @@ export class Values {
       case "rise":
         return present === undefined ? undefined : Number(present) - (seen[0] as number);
       case "time":
-        return lasted.filter((truth) => truth === 1).length * SECOND;
+        return lasted.filter((truth) => truth === 1).length * this.tick;
       case "count":
         return [...past, present].filter((truth, at, all) => {
           const before = all.slice(0, at).findLast((one) => one !== undefined);
@@ -300,7 +300,7 @@ export class Values {
     const lasts = this.number(expression.duration);
     if (inside !== true) return inside;
     if (lasts === undefined) return undefined;
-    const from = Math.ceil((this.now - lasts - this.start) / SECOND);
+    const from = Math.ceil((this.now - lasts - this.start) / this.tick);
     if (from < 0) return false;
     return (this.#past.get(expression) ?? []).slice(from).every((truth) => truth === 1);
   }
@@ -310,7 +310,7 @@ export class Values {
     const inside = this.truth(expression.condition);
     const lasts = this.number(expression.duration);
     if (inside === true) return true;
-    const ended = (second: number) => this.start + (second + 1) * SECOND;
+    const ended = (second: number) => this.start + (second + 1) * this.tick;
     const past = this.#past.get(expression) ?? [];
     const last =
       expression.condition.kind === "pressed"

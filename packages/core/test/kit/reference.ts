@@ -68,8 +68,8 @@ export class Reference extends Values {
   readonly #ranOut = new Set<string>();
   #turns = 0;
 
-  constructor(house: House, start: number) {
-    super(house, start);
+  constructor(house: House, start: number, tick?: number) {
+    super(house, start, tick);
     for (const { name } of house.outputs) this.#sent.set(name, { value: this.values.get(name), since: start });
     const sentences = house.rules.flatMap((rule) => rule.sentences.map((sentence) => ({ rule, sentence })));
     for (const [order, { rule, sentence }] of sentences.entries()) {
