@@ -71,7 +71,10 @@ export class Values {
     if (profile) {
       const points = profile.days.flatMap((day) => day.points);
       // Before the first of the day, the last of the day before goes on.
-      return this.plain((points.findLast(({ from }) => from.ms <= this.#clock()) ?? points.at(-1))?.value as Expression);
+      const clock = clockOf(this.house.clock);
+      const { day } = clock.local(this.now);
+      const passed = points.findLast(({ from }) => clock.instant(day, from.ms) <= this.now);
+      return this.plain((passed ?? points.at(-1))?.value as Expression);
     }
     const sensor = sensors.find((one) => one.name === name);
     if (!sensor) return this.values.get(name);
