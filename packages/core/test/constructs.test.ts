@@ -199,6 +199,41 @@ describe("conditions", () => {
       ],
       ["0 o on", "70 o off"],
     ],
+    [
+      "over a window that a dial makes longer: what was before it counts",
+      hold("max(z.y over z.span) above 25 °C"),
+      { outputs: "output o: on/off dial span: 1..30 min, at first 1 min" },
+      [
+        [0, "z.y", 26],
+        [10, "z.y", 20],
+        [600, "z.y", 20],
+        [900, (engine, at) => engine.set("z.span", 20, at)],
+      ],
+      ["0 o on", "70 o off", "900 o on", "1210 o off"],
+    ],
+    [
+      "the limit of an until, and its pause, while nobody knows of its reset",
+      hold("(z.door is open) until (z.x above 20 °C), at most 15 min then pause 5 min"),
+      {},
+      [
+        [0, "z.x", 18],
+        [0, "z.door", "open"],
+        [1000, "z.x", 18],
+      ],
+      // Unknown from 10 min on; over at 15 min, and paused until 20 min.
+      ["0 o on", "600 o off", "1200 o on", "1600 o off"],
+    ],
+    [
+      "the limit of an until without a pause, while nobody knows of its reset",
+      hold("(z.door is open) until (z.x above 20 °C), at most 15 min"),
+      {},
+      [
+        [0, "z.x", 18],
+        [0, "z.door", "open"],
+        [1000, "z.x", 18],
+      ],
+      ["0 o on", "600 o off"],
+    ],
   ];
   runs(long);
 });

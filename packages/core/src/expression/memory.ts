@@ -91,11 +91,20 @@ export class Memory {
       held[node] = condition === 0 ? 0 : 1;
     }
     if (held[node] === 1 || reset === 1) return 0;
+    this.#planLimit(node, most);
     if (Number.isNaN(reset)) return Number.NaN;
-    if (condition === 1 && Number.isNaN(since[node] as number)) since[node] = now;
+    if (condition === 1 && Number.isNaN(since[node] as number)) {
+      since[node] = now;
+      this.#planLimit(node, most);
+    }
     if (Number.isNaN(since[node] as number)) return condition === 0 ? 0 : Number.NaN;
-    if (Number.isFinite(most)) this.#state.plan(node, Math.ceil((since[node] as number) + most));
     return 1;
+  }
+
+  /** It ends so long after it began, also while nobody knows whether it has been reset. */
+  #planLimit(node: number, most: number): void {
+    const over = (this.#state.since[node] as number) + most;
+    if (Number.isFinite(over)) this.#state.plan(node, Math.ceil(over));
   }
 
   /** Ends by itself too, and then pauses; an end by the reset has no pause. */
@@ -116,10 +125,13 @@ export class Memory {
     }
     this.#state.mark[node] = Number.NaN;
     if (reset === 1) return 0;
+    this.#planLimit(node, atMost);
     if (Number.isNaN(reset) || Number.isNaN(atMost) || Number.isNaN(pause)) return Number.NaN;
-    if (condition === 1 && Number.isNaN(this.#state.since[node] as number)) this.#state.since[node] = now;
+    if (condition === 1 && Number.isNaN(this.#state.since[node] as number)) {
+      this.#state.since[node] = now;
+      this.#planLimit(node, atMost);
+    }
     if (Number.isNaN(this.#state.since[node] as number)) return condition === 0 ? 0 : Number.NaN;
-    this.#state.plan(node, Math.ceil((this.#state.since[node] as number) + atMost));
     return 1;
   }
 

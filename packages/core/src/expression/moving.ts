@@ -7,6 +7,7 @@ import { compares, compute, pure } from "./functions.js";
 import type { Graph, Node } from "./graph.js";
 import { IDLE, type Layout, STILL } from "./layout.js";
 import { type Op, ops } from "./ops.js";
+import { greatestOf } from "./reach.js";
 import type { State } from "./state.js";
 import { overWindow, Window } from "./window.js";
 
@@ -17,18 +18,23 @@ const SUN_STRETCH = 600e3;
 
 export class Moving {
   readonly windows = new Map<number, Window>();
+  /** How far back each may come to look; where nobody knows, the longest so far. */
+  readonly #reach = new Map<number, number>();
   readonly #nodes: readonly Node[];
   readonly #layout: Layout;
   readonly #state: State;
   readonly #calendar: Calendar;
 
-  constructor({ nodes }: Graph, layout: Layout, state: State, calendar: Calendar) {
+  constructor(graph: Graph, layout: Layout, state: State, calendar: Calendar) {
+    const { nodes } = graph;
     this.#nodes = nodes;
     this.#layout = layout;
     this.#state = state;
     this.#calendar = calendar;
-    nodes.forEach(({ op }, node) => {
-      if (ops[op].window) this.windows.set(node, new Window());
+    nodes.forEach(({ op, args }, node) => {
+      if (!ops[op].window) return;
+      this.windows.set(node, new Window());
+      this.#reach.set(node, greatestOf(graph, args[1] as number) || 0);
     });
   }
 
@@ -37,7 +43,9 @@ export class Moving {
     const window = this.windows.get(node);
     if (!window) return;
     const { args } = this.#nodes[node] as Node;
-    window.put(this.#state.now, this.current(args[0] as number), this.current(args[1] as number) || 0);
+    const reach = Math.max(this.#reach.get(node) ?? 0, this.current(args[1] as number) || 0);
+    this.#reach.set(node, reach);
+    window.put(this.#state.now, this.current(args[0] as number), reach);
   }
 
   /** The value of a node now, moving or not. */

@@ -106,10 +106,14 @@ export class Reference extends Values {
       const fired = this.#events.filter((event) => edges.includes(event) || (turn === 1 && moments.includes(event)));
       const ready = fired.filter(({ sentence }) => !sentence.provided || this.truth(sentence.provided) === true);
       const woken = this.#events.filter((event) => this.#wakes(event) || (turn === 1 && timeouts.includes(event)));
+      const known = new Map(this.values);
       for (const event of woken) if (event.next >= 0) this.#run(event);
       for (const event of ready) this.#begin(event);
-      this.#remember();
+      // What steps have set counts from the next turn on: conditions are as they were before them.
+      const set = new Map(this.values);
+      this.#have(known);
       const decided = this.house.outputs.map((output) => this.#decision(output));
+      this.#have(set);
       for (const [index, { name }] of this.house.outputs.entries()) this.values.set(name, decided[index]);
       const broken = this.#events.filter(({ dose }) => dose && this.values.get(dose.output) !== "on");
       for (const event of broken) this.#breakDose(event);
@@ -127,6 +131,10 @@ export class Reference extends Values {
     this.#ranOut.clear();
     this.endMoments();
     this.writePast();
+  }
+
+  #have(values: ReadonlyMap<string, Plain>): void {
+    for (const [name, value] of values) this.values.set(name, value);
   }
 
   #everything() {
