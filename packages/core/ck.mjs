@@ -1,6 +1,7 @@
 import { readdirSync, readFileSync } from "node:fs";
 import { checkHouse } from "modrik";
 import { openHouse } from "modrik/language";
+
 const home = "../../examples/linden-yard";
 const files = readdirSync(home, { recursive: true }).filter((f) => f.endsWith(".modrik"));
 const texts = Object.fromEntries(files.map((f) => [f, readFileSync(`${home}/${f}`, "utf8")]));

@@ -702,12 +702,16 @@ test("what lies outside the run, or is no output, is refused", () => {
 
 describe("whatever has a name", () => {
   const text = `house "A" { clock "UTC" }
-    zone z { sensor x: °C, unknown after 10 min sensor door: open/closed sensor bell: press output o: on/off output l: 0..100 % dial target: 10..30 °C, at first 20 °C }
+    zone z { sensor x: °C, unknown after 10 min sensor door: open/closed sensor bell: press output o: on/off output q: on/off output l: 0..100 % dial target: 10..30 °C, at first 20 °C }
     mode m: day/night, at first day
     countdown c = 10 min
     schedule s { daily 11:00 to 13:00 }
     let goal = if m is day then z.target else 16 °C
     let cold = z.x below goal
+    profile byhour: °C { daily z.target from 07:00, 16 °C from 12:20 }
+    profile sloped: °C ramped { daily 10 °C from 12:00, goal from 12:20, 10 °C from 12:40 }
+    guard safe "Never too warm" { permit z.o on only while z.x below 30 °C and m is day never together z.o, z.q }
+    group all_of = z.o, z.l
     rule r "Warm" { while during s keep z.x at goal ± 1 K raise with z.o keep z.x at goal raise with z.l in proportion over 4 K }
     rule e { when z.door is open provided m is night do { tell "open" } }
     trial t { from 2026-03-14 12:00 to 13:00 given z.x is 18 °C at 12:05 z.door is open at 12:10 person pauses r for 5 min at 12:20 z.x falls silent expect z.o is on at 12:05 }`;
@@ -725,6 +729,33 @@ describe("whatever has a name", () => {
     ["m", 1, ["m is day, since the beginning"]],
     ["c", 1, ["c is not running"]],
     ["s", 1, ["it is during s until 13:00"]],
+    ["byhour", 1, ["byhour is 20 °C (z.target) from 07:00, then 16 °C from 12:20", "  z.target is 20 °C"]],
+    ["byhour", 30, ["byhour is 16 °C from 12:20, then z.target from 2026-03-15 07:00"]],
+    [
+      "sloped",
+      10,
+      [
+        "sloped is 15 °C: 10 °C at 12:00, on its way to goal at 12:20",
+        "  goal is 20 °C: if m is day then z.target else 16 °C",
+        "    m is day",
+        "    z.target is 20 °C",
+      ],
+    ],
+    [
+      "safe",
+      1,
+      [
+        'guard safe "Never too warm"',
+        "  permit z.o on only while z.x below 30 °C and m is day",
+        "    all of these are true",
+        "      z.x is 18 °C, below 30 °C",
+        "      m is day",
+        "  never together z.o, z.q",
+        "    z.o is on",
+        "    z.q is off",
+      ],
+    ],
+    ["all_of", 1, ["all_of: z.o, z.l", "  z.o is on, since the beginning"]],
     ["goal", 1, ["goal is 20 °C: if m is day then z.target else 16 °C", "  m is day", "  z.target is 20 °C"]],
     [
       "cold",

@@ -1,18 +1,24 @@
 // Why whatever has a name is as it is: not outputs alone, but what they rest on, and the rules that ask them.
 import type { Run } from "../engine/index.js";
-import type { Rule, Sentence } from "../house/index.js";
-import { writeSentence } from "../language/index.js";
+import { type Condition, type Guard, type Profile, type Rule, type Sentence, thingsIn } from "../house/index.js";
+import { writeExpression, writeNeverTogether, writePermit, writeSentence } from "../language/index.js";
+import { profileAt } from "../time/index.js";
 import { type Explanation, explanation, Narrator } from "./condition.js";
 import { lacking } from "./lacking.js";
+import { sayInstant } from "./moments.js";
 import { sayPause, why } from "./why.js";
 
 /** Names that can be asked about, in the order of a house. */
-export function askable({ sensors, outputs, dials, modes, lets, countdowns, schedules, rules }: Run["past"]["house"]): string[] {
-  return [outputs, sensors, dials, modes, lets, countdowns, schedules, rules].flat().map(({ name }) => name);
+export function askable(house: Run["past"]["house"]): string[] {
+  const { sensors, outputs, dials, modes, groups, lets, countdowns, schedules, profiles, rules, guards } = house;
+  return [outputs, groups, sensors, dials, modes, lets, countdowns, schedules, profiles, rules, guards]
+    .flat()
+    .map(({ name }) => name);
 }
 
 /**
- * Why an output, a sensor, a dial, a mode, a let, a countdown, a schedule or a rule is as it is at an instant of a run.
+ * Why an output, each of a group, a sensor, a dial, a mode, a let, a countdown, a schedule, a profile, a rule or a guard is as
+ * it is at an instant of a run.
  * @throws RangeError when the house has nothing of that name, or `at` lies outside the run
  */
 export function whyAnything(run: Run, name: string, at: number): Explanation {
@@ -22,6 +28,16 @@ export function whyAnything(run: Run, name: string, at: number): Explanation {
   const narrator = new Narrator(run, at);
   const rule = house.rules.find((one) => one.name === name);
   if (rule) return ofRule(rule, run, narrator);
+  const group = house.groups.find((one) => one.name === name);
+  if (group)
+    return explanation(
+      `${name}: ${group.members.join(", ")}`,
+      group.members.map((member) => whyAnything(run, member, at)),
+    );
+  const profile = house.profiles.find((one) => one.name === name);
+  if (profile) return ofProfile(profile, narrator);
+  const guard = house.guards.find((one) => one.name === name);
+  if (guard) return ofGuard(guard, narrator);
   const found = narrator.openLet(name);
   if (found) return found;
   if (house.schedules.some((one) => one.name === name)) return narrator.explain({ kind: "during", schedule: name });
@@ -41,6 +57,41 @@ function ofSilence(name: string, run: Run, narrator: Narrator): string {
   return known === undefined ? "it has not sent a valid reading yet" : known.text;
 }
 
+/** By which of its points it goes, and until when. */
+function ofProfile({ name, days, ramped }: Profile, narrator: Narrator): Explanation {
+  const is = `${name} is ${narrator.reading({ kind: "value", of: name })}`;
+  const stretch = profileAt(days, { clock: narrator.clock, place: narrator.house.place }, narrator.at);
+  if (!stretch) return explanation(is);
+  const when = (instant: number) => sayInstant(narrator.clock, instant, narrator.at);
+  const [value, next] = [writeExpression(stretch.value), writeExpression(stretch.next)];
+  const since = ramped
+    ? `${is}: ${value} at ${when(stretch.since)}`
+    : `${name} is ${narrator.figure(stretch.value)} from ${when(stretch.since)}`;
+  const then = ramped ? `, on its way to ${next} at` : `, then ${next} from`;
+  const behind = thingsIn(ramped ? [stretch.value, stretch.next] : stretch.value).map(
+    (one) => narrator.openLet(one) ?? explanation(`${one} is ${narrator.reading({ kind: "value", of: one })}`),
+  );
+  return explanation(Number.isFinite(stretch.until) ? `${since}${then} ${when(stretch.until)}` : since, behind);
+}
+
+/** What it permits now, and what not yet. */
+function ofGuard({ name, title, permits, neverTogether = [] }: Guard, narrator: Narrator): Explanation {
+  return explanation(title === undefined ? `guard ${name}` : `guard ${name} "${title}"`, [
+    ...permits.map((permit) => explanation(writePermit(permit), standingOf(permit.onlyWhile, narrator))),
+    ...neverTogether.map((one) =>
+      explanation(
+        writeNeverTogether(one),
+        one.outputs.map((output) => explanation(`${output} is ${narrator.reading({ kind: "value", of: output })}`)),
+      ),
+    ),
+  ]);
+}
+
+/** How a condition is met, or what it lacks. */
+function standingOf(condition: Condition, narrator: Narrator): Explanation[] {
+  return narrator.value(condition) === 1 ? [narrator.explain(condition)] : lacking(narrator, condition);
+}
+
 /** What each sentence of a rule asks for, and what it rests on or lacks. */
 function ofRule({ name, title, sentences }: Rule, run: Run, narrator: Narrator): Explanation {
   const says = title === undefined ? `rule ${name}` : `rule ${name} "${title}"`;
@@ -58,9 +109,5 @@ function ofSentence(sentence: Sentence, index: number, rule: string, run: Run, n
     const last = started === undefined ? "nothing has triggered it" : `last triggered at ${narrator.when(started)}`;
     return explanation(says, [explanation(last), ...(sentence.provided ? lacking(narrator, sentence.provided) : [])]);
   }
-  if (!sentence.while) return explanation(says);
-  return explanation(
-    says,
-    narrator.value(sentence.while) === 1 ? [narrator.explain(sentence.while)] : lacking(narrator, sentence.while),
-  );
+  return explanation(says, sentence.while ? standingOf(sentence.while, narrator) : []);
 }
