@@ -212,6 +212,20 @@ describe("conditions", () => {
       ["0 o on", "70 o off", "900 o on", "1210 o off"],
     ],
     [
+      "what was so within this instant alone has not been, for steps too",
+      "rule a { when the house starts do { set z.o to on if z.o was off in the last 10 s { set z.p to on } } }",
+      { outputs: "output o: on/off output p: on/off" },
+      [],
+      ["0 o on"],
+    ],
+    [
+      "what was so until this instant has been",
+      "rule a { when z.door is open do { set z.o to on if z.o was off in the last 10 s { set z.p to on } } }",
+      { outputs: "output o: on/off output p: on/off" },
+      [[60, "z.door", "open"]],
+      ["60 o on", "60 p on"],
+    ],
+    [
       "the limit of an until, and its pause, while nobody knows of its reset",
       hold("(z.door is open) until (z.x above 20 °C), at most 15 min then pause 5 min"),
       {},

@@ -196,7 +196,8 @@ export class Evaluator {
     // What has lasted is over, or begins, with what it is of.
     const lasts = op === "for" || op === "in the last";
     const inner = lasts ? this.peek(args[0] as number) : Number.NaN;
-    if ((op === "for" && inner !== 1) || (op === "in the last" && inner === 1)) return inner;
+    if (op === "for" && inner !== 1) return inner;
+    if (op === "in the last") return this.#memory.inTheLastNow(node, inner, this.peek(args[1] as number));
     if (lasts || !ops[op].pure) return this.current(node);
     return pure(
       op,

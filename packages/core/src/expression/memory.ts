@@ -54,7 +54,7 @@ export class Memory {
       return 1;
     }
     if (risen) {
-      this.#state.since[node] = this.#state.mark[node] === now && !this.#state.ending ? (this.#state.held[node] as number) : now;
+      this.#state.since[node] = this.#lastSeen(node);
       this.#state.mark[node] = Number.NaN;
     }
     const end = Math.ceil((this.#state.since[node] as number) + duration);
@@ -64,6 +64,20 @@ export class Memory {
     }
     this.#state.unplan(node);
     return Number.isNaN(duration) || Number.isNaN(condition) ? Number.NaN : 0;
+  }
+
+  /** The same without taking note of it: what steps see of what they have just set. */
+  inTheLastNow(node: number, condition: number, duration: number): number {
+    if (condition === 1) return 1;
+    if (this.#state.now < Math.ceil(this.#lastSeen(node) + duration)) return 1;
+    return Number.isNaN(duration) || Number.isNaN(condition) ? Number.NaN : 0;
+  }
+
+  /** Until when it was so, where it is so no more: what was so within this instant alone has not been. */
+  #lastSeen(node: number): number {
+    const { now, mark, since, held, ending } = this.#state;
+    if (Number.isNaN(mark[node] as number)) return since[node] as number;
+    return mark[node] === now && !ending ? (held[node] as number) : now;
   }
 
   until(node: number, condition: number, reset: number): number {
