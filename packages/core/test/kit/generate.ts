@@ -51,6 +51,8 @@ function comparison(random: Random): string {
     () => `room.pump.last_amount ${pick(random, ["is unknown", "at least 15 ml", "below 35 ml"])}`,
     () => `middle ${bound} ${pick(random, numbers)}`,
     () => `warmth ${bound} ${pick(random, numbers)}`,
+    // Rising, it passes these numbers at whole seconds; it is above them a millisecond later only.
+    () => `slope ${pick(random, ["at least", "below"])} ${pick(random, numbers)}`,
     () => window(random),
   ])();
 }
@@ -243,7 +245,7 @@ function at(text: string, { clock, minutes: [first, second], never = `${second}:
     .replaceAll("12:01", second)
     .replace('clock "UTC"', `clock "${clock}"`);
   // What a profile says stands in the order of the clock.
-  return moved.replace(/daily (19 °C .*) }/, (_, points: string) => {
+  return moved.replace(/daily (\d\d °C .*) }/g, (_, points: string) => {
     const sorted = points.split(", ").sort((a, b) => ((a.split("from ")[1] ?? "") < (b.split("from ")[1] ?? "") ? -1 : 1));
     return `daily ${sorted.join(", ")} }`;
   });
@@ -291,6 +293,7 @@ function textAtNoon(random: Random): string {
     "preset narrow { room.low at 20 °C, room.high at 20 °C, room.fan at on }",
     "preset cosy { room.heater at on, room.lamp at 70 %, room.target at 22 °C }",
     "profile warmth { daily 19 °C from 12:00:15, room.target from 12:00:50, 22 °C from 12:01:20 }",
+    "profile slope ramped { daily 18 °C from 12:00, 22 °C from 12:00:40, 22 °C from 11:59 }",
     "schedule hours { daily 12:00:20 to 12:00:45, 12:01 to 12:01:40 }",
     ...Array.from({ length: 1 + Math.floor(random() * 3) }, (_, index) => rule(random, index)),
     ...Array.from({ length: Math.floor(random() * 2.5) }, (_, index) => guard(random, index)),

@@ -73,8 +73,16 @@ export class Values {
       // Before the first of the day, the last of the day before goes on.
       const clock = clockOf(this.house.clock);
       const { day } = clock.local(this.now);
-      const passed = points.findLast(({ from }) => clock.instant(day, from.ms) <= this.now);
-      return this.plain((passed ?? points.at(-1))?.value as Expression);
+      const instants = [-1, 0, 1].flatMap((later) =>
+        points.map(({ from, value }) => ({ at: clock.instant(day + later, from.ms), value: this.plain(value) })),
+      );
+      const place = instants.findLastIndex(({ at }) => at <= this.now);
+      const [last, next] = [instants[place], instants[place + 1]];
+      if (!last || !next || !profile.ramped) return last?.value;
+      const share = (this.now - last.at) / (next.at - last.at);
+      return typeof last.value === "number" && typeof next.value === "number"
+        ? last.value + (next.value - last.value) * share
+        : undefined;
     }
     const sensor = sensors.find((one) => one.name === name);
     if (!sensor) return this.values.get(name);
