@@ -330,7 +330,8 @@ function bindAny({ name, zones, test }: Of<"any">, scope: Scope): MaybeBound {
   const symbols = everyOf(name, zones, scope);
   const of = symbols.map((symbol) => bindCondition(withEach(test, symbol.name), scope));
   if (symbols.length === 0 || of.some((part) => part === undefined)) return undefined;
-  return { expression: { kind: "or", of: of as Expression[] }, type: truth };
+  // One alone is no choice: it is written as it is, too.
+  return { expression: of.length === 1 ? (of[0] as Expression) : { kind: "or", of: of as Expression[] }, type: truth };
 }
 
 /** The things of one name in every zone, or some of them; a problem where there are none. */
