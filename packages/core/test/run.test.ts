@@ -86,6 +86,8 @@ describe("a simulated day of the bench room", () => {
   test("is refused where it makes no sense", () => {
     expect(() => simulate(house, { lasts: 0 })).toThrow("above zero");
     expect(() => simulate(house, { set: { "bench.slack": 99 } })).toThrow("its range is 0.5..8 %RH");
+    // Said by name, as only a program without types can.
+    expect(() => simulate(house, { weather: "frost" as never })).toThrow("a weather as data, such as house.weathers[0]");
     expect(() => simulate(house, { set: { nothing: 1 } })).toThrow('no thing called "nothing"');
   });
 });

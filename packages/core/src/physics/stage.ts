@@ -145,10 +145,14 @@ export function beginningOf(house: House, weather: Weather | undefined): number 
 }
 
 /**
- * A recorded weather has to be there for all that is simulated.
- * @throws RangeError when it is not
+ * A recorded weather has to be there for all that is simulated, another one has to have its figures.
+ * @throws RangeError when it is not, or has not
  */
 export function checkWeather(house: House, weather: Weather, from: number, to: number): void {
+  const { outdoors, swings, humidity, cloud, recorded: said } = weather;
+  // Said by name, it would be nothing, and all that follows from it unknown.
+  if (!said && ![outdoors, swings, humidity, cloud].every(Number.isFinite))
+    throw new RangeError("a simulation goes by a weather as data, such as house.weathers[0]: outdoors, swings, humidity, cloud");
   const recorded = stretchOfWeather(weather);
   if (!recorded || (from >= recorded.from && to <= recorded.to)) return;
   const clock = clockOf(house.clock);
