@@ -46,7 +46,10 @@ function caseOf(seed: number, stretch = noon): Case {
     text,
     house: parsed.house,
     start: stretch.from,
-    inputs: Array.from({ length: LASTS }, () => ({ values: inputsAt(random, stretch), actions: actionsAt(random) })),
+    inputs: Array.from({ length: LASTS }, () => ({
+      values: inputsAt(random, stretch),
+      actions: actionsAt(random, parsed.house),
+    })),
   };
 }
 

@@ -44,7 +44,7 @@ describe.each(Array.from({ length: SEEDS }, (_, seed) => seed))("a generated hou
         else if (names.includes(name)) engine.set(name, value as Value, at);
         else engine.report(name, value as Value, at);
       }
-      for (const action of actionsAt(random)) engine.person(action, at);
+      for (const action of actionsAt(random, house)) engine.person(action, at);
       engine.advanceTo(at);
       if (random() > 0.1) continue;
       file.write({ snapshot: engine.snapshot(), ...recording.pending, readings: [], deeds: [], posted: [] });

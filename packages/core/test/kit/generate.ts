@@ -1,5 +1,5 @@
 // Houses and inputs made from a seed, as text of the language and as reports in whole seconds.
-import type { PersonAction, Value } from "modrik";
+import type { House, PersonAction, Value } from "modrik";
 
 export type Random = () => number;
 
@@ -104,6 +104,20 @@ function condition(random: Random, depth = 2): string {
   return pick(random, depth > 0 && random() < 0.5 ? joined : simple)();
 }
 
+/** What ends a wait, or what was set until then, when it comes. */
+function moment(random: Random): string {
+  return pick(random, [
+    "hours begins",
+    "hours ends",
+    "airing ends",
+    "room.door becomes open",
+    "house_mode becomes away",
+    "room.heater becomes off",
+    "room.motion changes",
+    "room.warm changes by 1 K",
+  ]);
+}
+
 function set(random: Random): string {
   const ends = pick(random, [
     "",
@@ -111,7 +125,8 @@ function set(random: Random): string {
     ` for ${seconds(random)}`,
     ` until ${condition(random, 1)}`,
     ` until (${condition(random, 1)}), at most ${seconds(random)}`,
-    ` until ${pick(random, ["12:00:50", "room.evening", "hours begins", "hours ends"])}`,
+    ` until ${pick(random, ["12:00:50", "room.evening"])}`,
+    ` until ${moment(random)}`,
   ]);
   return pick(random, [
     () => `set ${pick(random, outputs)} to ${pick(random, ["on", "off", "rest"])}${ends}`,
@@ -152,7 +167,7 @@ function step(random: Random): string {
       `if ${condition(random, 1)} { ${plainStep(random)} } else if ${condition(random, 0)} { ${plainStep(random)} } else { ${plainStep(random)} }`,
     () => `wait ${seconds(random)}`,
     () => `wait until (${condition(random, 1)}), at most ${seconds(random)}`,
-    () => `wait until ${pick(random, ["hours begins", "hours ends"])}`,
+    () => `wait until ${moment(random)}`,
     () =>
       `ramp room.lamp from ${pick(random, ["0 %", "20 %"])} to ${pick(random, ["60 %", "100 %"])} over ${pick(random, ["4 s", "8 s"])}`,
     () =>
@@ -300,8 +315,13 @@ function textAtNoon(random: Random): string {
   ].join("\n");
 }
 
-/** What a person does at a second, mostly nothing. */
-export function actionsAt(random: Random): PersonAction[] {
+/** What a person does at a second to a house that was made so, mostly nothing. */
+export function actionsAt(random: Random, { rules }: House): PersonAction[] {
+  const runnable = rules.filter(({ sentences }) => sentences.some((one) => "do" in one));
+  return actions(random).filter((action) => action.kind !== "runs" || runnable.some(({ name }) => name === action.rule));
+}
+
+function actions(random: Random): PersonAction[] {
   if (random() > 0.06) return [];
   const output = pick(random, outputs);
   const lasts = pick(random, [undefined, 3000, 11000]);
@@ -316,6 +336,9 @@ export function actionsAt(random: Random): PersonAction[] {
     [{ kind: "resumes", rule }],
     [{ kind: "applies", preset: "cosy" }],
     [{ kind: "applies", preset: "narrow" }],
+    [{ kind: "starts", countdown: "airing", ...during }],
+    [{ kind: "stops", countdown: "airing" }],
+    [{ kind: "runs", rule }],
   ]);
 }
 

@@ -66,6 +66,8 @@ export class Reference extends Values {
   /** What may not come back yet after its longest run. */
   readonly #resting = new Map<string, { word: string; until: number }>();
   readonly #ranOut = new Set<string>();
+  /** What a person runs in this second. */
+  readonly #forced = new Set<Event>();
   #turns = 0;
 
   constructor(house: House, start: number, tick?: number) {
@@ -103,8 +105,13 @@ export class Reference extends Values {
       this.#endUntil();
       const before = JSON.stringify(this.#everything());
       const edges = this.#events.filter((event) => this.#fires(event));
-      const fired = this.#events.filter((event) => edges.includes(event) || (turn === 1 && moments.includes(event)));
-      const ready = fired.filter(({ sentence }) => !sentence.provided || this.truth(sentence.provided) === true);
+      const fired = this.#events.filter(
+        (event) => edges.includes(event) || (turn === 1 && (moments.includes(event) || this.#forced.has(event))),
+      );
+      const ready = fired.filter(
+        (event) =>
+          (turn === 1 && this.#forced.has(event)) || !event.sentence.provided || this.truth(event.sentence.provided) === true,
+      );
       const woken = this.#events.filter((event) => this.#wakes(event) || (turn === 1 && timeouts.includes(event)));
       const known = new Map(this.values);
       for (const event of woken) if (event.next >= 0) this.#run(event);
@@ -129,6 +136,7 @@ export class Reference extends Values {
       if (this.#sent.get(name)?.value !== value) this.#sent.set(name, { value, since: now });
     }
     this.#ranOut.clear();
+    this.#forced.clear();
     this.endMoments();
     this.writePast();
   }
@@ -209,9 +217,10 @@ export class Reference extends Values {
   /** Whether values may be set, together: not where they would make targets cross. */
   #mayBe(set: readonly (readonly [name: string, value: Plain])[]): boolean {
     const before = new Map(this.values);
-    for (const [name, value] of set) if (!this.#isOutput(name) && value !== undefined) this.values.set(name, value);
     const keeps = this.house.rules.flatMap(({ sentences }) => sentences.flatMap((one) => ("keep" in one ? [one.keep] : [])));
-    const crosses = keeps.some((keep) => this.#crosses(keep));
+    const straight = keeps.filter((keep) => !this.#crosses(keep));
+    for (const [name, value] of set) if (!this.#isOutput(name) && value !== undefined) this.values.set(name, value);
+    const crosses = straight.some((keep) => this.#crosses(keep));
     for (const [name, value] of before) this.values.set(name, value);
     return !crosses;
   }
@@ -267,8 +276,21 @@ export class Reference extends Values {
         }
         break;
       }
+      case "starts": {
+        const { lasts } = this.house.countdowns.find(({ name }) => name === action.countdown) ?? {};
+        this.running.set(action.countdown, this.now + (action.lasts ?? this.number(lasts as Condition) ?? Number.NaN));
+        break;
+      }
+      case "stops":
+        this.running.delete(action.countdown);
+        break;
+      case "runs": {
+        const first = this.#events.find(({ rule }) => rule.name === action.rule);
+        if (first && !this.#paused.has(action.rule)) this.#forced.add(first);
+        break;
+      }
       default:
-        throw new RangeError(`the reference knows nobody who ${action.kind}`);
+        throw new RangeError(`the reference knows nobody who ${JSON.stringify(action satisfies never)}`);
     }
   }
 
@@ -354,7 +376,17 @@ export class Reference extends Values {
 
   #endingOf(until: Until | undefined): Ending | undefined {
     if (!until) return undefined;
-    return { until, saw: until.kind === "begins" || until.kind === "ends" ? this.#momentState(until) : undefined };
+    return { until, saw: this.#saw(until) };
+  }
+
+  /** What a moment is told by: a state, or a value. */
+  #saw(until: Until): Plain | boolean {
+    if (until.kind === "changes") return this.thing(until.of);
+    // What has run out in this instant was before it.
+    if (until.kind === "runs out") return this.#ranOut.has(until.countdown) ? this.now : undefined;
+    return until.kind === "begins" || until.kind === "ends" || until.kind === "becomes true"
+      ? this.#momentState(until)
+      : undefined;
   }
 
   /** A state is over when it is so, a moment when it comes; a time of day is a deadline. */
@@ -362,10 +394,17 @@ export class Reference extends Values {
     const { until } = ending;
     if (until.kind === "state") return this.truth(until.condition) === true;
     if (until.kind === "at") return false;
-    if (until.kind !== "begins" && until.kind !== "ends") throw new RangeError(`the reference knows no ${until.kind}`);
+    if (until.kind === "runs out") return this.#ranOut.has(until.countdown) && ending.saw !== this.now;
     const before = ending.saw;
-    ending.saw = this.#momentState(until);
-    return ending.saw === true && before !== true;
+    const saw = this.#saw(until);
+    if (saw === undefined) return false;
+    if (until.kind === "changes") {
+      if (before === undefined) ending.saw = saw;
+      const by = until.by && this.number(until.by);
+      return before !== undefined && (by === undefined ? saw !== before : Math.abs(Number(saw) - Number(before)) >= by - 1e-9);
+    }
+    ending.saw = saw;
+    return saw === true && before !== true;
   }
 
   /** The next of a time of day, of today or tomorrow. */
