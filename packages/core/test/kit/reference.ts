@@ -66,6 +66,8 @@ export class Reference extends Values {
   /** What may not come back yet after its longest run. */
   readonly #resting = new Map<string, { word: string; until: number }>();
   readonly #ranOut = new Set<string>();
+  /** Outputs that steps of this turn have asked, or released. */
+  readonly #asked = new Set<string>();
   /** What a person runs in this second. */
   readonly #forced = new Set<Event>();
   #turns = 0;
@@ -116,11 +118,14 @@ export class Reference extends Values {
       const known = new Map(this.values);
       for (const event of woken) if (event.next >= 0) this.#run(event);
       for (const event of ready) this.#begin(event);
-      // What steps have set counts from the next turn on: conditions are as they were before them.
+      // What steps have set counts from the next turn on: for all that they did not ask themselves, conditions are as before.
       const set = new Map(this.values);
       this.#have(known);
-      const decided = this.house.outputs.map((output) => this.#decision(output));
+      const decided = this.house.outputs.map((output) =>
+        this.#asked.has(output.name) ? set.get(output.name) : this.#decision(output),
+      );
       this.#have(set);
+      this.#asked.clear();
       for (const [index, { name }] of this.house.outputs.entries()) this.values.set(name, decided[index]);
       const broken = this.#events.filter(({ dose }) => dose && this.values.get(dose.output) !== "on");
       for (const event of broken) this.#breakDose(event);
@@ -605,6 +610,7 @@ export class Reference extends Values {
 
   /** The steps behind it see what it has become. */
   #decideNow(output: string): void {
+    this.#asked.add(output);
     this.values.set(output, this.#decision(this.house.outputs.find(({ name }) => name === output) as Output));
   }
 
