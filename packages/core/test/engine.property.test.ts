@@ -8,6 +8,7 @@ import {
   type PersonAction,
   parseHouse,
   readSnapshot,
+  runTrials,
   type Value,
 } from "modrik";
 import { actionsAt, changes, houseText, inputsAt, noon, Reference, seeded } from "modrik/testing";
@@ -27,6 +28,8 @@ interface Case {
   /** Inputs of each second. */
   readonly inputs: readonly Inputs[];
 }
+
+type Series = Pick<ReturnType<Journal["line"]>, "times" | "values">;
 
 interface Inputs {
   readonly values: ReadonlyMap<string, Value>;
@@ -173,4 +176,27 @@ test("time that passes in one go, and reports that are taken without a step, do 
     fast.advanceTo(slow.now);
     expect(fast.takeChanges(), `seed ${seed}\n${text}`).toEqual(slow.takeChanges());
   }
+});
+
+test("a trial that begins cold is what a house does that was never before", LONG, () => {
+  let changed = 0;
+  const few = seeds().slice(0, Math.max(40, SEEDS / 20));
+  for (const seed of few) {
+    const { house } = parseHouse({
+      "house.modrik": `${houseText(seeded(seed))}\ntrial new { from 2026-03-14 12:00 for 2 min cold expect never problem "none" }`,
+    });
+    const journal = new Journal();
+    const engine = createEngine(house, { at: START, journal });
+    engine.advanceTo(START + LASTS * 1000);
+    const [result] = runTrials(house);
+    if (result?.run === undefined) throw new Error(`seed ${seed} did not run: ${result?.broken}`);
+    for (const name of shown(house)) {
+      const lines = [journal, result.run.past].map((past) => past.line({ kind: "value", of: name }));
+      const [own, tried] = lines.map(({ times, values }) => ({ times, values })) as [Series, Series];
+      expect([name, tried], `seed ${seed}`).toEqual([name, own]);
+      changed += own.times.length;
+    }
+  }
+  // Each of the eleven that are shown has a value from the start; else the houses were too dull to show anything.
+  expect(changed).toBeGreaterThan(12 * few.length);
 });
