@@ -161,7 +161,7 @@ function step(random: Random): string {
   return pick(random, [
     () => set(random),
     () => set(random),
-    () => `tell "${pick(random, ["a", "b", "c"])}"`,
+    () => `tell "${pick(random, ["a", "b", "c"])}"${pick(random, ["", ` through phone, at most once in ${seconds(random)}`])}`,
     () => plainStep(random),
     () =>
       `if ${condition(random, 1)} { ${plainStep(random)} } else if ${condition(random, 0)} { ${plainStep(random)} } else { ${plainStep(random)} }`,

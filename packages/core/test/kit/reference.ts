@@ -66,8 +66,9 @@ export class Reference extends Values {
   /** What may not come back yet after its longest run. */
   readonly #resting = new Map<string, { word: string; until: number }>();
   readonly #ranOut = new Set<string>();
-  /** Outputs that steps of this turn have asked, or released. */
-  readonly #asked = new Set<string>();
+  readonly #lastTold = new Map<Step, { at: number; heldBack: number }>();
+  /** What all was before the steps of this turn. */
+  #known: ReadonlyMap<string, Plain> | undefined;
   /** What a person runs in this second. */
   readonly #forced = new Set<Event>();
   #turns = 0;
@@ -115,17 +116,11 @@ export class Reference extends Values {
           (turn === 1 && this.#forced.has(event)) || !event.sentence.provided || this.truth(event.sentence.provided) === true,
       );
       const woken = this.#events.filter((event) => this.#wakes(event) || (turn === 1 && timeouts.includes(event)));
-      const known = new Map(this.values);
+      this.#known = new Map(this.values);
       for (const event of woken) if (event.next >= 0) this.#run(event);
       for (const event of ready) this.#begin(event);
-      // What steps have set counts from the next turn on: for all that they did not ask themselves, conditions are as before.
-      const set = new Map(this.values);
-      this.#have(known);
-      const decided = this.house.outputs.map((output) =>
-        this.#asked.has(output.name) ? set.get(output.name) : this.#decision(output),
-      );
-      this.#have(set);
-      this.#asked.clear();
+      const decided = this.house.outputs.map((output) => this.#decision(output));
+      this.#known = undefined;
       for (const [index, { name }] of this.house.outputs.entries()) this.values.set(name, decided[index]);
       const broken = this.#events.filter(({ dose }) => dose && this.values.get(dose.output) !== "on");
       for (const event of broken) this.#breakDose(event);
@@ -146,8 +141,16 @@ export class Reference extends Values {
     this.writePast();
   }
 
-  #have(values: ReadonlyMap<string, Plain>): void {
-    for (const [name, value] of values) this.values.set(name, value);
+  /** What steps have set counts from the next turn on for what rules hold; guards see it at once. */
+  #beforeSteps<Found>(look: () => Found): Found {
+    const have = (values: ReadonlyMap<string, Plain>) => {
+      for (const [name, value] of values) this.values.set(name, value);
+    };
+    const now = new Map(this.values);
+    have(this.#known ?? now);
+    const found = look();
+    have(now);
+    return found;
   }
 
   #everything() {
@@ -487,7 +490,7 @@ export class Reference extends Values {
     if (event.rule.standing === "watch" && !["tell", "if", "wait", "wait until"].includes(step.kind)) return false;
     switch (step.kind) {
       case "tell":
-        this.notices.push(step.text.filter((part) => typeof part === "string").join(""));
+        this.#tell(step);
         return false;
       case "toggle":
         this.#ask(event, step.name, this.values.get(step.name) === "on" ? "off" : "on");
@@ -560,6 +563,19 @@ export class Reference extends Values {
     }
   }
 
+  /** One that is held back is counted in the next. */
+  #tell(step: Extract<Step, { kind: "tell" }>): void {
+    const last = this.#lastTold.get(step);
+    const rest = step.onceIn && this.number(step.onceIn);
+    if (last && rest !== undefined && this.now < last.at + rest) {
+      last.heldBack += 1;
+      return;
+    }
+    const text = step.text.filter((part) => typeof part === "string").join("");
+    this.notices.push(last?.heldBack ? `${text} (${last.heldBack} more)` : text);
+    this.#lastTold.set(step, { at: this.now, heldBack: 0 });
+  }
+
   #settingsOf(step: Extract<Step, { kind: "apply" }>): readonly Setting[] {
     const { targets } = this.house.presets.find(({ name }) => name === step.preset) ?? { targets: [] };
     const settings =
@@ -610,7 +626,6 @@ export class Reference extends Values {
 
   /** The steps behind it see what it has become. */
   #decideNow(output: string): void {
-    this.#asked.add(output);
     this.values.set(output, this.#decision(this.house.outputs.find(({ name }) => name === output) as Output));
   }
 
@@ -727,7 +742,9 @@ export class Reference extends Values {
     const byRule = (["urgent", "plain", "background"] as const).flatMap((standing, place) =>
       [
         of(standing, true),
-        rules.filter((rule) => rule.standing === standing).flatMap((rule) => this.#held(rule, output).map(still)),
+        this.#beforeSteps(() =>
+          rules.filter((rule) => rule.standing === standing).flatMap((rule) => this.#held(rule, output).map(still)),
+        ),
         of(standing, false),
       ].flatMap((wishes, kind) => wishes.map((wish) => ({ ...wish, rank: 3 * place + kind }))),
     );
