@@ -17,7 +17,9 @@ export const list = (items: readonly Source[]): Source => ({ open: "[", items, c
 
 /** An object of what is said: entries that are undefined are left out. */
 export function record(entries: Readonly<Record<string, Source | undefined>>): Source {
-  const items = Object.entries(entries).flatMap(([name, of]) => (of === undefined ? [] : [{ key: keyOf(name), of }]));
+  const items = Object.entries(entries).flatMap(([name, of]) =>
+    of === undefined ? [] : [of === name ? name : { key: keyOf(name), of }],
+  );
   return { open: "{", items, close: "}", wide: true };
 }
 
