@@ -116,6 +116,11 @@ test.each<[string, string, RegExp]>([
   ["a value out of its range", house(`{ hold: [a.held(z.lamp, quantity(300, "%"))] }`), /^rules\.r\[0\]: .*300 %/],
   ["an attribute of a thing", house(`{ ${held} }`, 'hot: a.output("on/off", { serves: ["attic"] })'), /^zones\.z\.hot: .*attic/],
   ["a name that is none", house(`{ ${held} }`, '"big lamp": a.output("on/off")'), /^zones\.z: .*lamp/],
+  [
+    "a place",
+    house(`{ ${held} }`).replace('clock: "UTC"', 'clock: "UTC", place: { latitude: 95, longitude: 7 }'),
+    /^place: .*95/,
+  ],
   ["a clock", house(`{ ${held} }`).replace('"UTC"', '"Nowhere/Town"'), /^clock: .*Nowhere\/Town/],
 ])("what only the house can know is said with its path: %s", (_, source, says) => {
   expect(() => runSource(source)).toThrow(HouseError);

@@ -46,8 +46,10 @@ const heads: Readonly<Record<HouseEntry["kind"], string>> = {
 
 function pathIn(node: Declaration, at: number): string {
   switch (node.kind) {
-    case "house":
-      return heads[node.entries.find((entry) => isIn(entry, at))?.kind ?? "note"];
+    case "house": {
+      const entry = node.entries.find((one) => isIn(one, at));
+      return entry ? heads[entry.kind] : "name";
+    }
     case "zone": {
       const entry = node.entries.find((one) => isIn(one, at));
       return entry ? ofZone(node.name.text, entry) : `zones.${node.name.text}`;
