@@ -9,7 +9,7 @@ import { client, later, someBroker } from "./lib/live.js";
 const PORT = 21_884;
 const HOUSES = Number(process.argv[2] ?? 100);
 const PROCESSES = 4;
-/** Sensors report once a minute: less is no measure. */
+/** Sensors report once a minute: less is not a measure. */
 const SECONDS = Math.max(60, Number(process.argv[3] ?? 120));
 
 const folder = mkdtempSync(join(tmpdir(), "modrik-houses-"));

@@ -1,4 +1,4 @@
-// Whether memory grows with the time simulated: the workshop of five zones, with windows beside it, quarter by quarter of
+// Whether memory grows with the time simulated: the workshop of five zones, with windows next to it, quarter by quarter of
 // three years. `npm run bench -- memory`.
 import { setFlagsFromString } from "node:v8";
 import { runInNewContext } from "node:vm";

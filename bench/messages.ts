@@ -1,5 +1,5 @@
 // What a running house takes: five thousand messages a second, and how long it is from a message to the command that comes
-// of it, beside a plain subscriber that echoes, in one run. `npm run bench -- messages`.
+// of it, next to a plain subscriber that echoes, in one run. `npm run bench -- messages`.
 import { spawn } from "node:child_process";
 import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
@@ -11,7 +11,7 @@ const PORT = 21_883;
 const RATE = 5000;
 const SECONDS = Number(process.argv[2] ?? 20);
 const SENSORS = 50;
-/** A sensor that a rule goes by turns so often. */
+/** A sensor that a rule depends on turns so often. */
 const TURNS = 20;
 
 const sensors = Array.from({ length: SENSORS }, (_, place) => `s${place}`);

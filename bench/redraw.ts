@@ -1,5 +1,5 @@
 // How long the playground takes to redraw the simulated day of one zone after a key: what the worker needs to read, run and
-// describe it, and what the page needs to draw it, in a browser; beside them a plain redraw, of another zone of a day that
+// describe it, and what the page needs to draw it, in a browser; next to them a plain redraw, of another zone of a day that
 // has been run.
 import { openBrowser } from "../scripts/lib/browser.mjs";
 import { startDemo } from "../scripts/lib/demo-server.mjs";
@@ -54,7 +54,7 @@ try {
       const known = (await read()).length;
       await act(time);
       for (let waited = 0; (await read()).length === known && waited < 100; waited++) await page.waitForTimeout(50);
-      // What settles and is judged behind it is over by then.
+      // What settles and is judged after it is over by then.
       await page.waitForTimeout(2000);
     }
     return (await read()).slice(before).filter((one) => one.of === of);

@@ -117,7 +117,7 @@ for (const [name, { whole, trial, ...options }] of Object.entries(views)) {
 demo.end();
 if (Object.keys(panels).some(wanted)) {
   const live = await startDemo("--speed", "600");
-  // In the middle of a morning, with a night behind it.
+  // In the middle of a morning, with a night after it.
   const clock = new Intl.DateTimeFormat("en-GB", { hour: "numeric", timeZone: "Europe/Zurich" });
   const hour = (instant) => Number(clock.format(new Date(instant)));
   for (;;) {

@@ -7,7 +7,7 @@ import Eleventy from "@11ty/eleventy";
 const root = fileURLToPath(new URL("..", import.meta.url));
 const out = resolve(process.argv[2] ?? `${root}out/site`);
 
-/** Pages in the order in which one reads them; what is not named stands behind. */
+/** Pages in the order in which one reads them; what is not named stands after. */
 const chapters = [
   ["Begin", ["tutorial", "playground", "tasks/README"]],
   ["Houses", ["heron-cottage", "night-oven"]],

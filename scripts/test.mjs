@@ -1,4 +1,4 @@
-// `npm test`: types, lint, dead code, documentation of the public API, then all tests. Words behind it go to Vitest: `npm test -- engine`.
+// `npm test`: types, lint, dead code, documentation of the public API, then all tests. Words after it go to Vitest: `npm test -- engine`.
 import { prepare, prepareDebian, run } from "./lib/prepare.mjs";
 
 const words = process.argv.slice(2);

@@ -1,12 +1,12 @@
 // The rules of the workload written by hand for exactly this house: the yardstick. An object for each zone, one small
 // heap of deadlines, nothing allocated per event; inputs of an instant come before its deadlines. What changes on every
-// event stands in a class field or a typed array: a double that a closure captures is boxed anew at each write, and
+// event stands in a class field or a typed array: a double that a closure captures is boxed again at each write, and
 // would slow the yardstick threefold. Bounds are literals where they are used, as people write them.
 import { Checksum, DAY, MINUTE, outputs, type Trace } from "./trace.js";
 
 const NEVER = Number.POSITIVE_INFINITY;
 
-/** Deadlines of a zone, by what falls due; behind those of all zones, the next turn of the mode. */
+/** Deadlines of a zone, by what falls due; after those of all zones, the next turn of the mode. */
 const HEATER = 0;
 const HUMIDIFIER = 1;
 const EXTRACTOR = 2;
@@ -219,8 +219,8 @@ class Zone {
 }
 
 /**
- * A heap with one entry for each timer. To arm it anew or to cancel it touches `due` alone: an entry that comes up too
- * early is put back, one that was cancelled is dropped. A timer that is armed anew only ever moves out.
+ * A heap with one entry for each timer. To arm it again or to cancel it touches `due` alone: an entry that comes up too
+ * early is put back, one that was cancelled is dropped. A timer that is armed again only ever moves out.
  */
 class Timers {
   readonly #due: Float64Array;

@@ -1,4 +1,4 @@
-// A dial: typed exactly or nudged by its step, with what it would do shown beside it before it is set.
+// A dial: typed exactly or nudged by its step, with what it would do shown next to it before it is set.
 import { Button, NativeSelect, TextInput } from "@mantine/core";
 import { useDebouncedValue } from "@mantine/hooks";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";

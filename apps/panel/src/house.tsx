@@ -35,7 +35,7 @@ export function useMayAct(): boolean {
   return me.may === "act" && connection.kind === "live";
 }
 
-/** ms: a sensor that says the same again is no event, and yet it was heard. */
+/** ms: a sensor that says the same again is not an event, and yet it was heard. */
 const AGES = 30_000;
 /** ms between two fetches at the least; a slow network sets its own pace beyond that. */
 const PACE = 250;

@@ -84,7 +84,7 @@ function dedupe<Item extends { readonly value: string }>(items: readonly Item[])
 
 /**
  * A day of it up to an instant, that included, or the latest of that day where there is more; with where the page before it
- * ends. What stood at its beginning is no event of it.
+ * ends. What stood at its beginning is not an event of it.
  */
 async function pageOf(to: number, shown: readonly string[], of: string) {
   const from = new Date(to - DAY).toISOString();

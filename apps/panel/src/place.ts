@@ -8,7 +8,7 @@ export interface Place {
   readonly view: ViewName;
   /** What the view shows, such as a zone. */
   readonly of?: string | undefined;
-  /** The thing that lies open beside it. */
+  /** The thing that lies open next to it. */
   readonly open?: string | undefined;
 }
 

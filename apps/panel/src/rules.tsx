@@ -1,4 +1,4 @@
-// The rules as they are written: paused for a time, run by hand; presets, guards, and what is reckoned.
+// The rules as they are written: paused for a time, run by hand; presets, guards, and what is calculated.
 import { Button, Select, TextInput } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";

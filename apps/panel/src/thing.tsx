@@ -1,4 +1,4 @@
-// What lies open beside the page: one thing, what it is and why, and what may be done to it.
+// What lies open next to the page: one thing, what it is and why, and what may be done to it.
 import { Anchor, Drawer } from "@mantine/core";
 import { useMediaQuery } from "@mantine/hooks";
 import { DialForm } from "./dial.js";

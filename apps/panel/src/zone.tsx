@@ -76,7 +76,7 @@ function OutputRow({ output }: { readonly output: Output }) {
   const still = stays && `${lengthOf(Date.parse(stays.until) - time)} more: ${stays.says}`;
   const byHand = hand && `by hand${hand.who ? ` (${hand.who})` : ""}, ${endOfHand(hand, say, title)}`;
   const [zone = ""] = name.split(".");
-  // Within its zone a thing goes by its own name.
+  // Within its zone a thing is called by its own name.
   const short = briefly.replaceAll(`${zone}.`, "");
   const reason = hand && hand.refused === undefined ? byHand : [still, short].filter(Boolean).join(" · ");
   return (

@@ -68,7 +68,7 @@ class HintWidget extends WidgetType {
   }
 }
 
-/** They move with the text until the house has been read anew. */
+/** They move with the text until the house has been read again. */
 const hintField = StateField.define<DecorationSet>({
   create: () => RangeSet.empty,
   update(shown, { changes, effects, state }) {

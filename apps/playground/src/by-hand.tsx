@@ -157,7 +157,7 @@ function ActForm({ reading, zone, at, onAct }: ActFormProps) {
   );
 }
 
-/** What was typed, with the thing's own unit where it has none; nothing where it is no value. */
+/** What was typed, with the thing's own unit where it has none; nothing where it is not a value. */
 function typedValue(thing: ThingInfo | undefined, typed: string): string | undefined {
   const text = typed.trim().replace(/^(-?\d+),(\d+)/, "$1.$2");
   if (!thing || text === "") return undefined;

@@ -112,7 +112,7 @@ interface LineProps {
   readonly reading: number | undefined;
 }
 
-/** Room beside its outermost points, as a share of what lies between them. */
+/** Room next to its outermost points, as a share of what lies between them. */
 const BESIDE = 0.25;
 
 function Line({ line: { sensor, unit, rows }, reading }: LineProps) {

@@ -1,4 +1,4 @@
-// The day beside another: with other dials, another text, an earlier version; and one dial tried over its range.
+// The day next to another: with other dials, another text, an earlier version; and one dial tried over its range.
 import { Button, NumberInput, Select } from "@mantine/core";
 import { lazy, Suspense, useEffect, useState } from "react";
 import type { Comparison, Look, Reading, Setup, TuningResult } from "./messages.js";

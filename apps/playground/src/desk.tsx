@@ -16,7 +16,7 @@ import { type House, useHouse } from "./use-house.js";
 import { type Version, withVersion } from "./versions.js";
 import { Why } from "./why.js";
 
-/** Drawing and writing are most of the page, and are fetched beside each other when it opens. */
+/** Drawing and writing are most of the page, and are fetched at the same time when it opens. */
 const Drawn = lazy(async () => ({ default: (await import("@modrik/look/drawn")).Drawn }));
 const Editor = lazy(async () => ({ default: (await import("./editor.js")).Editor }));
 
@@ -82,7 +82,7 @@ export function Desk({ name, initial, onFiles, header, dialogs }: DeskProps) {
     return () => clearTimeout(timer);
   }, [setup, isSound]);
 
-  // What was explained is explained anew of what is run now; so is what a click asked for.
+  // What was explained is explained again of what is run now; so is what a click asked for.
   const thing = useRef<string>(undefined);
   const [isAsked, setAsked] = useState(false);
   const explain = useCallback(
@@ -344,7 +344,7 @@ export function Desk({ name, initial, onFiles, header, dialogs }: DeskProps) {
   );
 }
 
-/** Files of the folder of trials go by their own names, so that all fit beside each other. */
+/** Files of the folder of trials are called by their own names, so that all fit next to each other. */
 function labelOf(file: string): string {
   return file.replace(/\.modrik$/, "").replace(/^trials\//, "");
 }

@@ -20,7 +20,7 @@ interface EditorProps {
   /** Of this file, as it was read last. */
   readonly colours: Colours | undefined;
   readonly ask: Ask;
-  /** Where to put the cursor; a new object moves it anew. */
+  /** Where to put the cursor; a new object moves it again. */
   readonly goTo: { readonly at: number } | undefined;
   readonly onChange: (text: string) => void;
 }
@@ -45,7 +45,7 @@ const look = EditorView.theme({
   ".cm-diagnostic": { maxWidth: "420px", whiteSpace: "pre-wrap" },
 });
 
-/** The remedy as a button beside the problem. */
+/** The remedy as a button next to the problem. */
 function writing(text: string): Action {
   return {
     name: `Write ${text}`,
@@ -107,7 +107,7 @@ export function Editor({ file, text, problems, hints, colours, ask, goTo, onChan
     editor.dispatch(setDiagnostics(editor.state, diagnostics));
   }, [problems]);
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a file has an editor of its own, which is to be coloured too
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a file has an editor of its own, which should be coloured too
   useEffect(() => {
     if (colours) view.current?.dispatch({ effects: setColours.of(colours) });
   }, [colours, file]);

@@ -13,7 +13,7 @@ const marks = new Map(
   ]),
 );
 
-/** They move with the text until the worker has read it anew. */
+/** They move with the text until the worker has read it again. */
 const coloured = StateField.define<DecorationSet>({
   create: () => RangeSet.empty,
   update(shown, { changes, effects, state }) {

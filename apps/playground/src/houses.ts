@@ -53,7 +53,7 @@ export const sorted = (files: Files): Files => Object.fromEntries(inOrder(Object
 
 /** What may lie in the folder of a house and is read. */
 export const isRead = (name: string) => /\.(modrik|ics|csv)$/.test(name);
-/** A file that is larger is no text of a house. */
+/** A file that is larger is not a text of a house. */
 const MOST_BYTES = 8_000_000;
 
 // ── Folders and files of this machine ───────────────────────────────────────────────────────────────────────────────────

@@ -24,6 +24,6 @@ export function offeredName(texts: string): string {
   }
 }
 
-/** A text with another behind it. */
+/** A text with another after it. */
 export const withTrial = (before: string | undefined, trial: string) =>
   before === undefined || before.trim() === "" ? trial : `${before.trimEnd()}\n\n${trial}`;

@@ -16,7 +16,7 @@ import type {
 } from "modrik";
 import type { Completions, Description, Hint, SourceToken } from "modrik/language";
 
-/** The texts of a house, and of calendars and recordings beside it, by name. */
+/** The texts of a house, and of calendars and recordings along with it, by name. */
 export type Files = Readonly<Record<string, string>>;
 
 /** What is written and chosen: the latest wins. */
@@ -123,7 +123,7 @@ export interface Ran {
   readonly subject: Subject;
   /** In words: when, and under which weather. */
   readonly about: string;
-  /** What else is to be known of it: what nothing moves, what broke it. */
+  /** What else should be known of it: what nothing moves, what broke it. */
   readonly notes: readonly string[];
   /** What happens in it, as it is written. */
   readonly happened: readonly { readonly at: number; readonly says: string }[];

@@ -21,7 +21,7 @@ import {
 } from "./houses.js";
 import type { Files } from "./messages.js";
 
-/** A house, and how often one was opened: each opening begins anew. */
+/** A house, and how often one was opened: each opening begins again. */
 interface Opened {
   readonly house: OpenedHouse;
   /** What is on the desk of it from the beginning on. */

@@ -4,7 +4,7 @@ import { describe, hints } from "modrik/language";
 import type { Answer, FromReader, Question, Reading, Setup, ThingInfo, ToReader } from "./messages.js";
 import { fitting, followFiles } from "./open-house.js";
 
-/** How long a writer pauses before problems are told: what is half written is no mistake yet. */
+/** How long a writer pauses before problems are told: what is half written is not a mistake yet. */
 const PAUSE_MS = 120;
 
 /** @param tell sends to the page */

@@ -42,7 +42,7 @@ import { dateIn, optionsOf } from "./simulated-days.js";
 import { readTimeline } from "./timeline.js";
 import { comparisonOf } from "./variants.js";
 
-/** How long one goes on writing before rooms are settled anew. */
+/** How long one goes on writing before rooms are settled again. */
 const THINKING_MS = 300;
 /** How often it says how far it is. */
 const PROGRESS_MS = 200;
@@ -241,7 +241,7 @@ export function startRunner(tell: (message: FromRunner) => void): (message: ToRu
     const said = names.flatMap((name): Said[] => {
       const output = house.outputs.find((one) => one.name === name);
       const { rule } = output ? run.past.reason(name, at) : { rule: undefined };
-      // What nobody asks for is of interest for why it is not on; beside others it is enough to say so.
+      // What nobody asks for is of interest for why it is not on; for one of several it is enough to say so.
       const isUnasked = output !== undefined && rule === undefined;
       const isIdle = isUnasked && thing !== undefined;
       const explanation = isIdle ? whyNot(run, name, at) : whyAnything(run, name, at);

@@ -6,7 +6,7 @@ import type { Reading, Setup } from "./messages.js";
 
 interface SettingsProps {
   readonly reading: Reading;
-  /** Whose dials are shown, beside those of the whole house. */
+  /** Whose dials are shown, together with those of the whole house. */
   readonly zone: string | undefined;
   readonly setup: Pick<Setup, "weather" | "set" | "from" | "days">;
   /** Of what is run, where no date is chosen. */

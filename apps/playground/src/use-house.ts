@@ -60,7 +60,7 @@ export interface Known {
   readonly isWorking: boolean;
   /** How far a long run is, from 0 to 1. */
   readonly progress?: number | undefined;
-  /** What broke in a worker: a fault of ours, that is not to go by unseen. */
+  /** What broke in a worker: a fault of ours, that must not pass unseen. */
   readonly fault?: string | undefined;
 }
 

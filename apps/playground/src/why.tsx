@@ -12,7 +12,7 @@ interface WhyProps {
   readonly onThing: (thing: string | undefined) => void;
 }
 
-/** How long the cursor rests before what comes next is reckoned. */
+/** How long the cursor rests before what comes next is calculated. */
 const REST_MS = 350;
 
 export function Why({ house: { explained, next, toRunner }, things, onLink, onThing }: WhyProps) {

@@ -40,7 +40,7 @@ export interface ChartOptions {
   readonly things?: readonly string[] | undefined;
   /** Of chosen sensors of one unit, their mean too. */
   readonly mean?: boolean | undefined;
-  /** Leave out what is not seen at this width: for what is drawn anew when it is looked at more closely. @default false */
+  /** Leave out what is not seen at this width: for what is drawn again when it is looked at more closely. @default false */
   readonly thin?: boolean;
   /** What happened in the run, as `provoke` and trials tell: marked by numbers, in this order. */
   readonly happened?: readonly Happened[] | undefined;

@@ -7,7 +7,7 @@ export interface Panel {
   readonly unit: Unit;
   readonly sensors: readonly Sensor[];
   readonly outputs: readonly Output[];
-  /** Their mean stands beside them. */
+  /** Their mean is next to them. */
   readonly mean?: boolean;
 }
 

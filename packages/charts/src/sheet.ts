@@ -115,7 +115,7 @@ export class Sheet {
     });
   }
 
-  /** The names of its curves stand behind its own. */
+  /** The names of its curves stand after its own. */
   panel(box: Box, name: string, names: readonly CurveStyle[], hasBand: boolean): number {
     const { ink, quiet, hairline } = this.#theme;
     const line = "path://M0,3 L24,3 L24,5 L0,5 Z";
@@ -170,7 +170,7 @@ export class Sheet {
         fontSize: 11,
         hideOverlap: true,
         formatter: timeFormat,
-        // There is no room beside a narrow sheet.
+        // There is no room next to a narrow sheet.
         ...(this.#narrow && { alignMinLabel: "left", alignMaxLabel: "right" }),
       },
       splitLine: { show: true, lineStyle: { color: hairline } },
@@ -228,7 +228,7 @@ export class Sheet {
     this.#line(grid, { name: "marks", data: [], markLine, tooltip: { show: false } });
   }
 
-  /** A row of moments: notices; with `labelled`, their words beside them. */
+  /** A row of moments: notices; with `labelled`, their words next to them. */
   moments(box: Box, name: string, moments: readonly { readonly at: number; readonly says: string }[], labelled = false): void {
     const { accent } = this.#theme;
     const grid = this.#row(box, name);
@@ -254,7 +254,7 @@ export class Sheet {
     const color = isMet ? right : wrong;
     const middle = (this.#extent.from + this.#extent.to) / 2;
     const late = from > middle;
-    // Its words stand beside its beginning, on the side where there is room.
+    // Its words are next to its beginning, on the side where there is room.
     const label = { show: true, formatter: says, color: ink, fontFamily: FONT, fontSize: 11 };
     const start = {
       ...label,

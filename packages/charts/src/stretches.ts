@@ -46,7 +46,7 @@ export function steps(
   return points;
 }
 
-/** ms: what was reported further apart stood still meanwhile, as the same reading again is no record. */
+/** ms: what was reported further apart stood still meanwhile, as the same reading again is not a record. */
 const REPORTS = 60e3;
 
 /** Points of a curve through what was reported; what stood still is flat, up to the report of the next. */

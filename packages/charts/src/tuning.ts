@@ -57,7 +57,7 @@ export function chartOfTuning(
     animation: false,
     backgroundColor: ground,
     textStyle: { fontFamily: FONT, color: ink },
-    // Without a title, what is said of it stands beside it.
+    // Without a title, what is said of it is next to it.
     title:
       title === ""
         ? []

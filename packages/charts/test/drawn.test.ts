@@ -187,7 +187,7 @@ describe("what stands around them", () => {
   ])("the bar of %s", (name, expected) => {
     const title = house.outputs.find((one) => one.name === name)?.title ?? name;
     const bar = seriesOf().find((one) => one.name.toLowerCase().includes(title.split(".")[1] ?? title))?.data ?? [];
-    // Each level has a point a little behind its first, so that it is drawn level.
+    // Each level has a point a little after its first, so that it is drawn level.
     const corners = bar.filter(
       ([at, value], place) => bar[place - 1]?.[1] !== value || bar[place + 1]?.[1] !== value || at === bar.at(-1)?.[0],
     );

@@ -20,7 +20,7 @@ export interface HouseFiles {
 interface FoundFiles extends Omit<HouseFiles, "text"> {
   /** Text by name; names are relative to the folder, with `/`. */
   readonly files: Readonly<Record<string, string>>;
-  /** Texts of the calendar files beside them, by name. */
+  /** Texts of the calendar files along with them, by name. */
   readonly calendars: Readonly<Record<string, string>>;
 }
 
@@ -85,7 +85,7 @@ function decode(bytes: Buffer): string | undefined {
   }
 }
 
-/** Reads and opens a house; what is no text is said at once. @throws CallError when something beside it cannot be read */
+/** Reads and opens a house; what is not a text is said at once. @throws CallError when something next to it cannot be read */
 export function readHouse(house: string | undefined, io: Io): HouseFiles {
   const { files, calendars: texts, path, unreadable } = readHouseFiles(house, io);
   for (const name of unreadable) {
@@ -133,7 +133,7 @@ function readCalendars(texts: FoundFiles["calendars"], now: number) {
   return { calendars, broken };
 }
 
-/** Written beside and moved over, so that a file is never half there. */
+/** Written next to the file and moved over it, so that a file is never half there. */
 export function replaceFile(path: string, text: string): void {
   const beside = `${path}.new`;
   writeFileSync(beside, text);
@@ -148,7 +148,7 @@ export function readSoundHouse(path: string | undefined, io: Io): House | undefi
   return undefined;
 }
 
-/** What a running house keeps stands beside it. */
+/** What a running house keeps is next to it. */
 export function fileBeside(said = ".", io: Io): string {
   const path = pathIn(io, said);
   const isFolder = statSync(path, { throwIfNoEntry: false })?.isDirectory() === true;

@@ -1,4 +1,4 @@
-// What a command works with in place of the process it runs in: so it can run beside others, and in a test.
+// What a command works with in place of the process it runs in: so it can run next to others, and in a test.
 import { resolve } from "node:path";
 import type { Colors } from "picocolors/types";
 

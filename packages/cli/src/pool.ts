@@ -8,7 +8,7 @@ import { Piscina } from "piscina";
 import { type Task, type WorkerHouse, worker } from "./tasks.js";
 
 /**
- * Runs tasks beside each other, `onDone` as each is done; on one core, or from sources that are not built, one after another.
+ * Runs tasks in parallel, `onDone` as each is done; on one core, or from sources that are not built, one after another.
  * Once the signal says so, no more begin, and those under way are given up.
  */
 export async function inParallel<Result>(

@@ -7,7 +7,7 @@ import { isHouseFile, openHouseFile } from "./house-file.js";
 import { type Io, pathIn } from "./io.js";
 import { writeResult } from "./write-result.js";
 
-/** @throws CallError when there is no such file, or it is no recording */
+/** @throws CallError when there is no such file, or it is not a recording */
 export async function openRecordingFile(
   file: string,
   clock: string | undefined,

@@ -79,7 +79,7 @@ export function describeRun(
   return `${sayDate(clock, from)} to ${sayDate(clock, to)}, weather ${weather.name}, seed ${seed}`;
 }
 
-/** What a simulation is to be of. @throws CallError when an option does not fit the house */
+/** What is simulated. @throws CallError when an option does not fit the house */
 export function simulationOptions(house: House, { days = "1", from, weather, seed = "1", set }: RunOptions) {
   const chosen = weather === undefined ? house.weathers[0] : oneOf(house.weathers, weather, "weather");
   return {

@@ -116,7 +116,7 @@ function program(io: Io, done: (fine: boolean) => void): Command {
     .option("--log <file>", "write what happened in the trials, with rule and cause (.csv, .jsonl, .senml; - prints it)")
     .option("--json", "verdicts as JSON")
     .action(async (house, options) => {
-      // What stands behind --chart is its file only where it is a picture: else it is the house.
+      // What stands after --chart is its file only where it is a picture: else it is the house.
       const { chart } = options;
       const isPicture = typeof chart !== "string" || /\.(png|svg|html)$/i.test(chart);
       const said = isPicture ? { house, options } : { house: house ?? chart, options: { ...options, chart: true } };

@@ -1,4 +1,4 @@
-// Results as files beside what is printed.
+// Results as files in addition to what is printed.
 import { writeFileSync } from "node:fs";
 import { dirname } from "node:path";
 import { CallError } from "./call-error.js";

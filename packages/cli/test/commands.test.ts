@@ -47,8 +47,8 @@ describe("on the example house", () => {
     ],
     [
       "why",
-      ["why", "bench.humidifier", "--at", "09:15", house],
-      /^At 2026-01-15 09:15 .*\nbench.humidifier is on, since 09:\d\d(:\d\d)?\n {2}rule dry_wood/,
+      ["why", "bench.humidifier", "--at", "09:45", house],
+      /^At 2026-01-15 09:45 .*\nbench.humidifier is on, since 09:\d\d(:\d\d)?\n {2}rule dry_wood/,
     ],
     [
       "why in a trial",
@@ -249,7 +249,7 @@ test("a house becomes TypeScript that says what it was", async () => {
   await modrik(["convert", oven, json]);
   expect((await modrik(["convert", "--force", json, source])).err).toBe("");
   expect(readFileSync(source, "utf8").length).toBe(written.length);
-  // What stands beside a house is not in its text, nor in its program.
+  // What is next to a house is not in its text, nor in its program.
   const { err } = await modrik(["convert", house, join(folder, "yard.ts")]);
   expect(err).toMatch(/^Comments are not part of a house in TypeScript/);
   expect(err).toMatch(

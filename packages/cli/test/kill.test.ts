@@ -1,4 +1,4 @@
-// A house that is killed at random moments, under load, beside one that is not: what each of them knows in the end.
+// A house that is killed at random moments, under load, next to one that is not: what each of them knows in the end.
 import { type ChildProcess, spawn } from "node:child_process";
 import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
@@ -149,7 +149,7 @@ test(`${KILLS} kills lose at most the last second of readings, and nothing that 
   );
   ends.push(...devices.map((link) => () => link.end()));
   for (const link of devices) await new Promise<void>((up) => link.onTurn((isUp) => (isUp ? up() : undefined)));
-  // The load: a count that goes up, a hundred times a second, and now and then what rules go by.
+  // The load: a count that goes up, a hundred times a second, and now and then what rules depend on.
   let sent = 0;
   let goes = true;
   const tell = (topic: string, text: string) => Promise.all(devices.map((link) => link.publish({ topic, text }).catch(() => {})));

@@ -161,7 +161,7 @@ describe("test", () => {
       stream.on("data", (part) => {
         out += part;
       });
-    // Editors write beside and move over.
+    // Editors write a second file and move it over.
     const save = (text: string) => {
       writeFileSync(join(place, "saving"), text);
       renameSync(join(place, "saving"), join(place, "house.modrik"));

@@ -103,10 +103,12 @@ describe("rules over a recording", () => {
   test("the fortnight of the demo house differs only where its sensor was silent", async () => {
     const { out } = await modrik(["simulate", yard, "--recording", fortnight, "--json"]);
     const { differences } = JSON.parse(out) as { differences: { output: string; differences: { from: number }[] }[] };
+    // What outputs remembered from before it begins is not in it.
+    const begins = Date.parse("2026-02-02T00:00+01:00");
     const later = differences.flatMap(({ output, differences: own }) =>
-      own.map(({ from }) => [output, new Date(from).toISOString().slice(0, 10)]),
+      own.flatMap(({ from }) => (from > begins ? [[output, new Date(from).toISOString().slice(0, 10)]] : [])),
     );
-    expect(new Set(later.map((one) => one.join(" ")))).toEqual(new Set(["bench.dryer 2026-02-05", "loft.valve 2026-02-01"]));
+    expect(new Set(later.map((one) => one.join(" ")))).toEqual(new Set(["bench.dryer 2026-02-05"]));
   });
 
   test("it is made anew by its script", () => {

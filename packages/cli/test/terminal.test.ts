@@ -20,7 +20,7 @@ describe("on a terminal", () => {
     expect(ended).toBe(true);
     const lines = shown.trimEnd().split("\n");
     expect(lines.at(-1)).toMatch(last);
-    // What a bar drew is taken away by what was written behind it.
+    // What a bar drew is taken away by what was written after it.
     expect(lines.join("\n")).not.toMatch(/[█░]/);
   });
 

@@ -1,4 +1,4 @@
-// The same house in TypeScript as in text; what the compiler refuses stands behind `@ts-expect-error`.
+// The same house in TypeScript as in text; what the compiler refuses stands after `@ts-expect-error`.
 import { createEngine, parseHouse, quantity } from "modrik";
 import {
   above,
@@ -272,7 +272,7 @@ test("the compiler refuses what cannot be meant", () => {
   const refused = () => {
     // @ts-expect-error a word that the door has not
     is(bench.door, "ajar");
-    // @ts-expect-error a number is no word
+    // @ts-expect-error a number is not a word
     is(bench.humidity, "open");
     // @ts-expect-error a humidity against a temperature
     above(bench.humidity, quantity(20, "°C"));
@@ -288,7 +288,7 @@ test("the compiler refuses what cannot be meant", () => {
     const moist = { value: bench.humidity, at: bench.moisture, tolerance: quantity(3, "%RH") };
     // @ts-expect-error a target of another kind
     rule("r", [{ keep: { ...moist, at: quantity(20, "°C") } }]);
-    // @ts-expect-error a lamp is no switch
+    // @ts-expect-error a lamp is not a switch
     rule("r", [{ keep: { ...moist, raiseWith: bench.lamps } }]);
     // @ts-expect-error a sensor is not held
     held(bench.door, "open");
@@ -306,7 +306,7 @@ test("the compiler refuses what cannot be meant", () => {
     rule("r", [{ when: [is(bench.door, "open")], hold: [held(bench.heater, "on")] }]);
     // @ts-expect-error a condition, not a value
     not(bench.humidity);
-    // @ts-expect-error a press is no state
+    // @ts-expect-error a press is not a state
     is(bench.bell, "pressed");
     // @ts-expect-error a permitted word that the output has not
     permit(bench.heater, "open", is(bench.door, "closed"));

@@ -7,7 +7,7 @@ import ts from "typescript";
 
 const modules: Readonly<Record<string, object>> = { modrik, "modrik/author": author };
 
-/** The house that a source makes: its default export, given what stands beside it where it asks for that. */
+/** The house that a source makes: its default export, given what is next to it where it asks for that. */
 export function runSource(source: string, beside: Beside = {}): House {
   const { outputText } = ts.transpileModule(source, {
     compilerOptions: { module: ts.ModuleKind.CommonJS, target: ts.ScriptTarget.ES2022, verbatimModuleSyntax: false },
@@ -19,7 +19,7 @@ export function runSource(source: string, beside: Beside = {}): House {
   return typeof made === "function" ? made(beside) : made;
 }
 
-/** What the compiler says of each source; they stand beside this file, where the library is found from. */
+/** What the compiler says of each source; they are next to this file, where the library is found from. */
 export function compileSources(sources: readonly string[]): string[][] {
   const folder = fileURLToPath(new URL(".", import.meta.url));
   const files = new Map(sources.map((source, index) => [`${folder}source-${index}.ts`, source]));

@@ -225,6 +225,44 @@ describe("conditions", () => {
       [[60, "z.door", "open"]],
       ["60 o on", "60 p on"],
     ],
+    ...(
+      [
+        ["2 min", ["300 o on"]],
+        ["20 min", []],
+      ] as const
+    ).map(
+      ([length, changes]): Case => [
+        `how long something has to have lasted, as the step before has set it: ${length}`,
+        `rule a { when z.damp above 50 %RH do { set z.span to ${length} if (z.door is closed) for z.span { set z.o to on } } }`,
+        { outputs: "output o: on/off dial span: 1..30 min, at first 10 min" },
+        [
+          [0, "z.door", "closed"],
+          [300, "z.damp", 60],
+        ],
+        [...changes],
+      ],
+    ),
+    [
+      "a state that is so before and after the steps, though not amid them, ends what was asked until then",
+      "rule a { when z.door is open do { set m to night set z.o to on until m is day set m to day } }",
+      {},
+      [[60, "z.door", "open"]],
+      [],
+    ],
+    [
+      "and what waits for it",
+      "rule a { when z.door is open do { set m to night wait until m is day set z.o to on } } rule b { when z.door is open do { set m to day } }",
+      {},
+      [[60, "z.door", "open"]],
+      ["60 o on"],
+    ],
+    [
+      "an output that was on between two steps alone has not gone off",
+      "rule a as urgent { when z.door is open do { set g to on until z.o becomes off } } guard n { never together z.p, z.o }",
+      { outputs: "output o: on/off output p: on/off }\ngroup g = z.o, z.p\nzone y {" },
+      [[60, "z.door", "open"]],
+      ["60 p on"],
+    ],
     [
       "the limit of an until, and its pause, while nobody knows of its reset",
       hold("(z.door is open) until (z.x above 20 °C), at most 15 min then pause 5 min"),

@@ -200,3 +200,32 @@ test("a trial that begins cold is what a house does that was never before", LONG
   // Each of the eleven that are shown has a value from the start; else the houses were too dull to show anything.
   expect(changed).toBeGreaterThan(12 * few.length);
 });
+
+test("an output that obeys late disobeys while it does what it was told so long ago, and no longer", LONG, () => {
+  let disobeyed = 0;
+  let instants = 0;
+  const few = seeds().slice(0, Math.max(40, SEEDS / 20));
+  for (const seed of few) {
+    const late = 1 + (seed % 7);
+    const house = `${houseText(seeded(seed))}
+rule stubborn { when room.heater disobeys for 2 s do { toggle room.fan } while room.heater disobeys hold room.lamp at 30 % }
+rule restless as urgent { cycle room.heater on ${2 + (seed % 5)} s off ${3 + (seed % 4)} s }
+trial slow { from 2026-03-14 12:00 for 2 min cold at 12:00:05 room.heater obeys ${late} s late expect never problem "none" }`;
+    const parsed = parseHouse({ "house.modrik": house });
+    expect(parsed.problems, `seed ${seed}`).toEqual([]);
+    const [result] = runTrials(parsed.house);
+    if (result?.run === undefined) throw new Error(`seed ${seed} did not run: ${result?.broken}`);
+    const { past } = result.run;
+    const wanted = (at: number) => past.value({ kind: "value", of: "room.heater" }, at);
+    const begins = START + 5000;
+    for (let at = begins; at < START + LASTS * 1000; at += 500) {
+      const done = wanted(Math.max(at - late * 1000, begins - 1));
+      const disobeys = past.value({ kind: "disobeys", output: "room.heater" }, at);
+      expect(disobeys, `seed ${seed} at ${at - START} ms`).toBe(wanted(at) === done ? 0 : 1);
+      disobeyed += disobeys;
+      instants++;
+    }
+  }
+  expect(disobeyed).toBeGreaterThan(instants / 10);
+  expect(disobeyed).toBeLessThan((instants * 9) / 10);
+});

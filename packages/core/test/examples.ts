@@ -21,7 +21,7 @@ export const traps = readFiles("traps/right", ".modrik");
 /** The same situations with rules that fall into them. */
 export const fallen = readFiles("traps/wrong", ".modrik");
 
-/** An example house with the calendars beside it. */
+/** An example house with the calendars next to it. */
 export function openExample(name: string, files: Readonly<Record<string, string>> = readFiles(name, ".modrik")): HouseText {
   const calendars = Object.entries(readFiles(name, ".ics")).map(([file, text]) => [
     file,

@@ -20,7 +20,7 @@ mode shop: open/closed, at first closed
 schedule hours { Mon..Fri 08:00 to 12:00 }
 `;
 
-/** A line behind the room, and what is wrong with it: `column code`. */
+/** A line after the room, and what is wrong with it: `column code`. */
 const rows: readonly (readonly [text: string, ...problems: string[]])[] = [
   ["zone k { sensor s: °C, unknown after 1 min, unknown after 2 min }", "45 syntax"],
   ["zone k { output s: 0..100 %, on at least 5 min }", "30 type"],

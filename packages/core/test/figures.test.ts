@@ -1,4 +1,4 @@
-// Figures of a run: energy and cost, two points, swings and overshoots, time to reach. Some are reckoned by hand; then all
+// Figures of a run: energy and cost, two points, swings and overshoots, time to reach. Some are calculated by hand; then all
 // of them, of random runs, second by second by the plainest program that can be written.
 import {
   createEngine,

@@ -131,7 +131,7 @@ function lengthOf(part: Part): number {
   const { name } = part;
   const known = lengths.get(name);
   if (known !== undefined) return known;
-  // While it is looked at, a rule within itself is no way out.
+  // While it is looked at, a rule within itself is not a way out.
   lengths.set(name, Number.POSITIVE_INFINITY);
   const length = lengthOf(rules.get(name) as Part);
   lengths.set(name, length);

@@ -20,7 +20,7 @@ mode shop: open/closed, at first closed
 schedule hours { Mon..Fri 08:00 to 12:00 }
 `;
 
-/** Problems of a text behind the room's thirteen lines, as `line:column code`; lines count from the first behind it. */
+/** Problems of a text after the room's thirteen lines, as `line:column code`; lines count from the first after it. */
 function problemsOf(text: string): string[] {
   const { problems } = parseHouse({ "house.modrik": room + text });
   return problems.map(({ code, place }) => `${place.line - 13}:${place.column} ${code}`);
@@ -193,6 +193,7 @@ describe("a mistake is found at its place", () => {
     ["a sensor that heats", "physics { room.warm gives 3 kW of heat }", ["1:11 type"]],
     ["people at no time", "people { room during nights }", ["1:22 unknown-name"]],
     ["a sensor wired as an output", 'wire mqtt { room.warm to "a" }', ["1:13 type"]],
+    ["a word of the language as a state", 'wire mqtt { room.fan to "a" writing and as "1" }', ["1:37 syntax"]],
     [
       "several at once",
       'rule a { hold room.fn at on }\nrule b { hold room.lamp at 5 lx }\nrule c { when room.door\n do { tell "{room.wrm}" } }',

@@ -1,4 +1,4 @@
-// Measures, each figure reckoned by hand: short runs of a few lines.
+// Measures, each figure calculated by hand: short runs of a few lines.
 import { Journal, type Measures, measure, measureSimulation, type OutputMeasure, type Run, simulate } from "modrik";
 import { describe, expect, test } from "vitest";
 import { parseLindenYard } from "./examples.js";

@@ -161,7 +161,7 @@ describe("what people do", () => {
     ["cooks for 30 min", 1000 / 2],
     ["breathes 20 l/h", 0],
   ])("%s", (habit, grams) => {
-    // A person gives 45 g/h for two hours beside it.
+    // A person gives 45 g/h as well, for two hours.
     near((at(day(bath(habit)), "z.h") - 30) * held, grams + 90, 0.06 * held);
   });
 

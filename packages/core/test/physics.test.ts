@@ -109,6 +109,37 @@ describe("heat of what is used, and of people", () => {
   });
 });
 
+// Nobody's moving about is felt by a room: to bring it up to each motion, or only to what it feels, is the same.
+test("rooms that come up to people only where they feel them end as rooms that are looked at at each motion", () => {
+  const house =
+    houseOf(`zone z { sensor t: °C sensor h: %RH sensor ppm: ppm sensor m: moving/still sensor door: open/closed sensor window: open/closed }
+    zone y { sensor t: °C } schedule there { daily 06:00 to 22:00 }
+    physics { zone z { volume 50 m³, loses 40 W/K, stores 1 MJ/K, leaks 0.5 /h } zone y { volume 30 m³, loses 20 W/K, stores 1 MJ/K }
+      z.door open adds 8 /h of leak to y z.window open adds 6 /h of leak to outdoors }
+    people { z during there, comes and goes every 30 min, airs every 2 h z during there, showers for 10 min }`);
+  const lived = (look: (physics: ReturnType<typeof roomsOf>, at: number) => void) => {
+    // A weather that stands still, as it does through each step; water depends on the warmth at its end.
+    const physics = roomsOf(house, { weather: weatherOf(2, { humidity: 70 }) });
+    const motions: string[] = [];
+    for (let minute = START; minute < START + DAY; minute += MINUTE) {
+      for (; physics.next <= minute; ) {
+        const { next } = physics;
+        look(physics, next);
+        motions.push(`${next} ${physics.reading("z.m")} ${physics.reading("z.door")} ${physics.reading("z.window")}`);
+      }
+      physics.advance(minute);
+    }
+    return { airs: physics.airs, motions };
+  };
+  const often = lived((physics, at) => physics.advance(at));
+  const seldom = lived((physics, at) => physics.letPeople(at));
+  expect(seldom.motions).toEqual(often.motions);
+  expect(often.motions.length).toBeGreaterThan(200);
+  for (const [zone, air] of often.airs)
+    for (const [what, value] of Object.entries(air))
+      expect(seldom.airs.get(zone)?.[what as keyof typeof air], `${zone} ${what}`).toBeCloseTo(value, 4);
+});
+
 describe("the water of air", () => {
   test("is what came in with it, thinned as it grows warm", () => {
     const house = houseOf(`zone z { sensor t: °C sensor h: %RH output heater: on/off }

@@ -8,7 +8,7 @@ export const START = Date.parse("2026-03-14T12:00:00Z");
 export interface Setting extends Partial<EngineOptions> {
   /** Outputs of the zone `z`. @default a switch `o` */
   readonly outputs?: string;
-  /** Declarations beside it. */
+  /** Declarations next to it. */
   readonly more?: string;
   readonly place?: string;
   readonly calendars?: Beside["calendars"];

@@ -349,7 +349,7 @@ test("no timeline breaks a guard of a generated house", { timeout: 60_000 + 300 
   for (let seed = FIRST; seed < FIRST + SEEDS; seed++) {
     const { house } = parseHouse({ "a.modrik": houseText(seeded(seed)) });
     for (const { says, broken } of hunt({ ...house, trials: [] }, { tries: 20, seed })) {
-      // A permit that goes by its own output can chase itself; then that is told.
+      // A permit that depends on its own output can chase itself; then that is told.
       const run = broken && runTrials({ ...house, trials: [broken] })[0]?.run;
       const rings = run?.past.problems(run.from, run.to).some(({ code }) => code === "ring");
       expect([seed, says, broken && !rings && writeTrial(broken)]).toEqual([seed, says, rings ? false : undefined]);

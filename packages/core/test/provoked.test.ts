@@ -1,4 +1,4 @@
-// What somebody lets happen in a simulated day, what could be expected of it, the lines of numbers a house goes by, and the
+// What somebody lets happen in a simulated day, what could be expected of it, the lines of numbers a house depends on, and the
 // first houses that people start from.
 import {
   checkHouse,

@@ -1,5 +1,5 @@
 // Law: a report by number does what a report by name does, whether it makes a step or not. On houses without anything that
-// keeps their sensors from being quiet, with readings beside bounds, sensors compared with one another, ranges, and
+// keeps their sensors from being quiet, with readings next to bounds, sensors compared with one another, ranges, and
 // readings and instants that are none. MODRIK_SEEDS=5000 tries more.
 import { createEngine, type Engine, isSound, Journal, parseHouse } from "modrik";
 import { pick, type Random, seeded } from "modrik/testing";
@@ -74,7 +74,7 @@ let graded = pick by z.a { below 20 °C: poor, below 21 °C: fair, otherwise: go
 ${rules.join("\n")}`;
 }
 
-/** In °C, and so in the base unit: around the bounds, and beside them by less and by more than what is equal. */
+/** In °C, and so in the base unit: around the bounds, and next to them by less and by more than what is equal. */
 const readings = [
   18,
   18.5,
@@ -152,7 +152,7 @@ test("a report by number does what a report by name does", { timeout: 60_000 + 1
       if (fast.nextDeadline > latest) quiet++;
       if (random() < 0.2) {
         for (const engine of [slow, written, fast]) engine.advanceTo(latest);
-        // Lets that no rule reads are reckoned when somebody looks.
+        // Lets that no rule reads are calculated when somebody looks.
         for (const name of ["z.o", "z.p", "z.level", "z.a", "z.b", "z.grade", "warmer", "colder", "apart", "graded"])
           expect([event, name, fast.value(name)], `seed ${seed}\n${text}`).toEqual([event, name, slow.value(name)]);
       }

@@ -1,4 +1,4 @@
-// Law: restoring a snapshot, taken at any millisecond, and going on equals never having stopped. And what is no snapshot is
+// Law: restoring a snapshot, taken at any millisecond, and going on equals never having stopped. And what is not a snapshot is
 // refused with its place.
 import { createEngine, type Engine, type House, Journal, type Notice, parseHouse, readSnapshot } from "modrik";
 import { pick, seeded } from "modrik/testing";
@@ -95,7 +95,7 @@ describe("a restart at any millisecond changes nothing", () => {
         at += pick(random, [0, 137, 1000, 1000, 2500, 6001]);
         const action = actionAt(random, at);
         for (const engine of [whole, part]) action(engine);
-        // Before or behind the step of an instant: what is queued is not lost.
+        // Before or after the step of an instant: what is queued is not lost.
         if (random() < 0.4) {
           for (const engine of [whole, part]) engine.advanceTo(at);
           expect(shown(part, told), `seed ${seed}, event ${event}`).toEqual(shown(whole));
@@ -105,7 +105,7 @@ describe("a restart at any millisecond changes nothing", () => {
           const between = part.now + Math.floor(random() * Math.max(0, at - part.now));
           part = createEngine(house, { at: between, restore: again(part) });
           expect(part.leftOut).toEqual([]);
-          // A start sends every output anew.
+          // A start sends every output again.
           part.takeChanges();
         }
       }

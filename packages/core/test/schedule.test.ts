@@ -35,7 +35,7 @@ function wallClock(zone: string, from: string, days: number): Shown[] {
   });
 }
 
-/** The first instant of each local day at which the clock shows a time or has passed it: in spring behind the gap, in autumn the first time. */
+/** The first instant of each local day at which the clock shows a time or has passed it: in spring after the gap, in autumn the first time. */
 function firstAt(shown: readonly Shown[], minute: number): Map<string, number> {
   const found = new Map<string, number>();
   for (const one of shown) if (one.minute >= minute && !found.has(one.date)) found.set(one.date, one.at);

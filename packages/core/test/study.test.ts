@@ -204,7 +204,7 @@ describe("heat loss", () => {
     const house = houseOf(text("floor 24 m², built solid, glass 3 m²"));
     const room = house.physics.zones[0] as (typeof house.physics.zones)[number];
     const leak = (room.leaks * room.volume * 1206) / 3600;
-    // Air and walls in a steady state, 60 % of the heat to the air (ISO 13790's two nodes), reckoned by hand.
+    // Air and walls in a steady state, 60 % of the heat to the air (ISO 13790's two nodes), calculated by hand.
     const couples = room.couples as number;
     const walls = (couples + 0.4 * leak) / (couples + 0.6 * room.loses);
     const truth = room.loses * walls + leak;

@@ -6,7 +6,7 @@ import { describe, expect, test } from "vitest";
 import { compileSources, runSource } from "./authored.js";
 import { fallen, openExample, traps } from "./examples.js";
 
-/** What a calendar file says is given beside the house, and not in it. */
+/** What a calendar file says is given next to the house, and not in it. */
 const withoutEvents = (house: House): House => ({
   ...house,
   schedules: house.schedules.map((one) => (one.events ? { ...one, events: [] } : one)),

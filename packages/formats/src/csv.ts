@@ -93,7 +93,7 @@ function longReader(columns: readonly string[], notes: Notes): Reader {
   };
 }
 
-/** What a list of what happened has beside readings. */
+/** What a list of what happened has next to readings. */
 export const isNoReading = (kind: string): boolean => ["notice", "message", "problem", "silence"].includes(kind);
 
 interface Column {
@@ -101,14 +101,14 @@ interface Column {
   readonly unit?: Unit;
 }
 
-/** A name of one word, and a unit behind it. */
+/** A name of one word, and a unit after it. */
 const PLAIN = /^(\S+)\s+([^\s()[\]]+)$/;
 /** A name of any words, and a unit in brackets. */
 const BRACKETED = /^(\S.*?)\s+[([]([^\s()[\]]+)[)\]]$/;
 
 /**
- * A column is of a thing, in its own unit or in the one behind its name: `bench.temperature °F`, `Bench air [°F]`. What stands
- * behind plain words without brackets is a unit where it is one that is known: "Living room" is all name.
+ * A column is of a thing, in its own unit or in the one after its name: `bench.temperature °F`, `Bench air [°F]`. What stands
+ * after plain words without brackets is a unit where it is one that is known: "Living room" is all name.
  */
 function columnOf(text: string): Column {
   const bracketed = BRACKETED.exec(text);
@@ -116,7 +116,7 @@ function columnOf(text: string): Column {
   if (name === undefined || written === undefined) return { name: text };
   const unit = readUnit(written);
   if (unit !== undefined) return { name, unit };
-  // A word behind a word is part of the name; a sign behind it, or anything behind the name of a thing, was meant as a unit.
+  // A word after a word is part of the name; a sign after it, or anything after the name of a thing, was meant as a unit.
   const isWord = /^[\p{L}\d_-]+$/u.test(written);
   if (!bracketed && isWord && !name.includes(".")) return { name: text };
   throw new FormatError(`The column "${text}" is in "${written}", which is not a unit Modrik knows.`);

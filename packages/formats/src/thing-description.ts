@@ -24,7 +24,7 @@ export function isThingDescription(text: string): boolean {
 
 /**
  * Reads one description, or a list of them.
- * @throws FormatError when it is no description of a thing, or nothing of it speaks MQTT
+ * @throws FormatError when it is not a description of a thing, or nothing of it speaks MQTT
  */
 export function readThings(text: string): ReadThings {
   let json: unknown;

@@ -24,7 +24,7 @@ export class Times {
     this.#notes = notes;
   }
 
-  /** @throws FormatError when it is no time */
+  /** @throws FormatError when it is not a time */
   read(text: string, where: string): number {
     const at = this.#read(text.trim(), where);
     this.#last = at;

@@ -16,7 +16,7 @@ const MISSING: ReadonlySet<string> = new Set([
   "-inf",
 ]);
 
-/** A field: a number, one with its unit behind it, a word, or a value that is not known. */
+/** A field: a number, one with its unit after it, a word, or a value that is not known. */
 export function readField(text: string, notes: Notes, where: string): { readonly value?: Value; readonly unit?: Unit } {
   if (MISSING.has(text.toLowerCase())) {
     notes.count("without a number", "the value is then unknown", where);

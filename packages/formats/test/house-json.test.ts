@@ -1,4 +1,4 @@
-// A house as JSON and back, and what is said of JSON that is no house.
+// A house as JSON and back, and what is said of JSON that is not a house.
 import { FormatError, houseJsonSchema, readHouseJson, writeHouseJson } from "@modrik/formats";
 import { parseHouse } from "modrik";
 import { houseText, seeded } from "modrik/testing";

@@ -1,4 +1,4 @@
-// One process a house: who holds a house's file is written beside it. A process that died holds nothing, though its number
+// One process a house: who holds a house's file is written next to it. A process that died holds nothing, though its number
 // may be another's by now: after a power cut the house has to come up by itself.
 import { readFileSync, rmSync, statSync, writeFileSync } from "node:fs";
 import { uptime } from "node:os";

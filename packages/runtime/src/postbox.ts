@@ -4,7 +4,7 @@ import type { Link } from "./link.js";
 import type { Says } from "./notes.js";
 import type { HouseFile, Parcel } from "./storage/house-file.js";
 
-/** So many wait; of more, the oldest are let go, which is said. */
+/** So many wait; of more, the oldest are dropped, which is said. */
 export const WAITING = 1000;
 
 /** Where notices go: by what the wiring names. */
@@ -25,7 +25,7 @@ export class Postbox {
     readonly says: Says,
   ) {}
 
-  /** Parcels were written into the file: the oldest are let go where they are too many. */
+  /** Parcels were written into the file: the oldest are dropped where they are too many. */
   filled(): void {
     const gone = this.file.trimParcels(WAITING);
     if (gone > 0 && this.#letGo === 0)

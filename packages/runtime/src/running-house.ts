@@ -76,7 +76,7 @@ const SETTLE = 500;
 const CLOCK_JUMP = 1500;
 /** The journal in memory. */
 const REMEMBERED = 2 * DAY;
-/** So many readings, and records, wait for a disk that refuses them; of more, the oldest are let go, which is said. */
+/** So many readings, and records, wait for a disk that refuses them; of more, the oldest are dropped, which is said. */
 const MOST_WAITING = 200_000;
 
 /** A house that runs. */
@@ -183,7 +183,7 @@ export class RunningHouse {
     return this.#options.dry === true;
   }
 
-  /** Since when the disk refuses what is to be kept. */
+  /** Since when the disk refuses what should be kept. */
   get refusedSince(): number | undefined {
     return this.#refusedSince;
   }
@@ -227,7 +227,7 @@ export class RunningHouse {
     return this.#recording.journal.records[0]?.id ?? 0;
   }
 
-  /** Records behind an id, oldest first: of so many the latest. */
+  /** Records after an id, oldest first: of so many the latest. */
   recordsAfter(id: number, limit: number): JournalRecord[] {
     return this.#recording.journal.records.filter((one) => one.id > id).slice(-limit);
   }

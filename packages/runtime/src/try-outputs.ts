@@ -103,7 +103,7 @@ async function tryOutput(output: Output, { running, looksOn, patience = 8000 }: 
   }
 }
 
-/** Another state than it has, with which something is to be seen. */
+/** Another state than it has, with which something should be seen. */
 function otherValue({ type, range = [0, 100], atRest }: Output, now: Value | undefined): Value | undefined {
   if (type.kind === "words")
     return type.words.find((word) => word !== now && word !== atRest) ?? type.words.find((word) => word !== now);

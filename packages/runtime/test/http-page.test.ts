@@ -37,7 +37,7 @@ test("it has every request of the description, and no other", async () => {
   const described = Object.entries(paths).flatMap(([path, methods]) =>
     Object.keys(methods).map((method) => `${method.toUpperCase()} ${path}`),
   );
-  // The parts in an address that stand for a name are written so; examples, with bodies behind, are not looked at here.
+  // The parts in an address that stand for a name are written so; examples, with bodies after, are not looked at here.
   const written = new Set([...page.matchAll(/`((?:GET|PUT|POST|DELETE) [^`\s]+)`/g)].map(([, request]) => request));
   expect([...written].sort()).toEqual(described.sort());
 });

@@ -517,7 +517,7 @@ describe("who may ask", () => {
     const acting = (await ask("POST", "/people", { name: "Eve", may: "act" })).body as { token: string };
     const eve = { authorization: `Bearer ${acting.token}`, "modrik-who": "Mallory" };
     await ask("PUT", "/dials/z.target", { value: 23 }, eve);
-    // Who has a token goes by its name.
+    // Who has a token depends on its name.
     expect((await ask("GET", "/dials/z.target")).body).toMatchObject({ who: "Eve" });
     const listening = fetch(`${http.address}/events`, { headers }).then(async (response) => await response.text());
     await new Promise((done) => setTimeout(done, 100));

@@ -43,7 +43,7 @@ async function freePort(): Promise<number> {
   return port;
 }
 
-/** Debian's broker. @param lines of its configuration beside the listener */
+/** Debian's broker. @param lines of its configuration next to the listener */
 async function mosquitto(port: number, lines: readonly string[] = ["allow_anonymous true"]) {
   const config = join(folder, `${port}.conf`);
   writeFileSync(config, [`listener ${port} 127.0.0.1`, "user root", ...lines].join("\n"));
@@ -349,7 +349,7 @@ describe("ways to a broker", () => {
     const server = createServer((socket) => {
       socket.on("error", () => {});
       socket.once("data", (packet) => {
-        // CONNECT: the protocol's level stands behind its name (MQTT 3.1.1 and 5, 3.1.2.2).
+        // CONNECT: the protocol's level stands after its name (MQTT 3.1.1 and 5, 3.1.2.2).
         const level = packet[8] as number;
         asked.push(level);
         if (level === 4) socket.end(Buffer.from([0x20, 2, 0, 1]));

@@ -47,7 +47,7 @@ interface Named {
   readonly set: Readonly<Record<string, Value>>;
 }
 
-/** So many stand beside one another. */
+/** So many are next to one another. */
 const MOST = 8;
 
 /** Runs several houses, or settings of one, and prints the figures in which they differ. */

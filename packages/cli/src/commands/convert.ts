@@ -149,7 +149,7 @@ function asText(from: string, io: Io): string {
   }
   const house = readJson(path, from);
   const { text } = formatHouse(writeHouse(house));
-  // Its calendars and recordings stay beside the house.
+  // Its calendars and recordings stay next to the house.
   const calendars = house.schedules.flatMap(({ file }) => (file === undefined ? [] : [[file, []] as const]));
   const replayed = house.trials.flatMap(({ replay, recorded = [] }) =>
     replay === undefined ? [] : [[replay, recorded] as const],

@@ -49,7 +49,7 @@ export async function measureFile(file: string, path: string | undefined, option
   const beside = houseBeside(path, options, io);
   if (beside === "broken") return false;
   const { records } = await openRecordingFile(file, options.clock ?? beside?.clock, io);
-  // A house that only happens to be here is no house of the recording.
+  // A house that only happens to be here is not a house of the recording.
   const house = beside && (path !== undefined || isOf(beside, records)) ? beside : undefined;
   const recorded = house ? fitted(house, file, records, io) : records;
   if (options.threshold !== undefined) return ofThreshold(recorded, house, options.threshold, options, io);

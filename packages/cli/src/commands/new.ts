@@ -94,7 +94,7 @@ async function askRest(
   return { ...answers, numbers };
 }
 
-/** @throws CallError when one is no number of this starting point, or does not fit */
+/** @throws CallError when one is not a number of this starting point, or does not fit */
 function numbersIn(start: FirstHouse, said: readonly string[]): Readonly<Record<string, number>> {
   const possible = start.numbers.map(({ name, low, high, unit }) => `${name} (${low}..${high} ${unit})`).join(", ");
   const entries = said.map((text): [string, number] => {

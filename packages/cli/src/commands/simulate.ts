@@ -174,7 +174,7 @@ function writeDifferences(run: Run, compared: readonly OutputDifferences[], io: 
         `  ${sayDate(clock, from)}, for ${sayLength(to - from)}: ${title} was ${sayValue(type(output), recorded)}, the rules want ${sayValue(type(output), wanted)}`,
         io.paint.dim(`    ${whyInShort(run, output, from) ?? "nothing asks for it"}`),
       ]),
-    ...(differences.length > MOMENTS ? [io.paint.dim(`  ${title}: and ${differences.length - MOMENTS} more times`)] : []),
+    ...(differences.length > MOMENTS ? [io.paint.dim(`  ${title}: and ${differences.length - MOMENTS} more`)] : []),
   ]);
   return `${[table, ...moments].join("\n")}\n\n`;
 }

@@ -1,4 +1,4 @@
-// Which setting is best: each is simulated, beside one another on all cores.
+// Which setting is best: each is simulated, on all cores in parallel.
 import {
   type House,
   type Knob,

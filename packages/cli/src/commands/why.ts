@@ -23,7 +23,7 @@ import { type FoundRun, type SourceOptions, sourceOf } from "../run-source.js";
 
 export interface WhyOptions extends Omit<SourceOptions, "live"> {
   readonly live?: boolean;
-  /** The file of the running house, where it does not stand beside it. */
+  /** The file of the running house, where that is not next to it. */
   readonly db?: string;
   readonly at?: string;
   readonly json?: boolean;
@@ -89,7 +89,7 @@ function problemsBefore({ past, from }: Run, at: number) {
   return past.problems(from, at).slice(-SHOWN);
 }
 
-/** `bench.heater`, `not porch.lamp`, `not porch.lamp on`, `notice 3`, each with a house behind it or not. */
+/** `bench.heater`, `not porch.lamp`, `not porch.lamp on`, `notice 3`, each with a house after it or not. */
 function questionIn(words: readonly string[], io: Io): { question: Question; path: string | undefined } {
   const [first, second, third, fourth] = words;
   if (first === "notice") {
@@ -103,7 +103,7 @@ function questionIn(words: readonly string[], io: Io): { question: Question; pat
   }
   if (first !== "not") return { question: { kind: "why", output: first ?? "" }, path: second };
   if (second === undefined) throw new CallError("Which output?", "Write modrik why not porch.lamp --at 18:30.");
-  // A value stands between the output and the house; alone, it is what is no file or folder.
+  // A value stands between the output and the house; alone, it is what is not a file or folder.
   const isPath = third !== undefined && fourth === undefined && existsSync(pathIn(io, third));
   const wanted = isPath ? undefined : third;
   return {

@@ -115,7 +115,7 @@ export const unknown: Term<never> = { expression: { kind: "unknown" } };
 
 /**
  * Milliseconds since midnight of `07:30` or `22:15:30`.
- * @throws RangeError when it is no time of day
+ * @throws RangeError when it is not a time of day
  */
 export function timeOfDay(text: string): number {
   const ms = readTimeOfDay(text);

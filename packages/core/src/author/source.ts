@@ -1,6 +1,6 @@
 // TypeScript as it is laid out: on one line where it fits, else an item a line.
 
-/** A piece of source: as it is, or items between brackets, some behind a word and a colon. */
+/** A piece of source: as it is, or items between brackets, some after a word and a colon. */
 export type Source = string | Bracketed | { readonly key: string; readonly of: Source };
 interface Bracketed {
   readonly open: string;
@@ -32,7 +32,7 @@ const keyOf = (name: string) => (/^[\p{ID_Start}_$][\p{ID_Continue}$]*$/u.test(n
 /** `bench.lamp`, or with brackets where a name is none in TypeScript. */
 export const member = (of: string, name: string) => (keyOf(name) === name ? `${of}.${name}` : `${of}[${keyOf(name)}]`);
 
-/** @param before how much stands before it, and behind it, on its line */
+/** @param before how much stands before it, and after it, on its line */
 export function layOut(source: Source, indent = 0, before = 0): string {
   const flat = inOne(source);
   if (2 * indent + before + flat.length <= WIDTH || typeof source === "string") return flat;

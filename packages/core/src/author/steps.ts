@@ -84,7 +84,7 @@ function untilOf(ending: Ending): Until {
   return ending.kind === "at" ? { kind: "at", at: ending.at } : ending;
 }
 
-/** How long what is set lasts: for good where nothing is said. */
+/** How long what is set lasts: permanently where nothing is said. */
 export interface Ends {
   readonly for?: Lasting;
   readonly until?: Ending;
@@ -100,7 +100,7 @@ function lastingOf({ for: time, until, atMost }: Ends): LastingData {
   };
 }
 
-/** Asks for an output's value, of all of a group, or sets a dial or a mode; for good, for a time, or until something is so. */
+/** Asks for an output's value, of all of a group, or sets a dial or a mode; permanently, for a time, or until something is so. */
 export function set<Kind>(thing: ToSet<Kind>, to: Operand<NoInfer<Kind>>, ending: Ends = {}): readonly Step[] {
   return each(thing).map(
     ({ name, words }): Step => ({ kind: "set", name, to: operand(to as Term<unknown>, words), ...lastingOf(ending) }),
@@ -178,7 +178,7 @@ export function lower<Of extends Dimension>(thing: ToSet<NumberOf<Of>>, by: Amou
   return moved("lower", thing as ToSet<never>, by);
 }
 
-/** Moves outputs evenly from one value to another; the steps behind it wait for its end. */
+/** Moves outputs evenly from one value to another; the steps after it wait for its end. */
 export function ramp<Of extends Dimension>(
   outputs: Outputs<NumberOf<Of>>,
   { from, to, over }: { readonly from: Amount<NoInfer<Of>>; readonly to: Amount<NoInfer<Of>>; readonly over: Lasting },
@@ -192,7 +192,7 @@ export function dose(output: Thing<"output", WordOf<string>>, volume: Amount<"vo
   return { kind: "dose", output: output.name, amount: amount(volume), ...(otherwise && { otherwise: otherwise.flat() }) };
 }
 
-/** Asks for all that a preset says; for good, for a time, or until something is so. */
+/** Asks for all that a preset says; permanently, for a time, or until something is so. */
 export function apply({ preset: { name } }: NamedPreset, ending: Ends = {}): Step {
   return { kind: "apply", preset: name, ...lastingOf(ending) };
 }

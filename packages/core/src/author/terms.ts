@@ -67,12 +67,12 @@ export function not(of: Condition): Condition {
   return condition({ kind: "not", of: of.expression });
 }
 
-/** All of these: false where one is, whatever is unknown beside it. */
+/** All of these: false where one is, whatever is unknown besides. */
 export function all(...of: readonly Condition[]): Condition {
   return joined("and", of);
 }
 
-/** At least one of these: true where one is, whatever is unknown beside it. */
+/** At least one of these: true where one is, whatever is unknown besides. */
 export function any(...of: readonly Condition[]): Condition {
   return joined("or", of);
 }

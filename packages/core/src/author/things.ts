@@ -145,7 +145,7 @@ export interface OutputOptions<Word extends string = string> extends Titled {
   readonly withoutControl?: number | Word;
   readonly uses?: Amount<"power">;
   readonly delivers?: { readonly rate: Amount<"flow">; readonly after?: Lasting };
-  /** Zones it acts on, beside its own, by their names. */
+  /** Zones it acts on, besides its own, by their names. */
   readonly serves?: readonly string[];
 }
 

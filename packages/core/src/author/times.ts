@@ -38,7 +38,7 @@ export interface Times {
   readonly spans: readonly (readonly [from: Operand<TimeOfDay>, to: Operand<TimeOfDay>])[];
 }
 
-/** A schedule, as `during`, `begins` and people go by it. */
+/** A schedule, as `during`, `begins` and people depend on it. */
 export interface NamedSchedule {
   readonly schedule: Schedule;
 }
@@ -230,7 +230,7 @@ export function clockBetween(from: Operand<TimeOfDay>, to: Operand<TimeOfDay>): 
   return { expression: { kind: "clock between", from: dayTime(from), to: dayTime(to) } };
 }
 
-// ── What is known of things beside their value ──────────────────────────────────────────────────────────────────────────
+// ── What is known of things besides their value ──────────────────────────────────────────────────────────────────────────
 
 /** How long ago a sensor last reported. */
 export function age(sensor: Thing<"sensor", unknown>): Term<NumberOf<"duration">> {

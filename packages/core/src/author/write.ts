@@ -314,7 +314,7 @@ function plain(value: unknown): Source | undefined {
   return JSON.stringify(value);
 }
 
-/** Each behind what it mentions; else as they stand. */
+/** Each after what it mentions; else as they stand. */
 function inOrder(constants: readonly Constant[]): Constant[] {
   const byName = new Map(constants.map((one) => [one.name, one]));
   const ordered = new Set<Constant>();

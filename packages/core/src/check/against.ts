@@ -6,6 +6,7 @@ import { dimensionOf, stepOf } from "../units/index.js";
 import type { Ask } from "./asks.js";
 import type { Draft } from "./finding.js";
 import type { Inquiry } from "./inquiry.js";
+import { turnsBetween } from "./simulated-day.js";
 
 /** A keep that raises and one that lowers the same air, whose bands overlap. */
 export function workingAgainst(inquiry: Inquiry): Draft[] {
@@ -93,14 +94,8 @@ export function alternating(inquiry: Inquiry): Draft[] {
   );
   const simulated = couples.filter(([up]) => house.physics.zones.some(({ zone }) => isIn(zone, up.output)));
   if (simulated.length === 0) return [];
-  const { past, from } = inquiry.day;
   return simulated.flatMap(([up, down]): Draft[] => {
-    const starts = past.records.flatMap(({ event, at }) =>
-      at >= from && event.kind === "sent" && event.value === "on" && (event.output === up.output || event.output === down.output)
-        ? [event.output]
-        : [],
-    );
-    const turns = starts.filter((output, index) => index > 0 && starts[index - 1] !== output).length;
+    const turns = turnsBetween(inquiry.starts, up.output, down.output);
     if (turns <= TURNS) return [];
     return [
       {

@@ -23,7 +23,7 @@ export interface Ask {
   readonly sentence: number;
   readonly output: string;
   readonly standing: Standing;
-  /** Held while its condition holds; else asked by a step: for a time, or for good. */
+  /** Held while its condition holds; else asked by a step: for a time, or permanently. */
   readonly way: "held" | "for a time" | "for good";
   readonly value: Expression;
   /** All that must hold: `while` and the band of a `keep`, or `provided` and the branches a step stands in. */

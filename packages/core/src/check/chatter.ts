@@ -1,4 +1,4 @@
-// Switching to and fro about one point: a bound without a way back, or a band narrower than what the output itself does.
+// Switching back and forth about one point: a bound without a way back, or a band narrower than what the output itself does.
 import { type BoundTest, type Condition, type Expression, isBound, isIn, isUp, type Sensor } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { MINUTE } from "../time/index.js";
@@ -63,7 +63,7 @@ function wider({ kind }: BoundTest, point: number, unit: Unit, inquiry: Inquiry)
   return isUp(kind) ? `below ${inquiry.say(point - by, unit)}` : `above ${inquiry.say(point + by, unit)}`;
 }
 
-/** A signal that goes to and fro between two values each minute switches the output each time. */
+/** A signal that goes back and forth between two values each minute switches the output each time. */
 function showsTurns(
   inquiry: Inquiry,
   ask: Ask,

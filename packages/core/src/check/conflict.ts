@@ -18,7 +18,7 @@ export function conflicts(inquiry: Inquiry): Draft[] {
   );
 }
 
-/** Whether another has its way over one wherever that holds, as far as can be known. */
+/** Whether another wins over one wherever that holds, as far as can be known. */
 function isOutdone(inquiry: Inquiry, winner: Ask, loser: Ask): boolean {
   return inquiry.isExact([...winner.conditions, ...loser.conditions]) && implies(inquiry, loser, winner);
 }

@@ -1,4 +1,4 @@
-// Two events that set one output to different values, whose conditions can be true together: the later one wins, for good.
+// Two events that set one output to different values, whose conditions can be true together: the later one wins, permanently.
 import { type Condition, hasPress } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { MINUTE } from "../time/index.js";
@@ -18,7 +18,7 @@ export function opposingEvents(inquiry: Inquiry): Draft[] {
   );
 }
 
-/** Conditions on numbers that fire an event; none where it also goes by anything else. */
+/** Conditions on numbers that fire an event; none where it also depends on anything else. */
 function measuredTriggers(inquiry: Inquiry, { event }: Ask): Condition[] {
   const rising = event ? risingOf(event.when) : [];
   const measured = rising.filter((one) => !hasPress(one) && inquiry.sensorsIn(one).every(({ type }) => type.kind === "number"));

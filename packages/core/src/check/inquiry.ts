@@ -11,12 +11,12 @@ import {
   unitOfExpression,
   visitExpressions,
 } from "../house/index.js";
-import { type Simulation, simulate } from "../physics/index.js";
-import { DAY, HOUR, MINUTE } from "../time/index.js";
+import { HOUR, MINUTE } from "../time/index.js";
 import { equalNumbers, fromBase, type Unit, writeFigure, writeReading } from "../units/index.js";
 import { type Ask, asksOf } from "./asks.js";
 import type { Draft } from "./finding.js";
 import { Scene, type Stage } from "./scene.js";
+import { type Start, startsOfDay } from "./simulated-day.js";
 
 /** One idea of what can be wrong. */
 export type Check = (inquiry: Inquiry) => Draft[];
@@ -24,17 +24,17 @@ export type Check = (inquiry: Inquiry) => Draft[];
 export class Inquiry {
   readonly scene: Scene;
   readonly asks: readonly Ask[];
-  #day: Simulation | undefined;
+  #starts: readonly Start[] | undefined;
 
   constructor(readonly house: House) {
     this.scene = new Scene(house);
     this.asks = asksOf(house);
   }
 
-  /** A day of the simulated house in its first weather, an hour after it began, run when it is first asked for. */
-  get day(): Simulation {
-    this.#day ??= simulate(this.house, { lasts: DAY, every: MINUTE, runUp: HOUR });
-    return this.#day;
+  /** What goes on in a day of the simulated house, which is run when it is first asked for. */
+  get starts(): readonly Start[] {
+    this.#starts ??= startsOfDay(this.house);
+    return this.#starts;
   }
 
   unitOf(expression: Expression): Unit {

@@ -1,4 +1,4 @@
-// What goes by a sensor that is never unknown: silent, it goes on for days by what the sensor said last.
+// What depends on a sensor that is never unknown: silent, it goes on for days by what the sensor said last.
 import { type Condition, type House, lastsOf, restOf, type Sensor, type Trial, visitExpressions } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { DAY, MINUTE } from "../time/index.js";
@@ -7,7 +7,7 @@ import type { Draft } from "./finding.js";
 import type { Inquiry } from "./inquiry.js";
 import { isUnknown, silence } from "./scene.js";
 
-/** What goes by a sensor that counts for ever: silent, it goes on as it last said. */
+/** What depends on a sensor that counts for ever: silent, it goes on as it last said. */
 export function lastsForEver(inquiry: Inquiry): Draft[] {
   const found = new Map<Sensor, Ask[]>();
   for (const ask of inquiry.asks) {
@@ -46,7 +46,7 @@ function showsStuck(inquiry: Inquiry, { output, conditions, value }: Ask, sensor
   );
 }
 
-/** A pair of `when`: what the one sets for good, the other takes back, but never while the sensor of both is silent. */
+/** A pair of `when`: what the one sets permanently, the other takes back, but never while the sensor of both is silent. */
 function stuckPairs(inquiry: Inquiry): Draft[] {
   const { house, scene } = inquiry;
   return inquiry.asks.flatMap((ask): Draft[] => {

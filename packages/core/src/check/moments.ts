@@ -60,7 +60,7 @@ function isMeasured(inquiry: Inquiry, condition: Condition): boolean {
   return inquiry.measuredIn(condition).length > 0;
 }
 
-/** Whether a state sentence, or a step for good, asks for the same. */
+/** Whether a state sentence, or a permanent step, asks for the same. */
 function isCovered(inquiry: Inquiry, ask: Ask): boolean {
   return inquiry.asks.some(
     (other) =>

@@ -1,4 +1,4 @@
-// A request for good that nothing ever takes back.
+// A permanent request that nothing ever takes back.
 
 import { type House, restOf, type Step, standings, stepsIn } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
@@ -79,13 +79,13 @@ function setForGood(inquiry: Inquiry): Draft[] {
     const value = first && constantOf(first);
     if (!first || values.size > 1 || value === undefined || takenBack(house, output.name)) return [];
     if (value !== rest) return [ofOutput(inquiry, first, output.name)];
-    // At rest for good is a way back, but for what a weaker rule asks for.
+    // Permanently at rest is a way back, but for what a weaker rule asks for.
     const outdone = asks.find((ask) => ask.output === output.name && strength(ask) > strength(first) && ask.way !== "for good");
     return outdone ? [ofTakeover(inquiry, first, outdone)] : [];
   });
 }
 
-/** Whether some step lets go of it, or moves it from where it is. */
+/** Whether some step releases it, or moves it from where it is. */
 function takenBack(house: House, output: string): boolean {
   const moves = (step: Step) => {
     if (step.kind === "ramp") return step.outputs.includes(output);

@@ -1,12 +1,11 @@
 // Keeps of different quantities in one room whose outputs start each other: a cooler that makes the air damp, a dryer that
 // makes it warm. Found by simulated days: one as the house is, and one without each of the two.
 import { type House, isIn } from "../house/index.js";
-import { simulate } from "../physics/index.js";
-import { DAY, HOUR, MINUTE } from "../time/index.js";
 import { dimensionOf } from "../units/index.js";
 import type { Ask } from "./asks.js";
 import type { Draft } from "./finding.js";
 import type { Inquiry } from "./inquiry.js";
+import { startsOfDay, turnsBetween } from "./simulated-day.js";
 
 /** More turns than this between the two in one simulated day: two an hour may come of the weather. */
 const TURNS = 48;
@@ -22,10 +21,10 @@ export function provoking(inquiry: Inquiry): Draft[] {
     kept.slice(place + 1).flatMap((other) => (mayProvoke(inquiry, one, other) ? [[one, other] as const] : [])),
   );
   return couples.flatMap(([one, other]): Draft[] => {
-    const turns = turnsOf(startsIn(inquiry, one.output, other.output));
+    const turns = turnsBetween(inquiry.starts, one.output, other.output);
     if (turns <= TURNS) return [];
     const alone = [startsWithout(inquiry, other, one.output), startsWithout(inquiry, one, other.output)] as const;
-    const together = [one, other].map(({ output }) => startsIn(inquiry, output).length) as [number, number];
+    const together = [one, other].map(({ output }) => startsIn(inquiry, output)) as [number, number];
     if (!alone.every((starts, place) => starts <= PART * (together[place] as number))) return [];
     return [
       {
@@ -47,14 +46,8 @@ function mayProvoke(inquiry: Inquiry, one: Ask, other: Ask): boolean {
   return zoneOf(one) === zoneOf(other) && dimension(one) !== dimension(other);
 }
 
-/** The starts of outputs on the simulated day, in their order. */
-function startsIn({ day: { past, from } }: Pick<Inquiry, "day">, ...outputs: readonly string[]): string[] {
-  return past.records.flatMap(({ event, at }) =>
-    at >= from && event.kind === "sent" && event.value === "on" && outputs.includes(event.output) ? [event.output] : [],
-  );
-}
-
-const turnsOf = (starts: readonly string[]) => starts.filter((output, place) => place > 0 && starts[place - 1] !== output).length;
+const startsIn = ({ starts }: Pick<Inquiry, "starts">, output: string) =>
+  starts.filter((start) => start.output === output).length;
 
 /** How often an output starts where the sentence that drives another is left out. */
 function startsWithout({ house }: Inquiry, { rule, sentence }: Ask, output: string): number {
@@ -62,7 +55,7 @@ function startsWithout({ house }: Inquiry, { rule, sentence }: Ask, output: stri
     one.name === rule.name ? { ...one, sentences: one.sentences.filter((_, place) => place !== sentence) } : one,
   );
   const without: House = { ...house, rules };
-  return startsIn({ day: simulate(without, { lasts: DAY, every: MINUTE, runUp: HOUR }) }, output).length;
+  return startsIn({ starts: startsOfDay(without) }, output);
 }
 
 const times = (count: number) => (count === 0 ? "never" : count === 1 ? "once" : `${count} times`);

@@ -15,15 +15,11 @@ export function shortCycles(inquiry: Inquiry): Draft[] {
     ({ keep, output }) => keep?.keep.tolerance && inquiry.house.physics.zones.some(({ zone }) => isIn(zone, output)),
   );
   if (kept.length === 0) return [];
-  const { past, from } = inquiry.day;
   const seen = new Set<string>();
   return kept.flatMap((ask): Draft[] => {
     if (seen.has(ask.output)) return [];
     seen.add(ask.output);
-    const turns = past.records.flatMap(({ event, at }) =>
-      at >= from && event.kind === "sent" && event.output === ask.output ? [{ at, on: event.value === "on" }] : [],
-    );
-    const starts = turns.filter(({ on }) => on).map(({ at }) => at);
+    const starts = inquiry.starts.filter(({ output }) => output === ask.output).map(({ at }) => at);
     const most = starts.map((first) => starts.filter((at) => at >= first && at < first + HOUR).length);
     const worst = Math.max(0, ...most);
     if (worst <= MOST) return [];

@@ -47,7 +47,7 @@ export function splits(inquiry: Inquiry): Draft[] {
   return [...groups.values()].flatMap((shares) => ofGroup(inquiry, shares));
 }
 
-/** An ask that goes by bounds on one measured signal. */
+/** An ask that depends on bounds on one measured signal. */
 function shareOf(inquiry: Inquiry, ask: Ask): Share | undefined {
   const { value } = ask;
   if (ask.keep || (value.kind !== "word" && value.kind !== "number" && value.kind !== "colour")) return undefined;

@@ -1,4 +1,4 @@
-// What is unknown, and nobody thought of: a sign without a case for it, a rule that lets go through another sensor.
+// What is unknown, and nobody thought of: a sign without a case for it, a rule that releases its output because of another sensor.
 import { type Condition, type Expression, lastsOf, type Rule, restOf, type Sensor, thingsIn } from "../house/index.js";
 import { MINUTE } from "../time/index.js";
 import { writeDuration } from "../units/index.js";
@@ -32,10 +32,10 @@ export function noUnknownCase(inquiry: Inquiry): Draft[] {
   });
 }
 
-/** What people go by, by its name: a lamp may be anything. */
+/** What people depend on, by its name: a lamp may be anything. */
 const telling = /(?:^|[._\s])(?:sign|signal|warning|alarm|alert|siren|beacon|buzzer)s?(?:$|[._\s])/i;
 
-/** On/off signs and alarms: off, as if all were well, while what they go by is unknown. */
+/** On/off signs and alarms: off, as if all were well, while what they depend on is unknown. */
 export function signOff(inquiry: Inquiry): Draft[] {
   const { house, asks } = inquiry;
   return asks.flatMap((ask): Draft[] => {

@@ -6,7 +6,7 @@ import type { Ask } from "./asks.js";
 import type { Draft } from "./finding.js";
 import type { Inquiry } from "./inquiry.js";
 
-/** `while z.air is middling` lets go of its output as the air grows foul. */
+/** `while z.air is middling` releases its output as the air grows foul. */
 export function singleWords(inquiry: Inquiry): Draft[] {
   return inquiry.asks.flatMap((ask): Draft[] => {
     if (ask.way !== "held") return [];

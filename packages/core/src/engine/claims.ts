@@ -59,7 +59,7 @@ export interface OutputState {
 export interface Decision {
   readonly value: number;
   readonly reason: Reason;
-  /** When it has to be decided anew. */
+  /** When it has to be decided again. */
   readonly again: number;
 }
 
@@ -288,7 +288,7 @@ function steady(
     now < state.movingNext &&
     (ramp || now < earliest || !(Math.abs(value - state.movingValue) >= step))
   ) {
-    // What it follows may have changed: where it comes to be far enough is reckoned from what was sent.
+    // What it follows may have changed: where it comes to be far enough is calculated from what was sent.
     if (!ramp)
       state.movingNext = Math.max(earliest, Math.abs(value - state.movingValue) >= step ? earliest : nextFrom(state.movingValue));
     return { value: state.movingValue, again: state.movingNext };

@@ -69,7 +69,7 @@ export class EventCompiler {
     const { when, provided, ifTriggeredAgain } = this.#sentence;
     const triggers = when.map((trigger, number) => this.#trigger(trigger, number));
     for (const step of this.#sentence.do) this.#step(step);
-    // `end here` goes behind the last step.
+    // `end here` goes after the last step.
     const end = this.#steps.length;
     const steps = this.#steps.map((step) => (step.kind === "jump" && step.to < 0 ? { ...step, to: end } : step));
     return {

@@ -57,7 +57,7 @@ interface Compiled {
 /** A house is compiled once, however many engines run it: hundreds of timelines are played of one. */
 const compiled = new WeakMap<House, Compiled>();
 
-/** Compiles a house; `watch` are conditions looked at beside it that do not influence it. */
+/** Compiles a house; `watch` are conditions watched as well, without influence on it. */
 export function compile(house: House, watch: readonly Expression[] = []): Program {
   const known = compiled.get(house) ?? new Compiler(house).compile();
   compiled.set(house, known);

@@ -26,7 +26,7 @@ import { UnknownTimes } from "./unknown-times.js";
 
 /**
  * An engine for a house.
- * @throws RangeError when `at` is no whole number of milliseconds or lies before the snapshot, when both `given` and
+ * @throws RangeError when `at` is not a whole number of milliseconds or lies before the snapshot, when both `given` and
  * `restore` are there, or when a given name or value does not fit the house
  */
 export function createEngine(house: House, options: EngineOptions): Engine {
@@ -38,7 +38,7 @@ export function createEngine(house: House, options: EngineOptions): Engine {
   return new Runner(compile(house, options.watch), options);
 }
 
-/** Who is told of a change, but for outputs, which are decided anew. */
+/** Who is told of a change, but for outputs, which are decided again. */
 type Attentive = Exclude<Listener, { kind: "output" }>;
 type ListenerOf<Kind extends Listener["kind"]> = Extract<Listener, { kind: Kind }>;
 
@@ -81,7 +81,7 @@ class Runner implements Engine, StepHost, Hands {
   #sky: Sky;
   #ringing = false;
   readonly #cellOf: (Cell | undefined)[];
-  /** Outputs to be decided anew when node n changes: #deciding[#decidingAt[n] … #decidingAt[n+1]-1]. */
+  /** Outputs to be decided again when node n changes: #deciding[#decidingAt[n] … #decidingAt[n+1]-1]. */
   readonly #deciding: Int32Array;
   readonly #decidingAt: Int32Array;
   /** Who else is told of its changes. */
@@ -128,7 +128,7 @@ class Runner implements Engine, StepHost, Hands {
     this.agenda = new Agenda(graph.nodes.length + timers.length);
     this.evaluator = new Evaluator(graph, this.agenda, timers.length, options.at, {
       onChange: (node) => this.#changed(node),
-      isTold: (node) => program.listeners.has(node),
+      isTold: (node) => options.journal !== undefined || program.listeners.has(node),
       isAwaited: (node) => this.#inbox.isAwaited(node),
       foldsSides: this.#quiet,
     });
@@ -234,7 +234,7 @@ class Runner implements Engine, StepHost, Hands {
     return true;
   }
 
-  /** Until when it is calm, looked at anew whenever that may have changed. */
+  /** Until when it is calm, looked at again whenever that may have changed. */
   #lookAhead(): void {
     this.#calm[0] = Math.max(this.#calm[0] as number, this.now);
     this.#calm[1] = this.#quiet && this.#phase === "idle" ? Math.min(this.nextDeadline, LAST_INSTANT) : NEVER;
@@ -245,18 +245,15 @@ class Runner implements Engine, StepHost, Hands {
     if (cell?.kind !== "sensor") throw new RangeError(`the house has no sensor of the number ${sensor}`);
     if (this.#takeAgain(sensor, base, at)) return;
     this.#enter(cell.name, at);
-    if (this.nextDeadline < at && at > this.now) {
-      this.advanceTo(at - 1);
-      // What had to happen first has happened: it may still be a report that changes nothing.
-      if (this.#takeQuietly(sensor, base, at)) return;
-    }
+    // What had to happen first has happened: it may still be a report that changes nothing.
+    if (this.#passBefore(at) && this.#takeQuietly(sensor, base, at)) return;
     const why = misfitNumber(cell, base) ?? this.#jump(cell, base, at);
     if (why) this.#refuse(cell, ownOf(base, cell.type) ?? base, why, at);
     else this.#accept(cell, base, at);
   }
 
   #accept(cell: Cell, base: number, at: number): void {
-    this.#refusing.delete(cell.name);
+    if (this.#refusing.size > 0) this.#refusing.delete(cell.name);
     this.#take(cell, base, at);
     this.#inbox.accept(cell.node);
   }
@@ -307,10 +304,10 @@ class Runner implements Engine, StepHost, Hands {
     if (!Number.isSafeInteger(at)) throw new RangeError(`an instant is a whole number of milliseconds, not ${at}`);
   }
 
-  /** Something comes at an instant: what lies before it happens first. What comes behind something later is late. */
+  /** Something comes at an instant: what lies before it happens first. What comes after something later is late. */
   #come(at: number, what: string): void {
     this.#enter(what, at);
-    if (this.nextDeadline < at && at > this.now) this.advanceTo(at - 1);
+    this.#passBefore(at);
     const present = Math.max(this.now, this.#calm[0] as number);
     if (at < present) this.recorder.problem("late", `${what} came ${writeDuration(present - at)} late`);
     this.#calm[0] = Math.max(at, present);
@@ -383,6 +380,17 @@ class Runner implements Engine, StepHost, Hands {
     this.#enter("time", at);
     if (at < this.now)
       throw new RangeError(`instant ${at} is before the house's present, ${this.now}: later events have already been handled`);
+    this.#pass(at);
+  }
+
+  /** What lies before an instant happens; whether anything did. */
+  #passBefore(at: number): boolean {
+    if (!(this.nextDeadline < at && at > this.now)) return false;
+    this.#pass(at - 1);
+    return true;
+  }
+
+  #pass(at: number): void {
     // What fell due while the house was down happens when it comes up.
     let steps = 0;
     for (let next = this.nextDeadline; next <= at; next = this.nextDeadline) {
@@ -429,19 +437,19 @@ class Runner implements Engine, StepHost, Hands {
     this.evaluator.read(this.#watched, into);
   }
 
-  takeChanges(): Change[] {
+  takeChanges(): readonly Change[] {
     return this.outputs.takeChanges();
   }
 
-  takeNotices(): Notice[] {
+  takeNotices(): readonly Notice[] {
     return this.told.takeNotices();
   }
 
-  takeProblems(): ProblemRecord[] {
+  takeProblems(): readonly ProblemRecord[] {
     return this.told.takeProblems();
   }
 
-  takeMessages(): Message[] {
+  takeMessages(): readonly Message[] {
     return this.told.takeMessages();
   }
 
@@ -483,12 +491,12 @@ class Runner implements Engine, StepHost, Hands {
     evaluator.markTemporal();
     if (!snapshot && given) this.events.seeGiven();
     else if (!snapshot) this.events.seeFirst();
-    // The first step decides every output anew, and with it when what protects it is over.
+    // The first step decides every output again, and with it when what protects it is over.
     this.program.outputs.forEach((_, output) => this.outputs.undecided.add(output));
     this.#againAt = at;
     this.#pending = at;
     if (snapshot?.queued) this.#queueAgain(snapshot.queued, at);
-    // Only where a house has a place and goes by the sun is there anything to look at each day.
+    // Only where a house has a place and depends on the sun is there anything to look at each day.
     if (this.house.place && this.#sunless.watches) this.agenda.set(this.program.day.timer, at);
     if (!snapshot) this.program.events.forEach((_, event) => this.events.planMoments(event));
     this.recorder.begin(evaluator.values, snapshot !== undefined);
@@ -505,7 +513,7 @@ class Runner implements Engine, StepHost, Hands {
       if (why) throw new RangeError(`"${name}" cannot be given as ${value}: ${why}`);
       return { cell, base: baseOf(value, cell.type) };
     });
-    // What goes by time within what goes by time comes to rest one look after the other.
+    // What depends on time within what depends on time comes to rest one look after the other.
     const looks = Array.from({ length: lastingDepth(this.program) }, (_, look) => FOR_EVER / 2 ** look);
     for (const now of [...looks, at - 1]) {
       evaluator.now = now;
@@ -542,24 +550,34 @@ class Runner implements Engine, StepHost, Hands {
       this.#takeDeadlines(at);
       if (this.#starting) this.events.houseStarts();
       this.#phase = "turns";
-      this.#turn();
-      this.#lookAtCrossed();
-      this.outputs.judgeHands();
-      this.#phase = "sending";
-      // After a restart every output is sent anew.
-      const told = this.outputs.send(this.#starting && this.#options.restore !== undefined);
-      if (this.told.outputsSent(this.#starting ? this.program.outputs.map(({ index }) => index) : told)) this.evaluator.settle();
-      this.#starting = false;
+      this.evaluator.settle();
+      // Most steps only change conditions that nobody depends on: then there is nothing to decide, to send or to end.
+      const isStill = this.#isStill;
+      if (isStill) this.#ringing = false;
+      else this.#turnAndSend();
       this.#phase = "shown";
       thrown = this.#show(at);
       this.#phase = "ending";
-      this.#endMoments();
-      this.#stepAgain();
+      if (!isStill) {
+        this.#endMoments();
+        this.#stepAgain();
+      }
       this.#phase = "idle";
     } catch (error) {
       this.#break(error);
     }
     if (thrown) throw thrown.error;
+  }
+
+  #turnAndSend(): void {
+    this.#turn();
+    this.#lookAtCrossed();
+    this.outputs.judgeHands();
+    this.#phase = "sending";
+    // After a restart every output is sent again.
+    const told = this.outputs.send(this.#starting && this.#options.restore !== undefined);
+    if (this.told.outputsSent(this.#starting ? this.program.outputs.map(({ index }) => index) : told)) this.evaluator.settle();
+    this.#starting = false;
   }
 
   #show(at: number): { readonly error: unknown } | undefined {
@@ -576,9 +594,12 @@ class Runner implements Engine, StepHost, Hands {
   #takeInputs(): void {
     this.#inputsAt = Number.POSITIVE_INFINITY;
     const turned = this.#turnedTogether();
-    this.#inbox.takeValues((cell, value) => {
+    this.#inbox.sort();
+    for (let node = this.#inbox.take(); node >= 0; node = this.#inbox.take()) {
+      const cell = this.#cellOf[node] as Cell;
+      const value = this.#inbox.valueOf(node);
       if (turned || cell.kind !== "dial" || this.mayTurn([[cell.name, value]])) this.#takeInput(cell, value);
-    });
+    }
     for (const sensor of this.#inbox.takePresses()) this.raise(this.program.presses.get(sensor) as number);
     for (const act of this.#inbox.takeActs()) this.#act(act);
   }
@@ -668,13 +689,7 @@ class Runner implements Engine, StepHost, Hands {
       this.events.runSteps();
       const outputs = this.outputs.decide();
       this.events.lookAtDoses();
-      if (
-        this.evaluator.settled &&
-        this.#lasting.length + this.#turned.length === 0 &&
-        this.events.quiet &&
-        this.outputs.undecided.size === 0
-      )
-        break;
+      if (this.#isSettled) break;
       if (turn > MOST_TURNS - RING_TURNS) {
         changed ??= [];
         changed.push(outputs);
@@ -685,6 +700,21 @@ class Runner implements Engine, StepHost, Hands {
       }
     }
     this.#ringing = false;
+  }
+
+  /** Nothing is left to be looked at in this instant. */
+  get #isSettled(): boolean {
+    return (
+      this.evaluator.settled &&
+      this.#lasting.length + this.#turned.length === 0 &&
+      this.events.quiet &&
+      this.outputs.undecided.size === 0
+    );
+  }
+
+  /** Nothing is left to be looked at, no moment has to end and nothing runs that every step looks at. */
+  get #isStill(): boolean {
+    return this.#isSettled && !this.#starting && this.#raised.length + this.#crossed.length === 0 && !this.events.dosing;
   }
 
   #breakRing(ring: ReadonlySet<string>): void {
@@ -717,7 +747,7 @@ class Runner implements Engine, StepHost, Hands {
     this.#turned = [];
   }
 
-  /** What the end of a moment lets go of, and what disobeys what was just sent, is looked at in a step of the same instant. */
+  /** What the end of a moment releases, and what disobeys what was just sent, is looked at in a step of the same instant. */
   #stepAgain(): void {
     if (this.#ringing || (this.outputs.undecided.size === 0 && this.evaluator.settled)) return;
     this.#againAt = this.now;
@@ -799,6 +829,11 @@ class Runner implements Engine, StepHost, Hands {
     return false;
   }
 
+  lookAgain(listener: ListenerOf<"wait" | "until">): void {
+    if (listener.kind === "until") this.#lasting.push(listener);
+    else this.#turned.push(listener);
+  }
+
   setCell(name: string, value: number): void {
     const cell = this.#cell(name);
     const made = clampTo(cell, value);
@@ -817,7 +852,7 @@ class Runner implements Engine, StepHost, Hands {
     this.outputs.endHand(output);
   }
 
-  /** It lets go of its claims and ends its running steps; its memories go on. */
+  /** It releases its claims and ends its running steps; its memories go on. */
   pause(rule: number, lasts: number | undefined): void {
     const { timer, claims, events, name } = this.program.rules[rule] as Program["rules"][number];
     this.outputs.paused.add(rule);
@@ -902,7 +937,7 @@ function skyAhead(clock: Clock, ahead: number, { place }: House): Sky {
   return { clock: shifted, place };
 }
 
-/** How many parts that go by time stand within one another, at least one. */
+/** How many parts that depend on time stand within one another, at least one. */
 function lastingDepth({ graph: { nodes } }: Program): number {
   const depths: number[] = [];
   for (const { op, args } of nodes) {

@@ -37,6 +37,8 @@ export interface StepHost {
   mayTurn(settings: readonly (readonly [name: string, value: number])[]): boolean;
   readonly countdowns: Countdowns;
   readonly told: Told;
+  /** What somebody waits for, or has asked something until, is looked at in the next turn, changed or not. */
+  lookAgain(listener: Extract<Listener, { kind: "wait" | "until" }>): void;
 }
 
 interface Dose {
@@ -127,7 +129,7 @@ export class Events {
 
   // ── Triggers ────────────────────────────────────────────────────────────────────────────────────────────────────────
 
-  /** What is given is no edge: every condition has been seen as it is. */
+  /** What is given is not an edge: every condition has been seen as it is. */
   seeGiven(): void {
     this.#states.forEach((_, event) => {
       for (const number of this.#program(event).triggers.keys()) this.look(event, number);
@@ -214,7 +216,7 @@ export class Events {
     agenda.set(timer, far > 0 ? Math.max(now + 1, evaluator.nextStep(node, far, from)) : Number.POSITIVE_INFINITY);
   }
 
-  /** The end of an instant is no edge, but is seen: by triggers, and by what waits or lasts until a moment. */
+  /** The end of an instant is not an edge, but is seen: by triggers, and by what waits or lasts until a moment. */
   seeEnd(listener: Listener): void {
     if (listener.kind === "mode" || listener.kind === "output" || listener.kind === "band") return;
     const { steps, triggers } = this.#program(listener.event);
@@ -304,7 +306,7 @@ export class Events {
       else if (this.#host.outputs.isAskedBy(setting.claim, number)) this.#host.outputs.letGo(setting.claim);
   }
 
-  /** A dial or mode set for a time goes back, unless it was set anew meanwhile. */
+  /** A dial or mode set for a time goes back, unless it was set again meanwhile. */
   goBack(event: number, turn: number): void {
     const setting = this.#program(event).turns[turn];
     const former = this.#state(event).changed.get(turn);
@@ -312,7 +314,7 @@ export class Events {
     this.#host.setCell(setting.cell, former);
   }
 
-  /** What was set for a time and is set anew does not go back. */
+  /** What was set for a time and is set again does not go back. */
   setAnew(cell: string): void {
     for (const { event, turn, timer } of this.#turning.get(cell) ?? []) {
       if (this.#state(event).changed.delete(turn)) this.#host.agenda.clear(timer);
@@ -323,7 +325,11 @@ export class Events {
 
   /** Waits that ended, then triggers, in the order of the rules; every `provided` is read before any step. */
   runSteps(): void {
-    if (this.quiet) return;
+    if (!this.quiet) this.#runSteps();
+  }
+
+  /** Apart from the look at whether there are any: a function with closures costs something when it is entered. */
+  #runSteps(): void {
     const { evaluator } = this.#host;
     const inOrder = (events: ReadonlySet<number>) => [...events].sort((a, b) => a - b);
     const woken = inOrder(this.#woken);
@@ -402,7 +408,7 @@ export class Events {
     return claims.length > 0 ? { asks: claims.map((claim) => this.#outputOf(claim)) } : {};
   }
 
-  /** Takes one step; true when the steps behind it have to wait. */
+  /** Takes one step; true when the steps after it have to wait. */
   #do(event: number, number: number, step: StepProgram): boolean {
     const host = this.#host;
     if (this.#program(event).watches && !harmless.has(step.kind)) return false;
@@ -491,9 +497,15 @@ export class Events {
     if (until.kind === "at" && this.#time(event, number, until.at.time, "wait until", "it ends at once") === undefined)
       return false;
     state.waiting = true;
+    this.#lookAgain(until, { kind: "wait", event, step: number });
     if (until.kind !== "at") state.waitSaw = evaluator.peek(until.node);
     agenda.set(this.#program(event).timer, Math.min(limit, until.kind === "at" ? this.#nextOf(until) : Number.POSITIVE_INFINITY));
     return true;
+  }
+
+  /** A state that was so before these steps, and is not so amid them, may be so after them with no change to tell of it. */
+  #lookAgain(until: UntilProgram, listener: Extract<Listener, { kind: "wait" | "until" }>): void {
+    if (until.kind === "state" && this.#host.evaluator.current(until.node) === 1) this.#host.lookAgain(listener);
   }
 
   #nextOf({ at }: Extract<UntilProgram, { kind: "at" }>): number {
@@ -517,6 +529,7 @@ export class Events {
     if (ends === undefined) return;
     if (until && until.kind !== "at") this.#state(event).untilSaw.set(number, evaluator.peek(until.node));
     const over = until?.kind === "state" && evaluator.peek(until.node) === 1;
+    if (until && !over) this.#lookAgain(until, { kind: "until", event, step: number });
     if (step.kind === "ask") {
       if (over) this.#host.outputs.letGo(step.claim);
       else this.#host.outputs.ask(step.claim, value, { timed, ends, step: number });
@@ -582,6 +595,11 @@ export class Events {
     host.outputs.ask(claim, host.outputs.onOf(output), { timed: true, ends, step: number });
     this.#wait(event, lasts);
     return true;
+  }
+
+  /** A dose is being given. */
+  get dosing(): boolean {
+    return this.#doses > 0;
   }
 
   /** A dose ends at its first interruption, whatever the cause, says how much it gave, and ends its steps. */

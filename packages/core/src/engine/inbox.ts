@@ -36,7 +36,7 @@ export class Inbox {
     this.#values[node] = value;
   }
 
-  /** The next good report of a sensor ends that it was refused, and is no quiet one; it may be just being taken. */
+  /** The next good report of a sensor ends that it was refused, and is not a quiet one; it may be just being taken. */
   refuse(node: number): void {
     this.#awaited[node] = (this.#awaited[node] as number) | REFUSED;
   }
@@ -61,13 +61,24 @@ export class Inbox {
     return this.#values[node] as number;
   }
 
-  /** Takes the values, in an order of their own, so that it does not matter in which they came. */
-  takeValues(take: (cell: Cell, value: number) => void): void {
-    if (this.#nodes.length > 1) this.#nodes.sort((a, b) => b - a);
-    for (let node = this.#nodes.pop(); node !== undefined; node = this.#nodes.pop()) {
-      this.#awaited[node] = (this.#awaited[node] as number) & ~QUEUED;
-      take(this.#cellOf[node] as Cell, this.#values[node] as number);
+  /** Puts the nodes that have a value in an order of their own, so that it does not matter in which they came. */
+  sort(): void {
+    const nodes = this.#nodes;
+    // Few, and mostly in order.
+    for (let place = 1; place < nodes.length; place++) {
+      const node = nodes[place] as number;
+      let free = place;
+      for (; free > 0 && (nodes[free - 1] as number) < node; free--) nodes[free] = nodes[free - 1] as number;
+      nodes[free] = node;
     }
+  }
+
+  /** Takes the next of them, lower numbers first; -1 where none is left. */
+  take(): number {
+    const node = this.#nodes.pop();
+    if (node === undefined) return -1;
+    this.#awaited[node] = (this.#awaited[node] as number) & ~QUEUED;
+    return node;
   }
 
   takePresses(): readonly string[] {

@@ -13,7 +13,7 @@ export interface EngineOptions {
   readonly given?: Readonly<Record<string, Value>>;
   /** Goes on from a snapshot, taken at `at` or before; the house was down in between. */
   readonly restore?: Snapshot;
-  /** Conditions looked at beside the house, without influence on it; see {@link Engine.watched}. */
+  /** Conditions watched as well, without influence on it; see {@link Engine.watched}. */
   readonly watch?: readonly Expression[];
   /** Called after every instant in which something was looked at, with the state it shows to the outside. */
   readonly onInstant?: (at: number) => void;
@@ -101,13 +101,13 @@ export interface Engine {
   /** The same of all of them at once. */
   readWatched(into: Float64Array): void;
   /** What outputs did since the last call. */
-  takeChanges(): Change[];
+  takeChanges(): readonly Change[];
   /** What was told since the last call. */
-  takeNotices(): Notice[];
+  takeNotices(): readonly Notice[];
   /** What steps sent since the last call. */
-  takeMessages(): Message[];
+  takeMessages(): readonly Message[];
   /** What went wrong since the last call. */
-  takeProblems(): ProblemRecord[];
+  takeProblems(): readonly ProblemRecord[];
   /** Whether something in the house asks if an output disobeys: its host then says what each one does, by `confirm`. */
   readonly asksObedience: boolean;
   /** What of a restored snapshot did not fit the house, by name. */

@@ -33,7 +33,7 @@ export type JournalEvent =
       readonly step: number;
       readonly asks?: readonly string[];
     }
-  /** A rule is paused, until an instant or for good, or goes on. */
+  /** A rule is paused, until an instant or permanently, or goes on. */
   | { readonly kind: "paused"; readonly rule: string; readonly until?: number }
   | { readonly kind: "resumed"; readonly rule: string }
   | { readonly kind: "decided"; readonly output: string; readonly value: Value | undefined; readonly reason: Reason }
@@ -80,7 +80,7 @@ export interface AskingSentence {
 export interface Recording {
   /** A house begins to be written down, or goes on in another version. */
   begin(house: House, asking: readonly AskingSentence[]): void;
-  /** The number of the key of an expression, in this recording for good. */
+  /** The number of the key of an expression, in this recording permanently. */
   keyOf(key: string): number;
   /** Writes a record and gives its id; ids count up by one. */
   write(at: number, event: JournalEvent, causes: readonly number[]): number;

@@ -1,4 +1,4 @@
-// Which of a row of numbers are to be looked at.
+// Which of a row of numbers should be looked at.
 
 /** Numbers that are marked, each once. */
 export class Marks {

@@ -45,7 +45,7 @@ export function nextEvery(sky: Sky, every: number, days: readonly Weekday[], aft
 
 /**
  * The same on a day on which the clock is changed. A time that the clock leaves out comes at the end of the gap, one that it
- * shows twice the first time: so none comes before an earlier one, and the first behind an instant is found by halving.
+ * shows twice the first time: so none comes before an earlier one, and the first after an instant is found by halving.
  */
 function nextByClock({ clock }: Sky, every: number, day: number, after: number): number {
   const instantOf = (count: number) => clock.instant(day, Math.ceil(count * every));

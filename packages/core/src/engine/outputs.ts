@@ -11,7 +11,7 @@ import type { ClaimProgram, OutputProgram, Program } from "./program.js";
 import type { Recorder } from "./recorder.js";
 import type { UnknownTimes } from "./unknown-times.js";
 
-/** What a step asks: one with `ends` lasts until then, a `timed` one until it is let go; `from` and `over` make a line. */
+/** What a step asks: one with `ends` lasts until then, a `timed` one until it is dropped; `from` and `over` make a line. */
 export interface Asking {
   readonly timed: boolean;
   readonly ends: number;
@@ -22,6 +22,7 @@ export interface Asking {
 
 const none: readonly string[] = [];
 const nothing: readonly number[] = [];
+const unchanged: readonly Change[] = [];
 
 export class Outputs {
   readonly claims: readonly ClaimState[];
@@ -29,7 +30,7 @@ export class Outputs {
   readonly paused = new Set<number>();
   /** How many claims steps have made. */
   turns = 0;
-  /** Those to be decided anew in this turn. */
+  /** Those to be decided again in this turn. */
   readonly undecided: Marks;
   /** Those whose value may differ from what was last sent. */
   readonly #touched: Marks;
@@ -103,7 +104,7 @@ export class Outputs {
 
   // ── What is asked ───────────────────────────────────────────────────────────────────────────────────────────────────
 
-  /** The steps behind it see what the output has become. */
+  /** The steps after it see what the output has become. */
   ask(claim: number, value: number, { timed, ends, step, from, over }: Asking): void {
     const program = this.program.claims[claim] as ClaimProgram;
     if (!timed) this.#replacePlain(program);
@@ -355,8 +356,9 @@ export class Outputs {
     if (disobeys >= 0 && !Number.isNaN(confirmed)) this.evaluator.set(disobeys, confirmed === value ? 0 : 1);
   }
 
-  takeChanges(): Change[] {
+  takeChanges(): readonly Change[] {
     const changes = this.#changes;
+    if (changes.length === 0) return unchanged;
     this.#changes = [];
     return changes;
   }

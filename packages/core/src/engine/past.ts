@@ -309,7 +309,7 @@ export class Journal implements Recording, Past {
 
   /**
    * A journal read back from JSON: it answers as it did.
-   * @throws RangeError when it is no journal of this version
+   * @throws RangeError when it is not a journal of this version
    */
   static fromJSON(json: unknown): Journal {
     const version = typeof json === "object" && json !== null && "version" in json ? json.version : undefined;

@@ -192,7 +192,7 @@ export interface RuleProgram {
   readonly timer: number;
 }
 
-/** What a timer that is no node's has to do. */
+/** What a timer that is not a node's has to do. */
 export type Timer =
   | { readonly kind: "output" | "hand"; readonly output: number }
   | { readonly kind: "claim"; readonly claim: number }
@@ -259,7 +259,7 @@ export interface Program {
   readonly house: House;
   readonly graph: Graph;
   readonly cells: ReadonlyMap<string, Cell>;
-  /** Nodes of all that holds a value and is no cell: lets and profiles. */
+  /** Nodes of all that holds a value and is not a cell: lets and profiles. */
   readonly derived: ReadonlyMap<string, number>;
   /** The node of what each cell shows: of a sensor that is smoothed, its mean. */
   readonly shown: ReadonlyMap<string, number>;
@@ -278,9 +278,9 @@ export interface Program {
   readonly handLasts: number;
   /** Falls due at each local midnight. */
   readonly day: { readonly timer: number };
-  /** Events of the sun that the house goes by. */
+  /** Events of the sun that the house depends on. */
   readonly sunEvents: readonly SunEvent[];
-  /** By their numbers; those of the nodes come behind them. */
+  /** By their numbers; those of the nodes come after them. */
   readonly timers: readonly Timer[];
   readonly listeners: ReadonlyMap<number, readonly Listener[]>;
 }

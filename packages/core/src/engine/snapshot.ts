@@ -54,7 +54,7 @@ export type Act =
   | { readonly kind: "person"; readonly action: PersonAction }
   | { readonly kind: "confirms"; readonly output: string; readonly value: Value }
   | { readonly kind: "clock"; readonly by: number }
-  /** A reading that is no good is told. */
+  /** A reading that is not valid is reported. */
   | { readonly kind: "refused"; readonly text: string };
 
 /** What a claim of a step is called in a snapshot. */
@@ -185,7 +185,7 @@ const snapshotShape = shapeOf<Snapshot>({
 
 /**
  * Reads a snapshot back from JSON.
- * @throws RangeError when it is no snapshot, which says where, or of another version
+ * @throws RangeError when it is not a snapshot, which says where, or of another version
  */
 export function readSnapshot(json: unknown): Snapshot {
   const version = typeof json === "object" && json !== null && "version" in json ? json.version : undefined;

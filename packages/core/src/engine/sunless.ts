@@ -2,7 +2,7 @@
 import { type House, visitParts } from "../house/index.js";
 import { type Sky, SUN_EVENTS, type SunEvent, sunEventOn } from "../time/index.js";
 
-/** Events of the sun that a house goes by. */
+/** Events of the sun that a house depends on. */
 export function sunEventsOf({ lets, schedules, profiles, rules, guards }: House): readonly SunEvent[] {
   const found = new Set<unknown>();
   visitParts([lets, schedules, profiles, rules, guards], (part) => {
@@ -16,7 +16,7 @@ export class Sunless {
   readonly #events: readonly SunEvent[];
   #missing: readonly SunEvent[] = [];
 
-  /** `events` are those that the house goes by. */
+  /** `events` are those that the house depends on. */
   constructor(events: readonly SunEvent[]) {
     this.#events = events;
   }

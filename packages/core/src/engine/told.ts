@@ -59,20 +59,23 @@ export class Told {
     return true;
   }
 
-  takeNotices(): Notice[] {
+  takeNotices(): readonly Notice[] {
     const notices = this.#notices;
+    if (notices.length === 0) return none;
     this.#notices = [];
     return notices;
   }
 
-  takeMessages(): Message[] {
+  takeMessages(): readonly Message[] {
     const messages = this.#messages;
+    if (messages.length === 0) return none;
     this.#messages = [];
     return messages;
   }
 
-  takeProblems(): ProblemRecord[] {
+  takeProblems(): readonly ProblemRecord[] {
     const problems = this.#problems;
+    if (problems.length === 0) return none;
     this.#problems = [];
     return problems;
   }
@@ -89,3 +92,6 @@ export class Told {
     for (const pulse of this.#program.pulses) if (pulse.kind === kind && fits(pulse.text)) this.#raise(pulse.node);
   }
 }
+
+/** There is mostly nothing to take. */
+const none: readonly never[] = [];

@@ -22,7 +22,7 @@ export class Agenda {
     return this.#at[timer] as number;
   }
 
-  /** @throws RangeError when `at` is no number: whoever asks for a time has to know it */
+  /** @throws RangeError when `at` is not a number: whoever asks for a time has to know it */
   set(timer: number, at: number): void {
     if (at === Number.POSITIVE_INFINITY) return this.clear(timer);
     if (Number.isNaN(at)) throw new RangeError(`timer ${timer} cannot be due at an unknown time`);

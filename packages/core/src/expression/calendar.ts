@@ -1,4 +1,4 @@
-// Nodes that go by the clock, the days and the sun. Without a sky they are unknown.
+// Nodes that depend on the clock, the days and the sun. Without a sky they are unknown.
 
 import type { House } from "../house/index.js";
 import {

@@ -26,13 +26,13 @@ export interface Node {
   readonly constant: number;
   /** Equal for equal expressions, also in another version of the house: what snapshots are keyed by. */
   readonly key: string;
-  /** The thing, schedule or profile it stands for; the events of the sun a span goes by. */
+  /** The thing, schedule or profile it stands for; the events of the sun a span depends on. */
   readonly name: string;
   /** Whether its value changes with time alone, between the changes of its parts. */
   readonly moving: boolean;
 }
 
-/** Nodes of a house, each behind its parts: what is run. Nothing is added to it any more. */
+/** Nodes of a house, each after its parts: what is run. Nothing is added to it any more. */
 export interface Graph {
   readonly house: House;
   readonly nodes: readonly Node[];
@@ -43,7 +43,7 @@ export interface Graph {
 }
 
 /** Numbers of the nodes of a house, and how to add more before the graph is run. */
-/** What the engine tells of a countdown or an output beside its value. */
+/** What the engine tells of a countdown or an output besides its value. */
 type Flag = "running" | "ends" | "disobeys" | "last amount";
 
 export class GraphBuilder implements Graph {
@@ -83,7 +83,7 @@ export class GraphBuilder implements Graph {
     return this.#ask(this.#thing(name));
   }
 
-  /** Nodes of things that are shown, when all that the house goes by is there. */
+  /** Nodes of things that are shown, when all that the house depends on is there. */
   show(names: readonly string[]): Map<string, number> {
     const first = this.nodes.length;
     const found = new Map(names.map((name) => [name, this.#thing(name)]));
@@ -376,7 +376,7 @@ export class GraphBuilder implements Graph {
   }
 }
 
-/** The events of the sun that the ends of a span of the clock go by. */
+/** The events of the sun that the ends of a span of the clock depend on. */
 export function eventsOf(node: Node): [SunEvent | undefined, SunEvent | undefined] {
   const [from = "", to = ""] = node.name.split(" ");
   return [(from || undefined) as SunEvent | undefined, (to || undefined) as SunEvent | undefined];

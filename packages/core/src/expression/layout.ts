@@ -8,7 +8,7 @@ import { packed } from "./packed.js";
 export const STILL = 0;
 /** One that is a function of time. */
 export const MOVING = 1;
-/** One that nothing goes by: it is reckoned when somebody looks at it. */
+/** One that nothing depends on: it is calculated when somebody looks at it. */
 export const IDLE = 2;
 
 export class Layout {

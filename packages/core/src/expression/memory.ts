@@ -30,8 +30,7 @@ export class Memory {
       this.#state.unplan(node);
       return condition === 0 ? 0 : Number.NaN;
     }
-    if (Number.isNaN(this.#state.since[node] as number))
-      this.#state.since[node] = this.#state.mark[node] === now && !this.#state.ending ? (this.#state.held[node] as number) : now;
+    this.#state.since[node] = this.#begun(node);
     if (Number.isNaN(duration)) return Number.NaN;
     const end = Math.ceil((this.#state.since[node] as number) + duration);
     if (now >= end) {
@@ -40,6 +39,19 @@ export class Memory {
     }
     this.#state.plan(node, end);
     return 0;
+  }
+
+  /** The same without taking note of it: what steps see of what they have just set. */
+  forNow(node: number, condition: number, duration: number): number {
+    if (condition !== 1 || Number.isNaN(duration)) return condition === 0 ? 0 : Number.NaN;
+    return this.#state.now >= Math.ceil(this.#begun(node) + duration) ? 1 : 0;
+  }
+
+  /** Since when the condition of a `for` holds: as before it was broken, where that was within this instant. */
+  #begun(node: number): number {
+    const { now, since, mark, held, ending } = this.#state;
+    if (!Number.isNaN(since[node] as number)) return since[node] as number;
+    return mark[node] === now && !ending ? (held[node] as number) : now;
   }
 
   inTheLast(node: number, condition: number, duration: number): number {

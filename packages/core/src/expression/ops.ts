@@ -71,7 +71,7 @@ export interface OpTraits {
   readonly moves?: "by itself" | "with its parts";
   /** Looks back over a window of time that ends now. */
   readonly window?: true;
-  /** Has a deadline of its own, and is looked at anew when `now` or the clock jumps. */
+  /** Has a deadline of its own, and is looked at again when `now` or the clock jumps. */
   readonly planned?: true;
   /** Is another some time after its parts are. */
   readonly lasts?: true;
@@ -79,7 +79,7 @@ export interface OpTraits {
   readonly remembers?: true;
   /** Goes by the hour, the day or the sun. */
   readonly calendar?: true;
-  /** Cannot be reckoned in a house at rest, or only in part. */
+  /** Cannot be calculated in a house at rest, or only in part. */
   readonly inexact?: true;
 }
 

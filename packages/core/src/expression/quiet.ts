@@ -1,5 +1,5 @@
 // Between which bounds a report of a sensor changes nothing but its value and time: most reports are taken here, without
-// a step. What may have moved the bounds makes them unsure, and they are found anew when the next report asks.
+// a step. What may have moved the bounds makes them unsure, and they are found again when the next report asks.
 import { type Sensor, thingsOf } from "../house/index.js";
 import { toBase } from "../units/index.js";
 import { ABOVE, AT_LEAST, AT_MOST, BELOW, compared, isComparison, SENSOR, turnedRound, UNTIL } from "./codes.js";
@@ -61,7 +61,7 @@ export class Quiet {
     this.#bounds[2 * node] = Number.NaN;
   }
 
-  /** A comparison was looked at anew: its sides may have moved. */
+  /** A comparison was looked at again: its sides may have moved. */
   unsettleSides(comparison: number): void {
     this.unsettle(this.#layout.first[comparison] as number);
     this.unsettle(this.#layout.second[comparison] as number);
@@ -142,8 +142,8 @@ export class Quiet {
 
   /**
    * Narrows the bounds to where a comparison of a sensor stays as it is; false where that is not known. Its other side
-   * stands still unless it is looked at anew, which no other sensor does: that may move quietly too. Equal numbers lie
-   * within 1e-9 of one another: twice that is surely beside a bound, half of it surely on it.
+   * stands still unless it is looked at again, which no other sensor does: that may move quietly too. Equal numbers lie
+   * within 1e-9 of one another: twice that is surely next to a bound, half of it surely on it.
    */
   #narrow(node: number, comparison: number): boolean {
     const [left, right] = [this.#layout.first[comparison] as number, this.#layout.second[comparison] as number];
@@ -158,7 +158,7 @@ export class Quiet {
     if (Number.isNaN(bound)) return true;
     const beside = 2e-9 * Math.max(1, Math.abs(bound));
     const onIt = beside / 4;
-    // What the comparison is now decides, not where the value lies: a value a little beside its bound is on it.
+    // What the comparison is now decides, not where the value lies: a value a little next to its bound is on it.
     const holds = compared(code, value, bound) === 1;
     if (code === ABOVE || code === AT_MOST) {
       if (holds === (code === ABOVE)) this.#raise(node, bound + beside);

@@ -36,7 +36,7 @@ export class State {
     this.mark = new Float64Array(size).fill(Number.NaN);
   }
 
-  /** A node is to be looked at anew at an instant. */
+  /** A node should be looked at again at an instant. */
   plan(node: number, at: number): void {
     this.agenda.set(this.firstTimer + node, at);
   }

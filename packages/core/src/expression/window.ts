@@ -2,15 +2,20 @@
 // so that a mean is two differences whatever the length of the window.
 import type { Op } from "./ops.js";
 
+/**
+ * Of something that follows from the value, up to the time of each entry, from the second on: the first may have lasted for
+ * ever, which would leave no digits for what came after it.
+ */
+interface Integral {
+  readonly upTo: number[];
+  of(value: number): number;
+}
+
 export class Window {
   readonly #times: number[] = [];
   readonly #values: number[] = [];
-  /**
-   * Integrals up to the time of each entry, from the second on: of the value, and of being known. The first entry may have
-   * lasted for ever, which would leave no digits for what came after it.
-   */
-  readonly #sums: number[] = [];
-  readonly #known: number[] = [];
+  readonly #value: Integral = { upTo: [], of: (value) => (Number.isNaN(value) ? 0 : value) };
+  readonly #known: Integral = { upTo: [], of: (value) => (Number.isNaN(value) ? 0 : 1) };
   #head = 0;
 
   get isEmpty(): boolean {
@@ -24,20 +29,18 @@ export class Window {
       this.#values[last] = value;
       return;
     }
-    const [lasted, wasKnown] = last <= this.#head ? [0, 0] : this.#part(last, this.#times[last] as number, at);
-    const [sum, known] =
-      last <= this.#head ? [0, 0] : [(this.#sums[last] as number) + lasted, (this.#known[last] as number) + wasKnown];
+    for (const integral of [this.#value, this.#known])
+      integral.upTo.push(
+        last <= this.#head ? 0 : (integral.upTo[last] as number) + this.#part(integral, last, this.#times[last] as number, at),
+      );
     this.#times.push(at);
     this.#values.push(value);
-    this.#sums.push(sum);
-    this.#known.push(known);
     this.#forget(at - over);
   }
 
-  /** What a part of an entry adds to the integrals. */
-  #part(entry: number, from: number, to: number): [sum: number, known: number] {
-    const value = this.#values[entry] as number;
-    return Number.isNaN(value) ? [0, 0] : [value * (to - from), to - from];
+  /** What a part of an entry adds to an integral. */
+  #part(integral: Integral, entry: number, from: number, to: number): number {
+    return integral.of(this.#values[entry] as number) * (to - from);
   }
 
   /** The entry that holds at an instant, or -1 before the first. */
@@ -58,23 +61,21 @@ export class Window {
     while (first > this.#head && Number.isNaN(this.#values[first] as number)) first--;
     if (first > this.#head) this.#head = first;
     if (this.#head < 1024 || this.#head * 2 < this.#times.length) return;
-    for (const list of [this.#times, this.#values, this.#sums, this.#known]) list.splice(0, this.#head);
+    for (const list of [this.#times, this.#values, this.#value.upTo, this.#known.upTo]) list.splice(0, this.#head);
     this.#head = 0;
   }
 
-  #within(at: number, over: number): [sum: number, known: number] {
+  /** An integral over (at - over, at]. */
+  #within(integral: Integral, at: number, over: number): number {
     const last = this.#entryAt(at);
-    if (last < 0) return [0, 0];
+    if (last < 0) return 0;
     const begins = Math.max(at - over, this.#times[this.#head] as number);
     const first = this.#entryAt(begins);
-    if (first === last) return this.#part(last, begins, at);
+    if (first === last) return this.#part(integral, last, begins, at);
     const second = first + 1;
-    const parts = [this.#part(first, begins, this.#times[second] as number), this.#part(last, this.#times[last] as number, at)];
-    const middle = [this.#sums, this.#known].map((integral) => (integral[last] as number) - (integral[second] as number));
-    return [0, 1].map((place) => parts.reduce((sum, part) => sum + (part[place] as number), middle[place] as number)) as [
-      number,
-      number,
-    ];
+    const middle = (integral.upTo[last] as number) - (integral.upTo[second] as number);
+    const before = this.#part(integral, first, begins, this.#times[second] as number);
+    return middle + before + this.#part(integral, last, this.#times[last] as number, at);
   }
 
   #present(at: number): number {
@@ -84,18 +85,18 @@ export class Window {
 
   /** Whether anything is known of (at - over, at]. */
   isKnown(at: number, over: number): boolean {
-    return this.#within(at, over)[1] > 0 || !Number.isNaN(this.#present(at));
+    return this.#within(this.#known, at, over) > 0 || !Number.isNaN(this.#present(at));
   }
 
   /** Integral of the value over (at - over, at]. */
   sum(at: number, over: number): number {
-    return this.#within(at, over)[0];
+    return this.#within(this.#value, at, over);
   }
 
   /** Weighted by time; just after the first report, which has no length yet, the value itself. */
   mean(at: number, over: number): number {
-    const [sum, known] = this.#within(at, over);
-    return known > 0 ? sum / known : this.#present(at);
+    const known = this.#within(this.#known, at, over);
+    return known > 0 ? this.sum(at, over) / known : this.#present(at);
   }
 
   extreme(at: number, over: number, pick: (a: number, b: number) => number): number {

@@ -36,7 +36,7 @@ function fold(expression: Expression): number | undefined {
   }
 }
 
-/** A value of time of day, with the event of the sun it goes by taken out of its sum. */
+/** A value of time of day, with the event of the sun it depends on taken out of its sum. */
 export function dayTimeOf(expression: Expression): DayTime {
   if (expression.kind === "sun time") return { sun: expression.event, time: { kind: "number", value: 0, unit: "ms" } };
   if (expression.kind !== "plus" && expression.kind !== "minus") return { time: expression };

@@ -1,5 +1,5 @@
 // Values and conditions of a house as plain data. Numbers carry their unit; names are whole (`bench.door`); words are
-// resolved against the type of what they stand beside.
+// resolved against the type of what they are next to.
 import type { SunEvent, Weekday } from "../time/index.js";
 import type { Unit } from "../units/index.js";
 

@@ -99,7 +99,7 @@ export interface Output extends Named {
   readonly delivers?: { readonly rate: Expression; readonly after?: Expression };
   /** What it does while the house is down. */
   readonly withoutControl?: Value;
-  /** Zones it acts on, beside its own. */
+  /** Zones it acts on, besides its own. */
   readonly serves?: readonly string[];
 }
 
@@ -219,7 +219,7 @@ export interface Drive {
 
 /** One step of an event sentence. */
 export type Step =
-  /** Asks for an output's value, or sets a dial or a mode; for good, for a time, or until something. */
+  /** Asks for an output's value, or sets a dial or a mode; permanently, for a time, or until something. */
   | ({ readonly kind: "set"; readonly name: string; readonly to: Expression } & Lasting)
   | { readonly kind: "toggle"; readonly name: string }
   | { readonly kind: "raise" | "lower"; readonly name: string; readonly by: Expression }
@@ -248,7 +248,7 @@ export type Step =
   | { readonly kind: "send"; readonly text: Text; readonly to: Text }
   | { readonly kind: "end here" };
 
-/** How long what a step sets lasts: for good where nothing is said. */
+/** How long what a step sets lasts: permanently where nothing is said. */
 export interface Lasting {
   readonly for?: Expression;
   readonly until?: Until;

@@ -8,7 +8,7 @@ import type { Value } from "./types.js";
 /** What of a recording does not fit a house, in the order of the recording. */
 export interface Misfit {
   readonly name: string;
-  /** As a sentence goes on behind the name. */
+  /** As a sentence goes on after the name. */
   readonly says: string;
   /** How many of its reports. */
   readonly count: number;

@@ -1,5 +1,5 @@
 // What a thing can hold, and the only place that turns texts, own values and base numbers into one another. Base numbers
-// are what is reckoned with: numbers stand in the base unit of their dimension, words by their place among the words of
+// are what is calculated with: numbers stand in the base unit of their dimension, words by their place among the words of
 // their type, colours by their 24 bits, times by milliseconds since midnight, and unknown is NaN.
 
 import {

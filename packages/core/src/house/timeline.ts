@@ -73,7 +73,7 @@ export function instantOf(expression: Expression, { clock }: Sky): number {
   return clock.instant(Date.parse(`${expression.date}T00:00Z`) / DAY, expression.ms);
 }
 
-/** Whether a time of a trial can be reckoned beforehand. */
+/** Whether a time of a trial can be calculated beforehand. */
 export function isFixedTime(expression: Expression): boolean {
   if (expression.kind === "plus" || expression.kind === "minus")
     return isFixedTime(expression.left) && isFixedTime(expression.right);

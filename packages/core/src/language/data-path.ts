@@ -71,7 +71,7 @@ function pathIn(node: Declaration, at: number): string {
   }
 }
 
-/** A dial of a zone is one of its things; what is reckoned there stands with its whole name in the list of its kind. */
+/** A dial of a zone is one of its things; what is calculated there stands with its whole name in the list of its kind. */
 function ofZone(zone: string, entry: ZoneEntry): string {
   const list = entry.kind === "dial" ? "zones" : lists[entry.kind];
   return `${list}.${zone}.${entry.name.text}`;

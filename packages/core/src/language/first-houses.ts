@@ -1,9 +1,9 @@
 // First houses, each from something that annoys people: one room, one rule, and a trial that shows it at work. The numbers
-// they go by are asked for, and their trials follow them.
+// they depend on are asked for, and their trials follow them.
 import { writeDuration, writeQuantity, writeTimeOfDay } from "../units/index.js";
 import { formatHouse } from "./format.js";
 
-/** A number that a first rule goes by. */
+/** A number that a first rule depends on. */
 export interface FirstNumber {
   readonly name: string;
   /** As one asks for it. */

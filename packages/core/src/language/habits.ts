@@ -2,7 +2,7 @@
 // right form and read on with, so that one slip is one problem.
 import { type Unit, units } from "../units/index.js";
 
-/** Signs, with the words that are meant; nothing where they are to be left out. */
+/** Signs, with the words that are meant; nothing where they should be left out. */
 export const signHabits: Readonly<Record<string, readonly string[]>> = {
   ">=": ["at least"],
   "=>": ["at least"],

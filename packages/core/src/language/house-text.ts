@@ -121,7 +121,7 @@ export function writeDeclarations(house: House, kinds: readonly ("profile" | "wi
     .map((node) => writeDeclaration(node).map(({ text, indent }) => "  ".repeat(indent) + text));
 }
 
-/** What is said of a thing behind its type, each as text: `unknown after 15 min`. */
+/** What is said of a thing after its type, each as text: `unknown after 15 min`. */
 export function writeAttributes(
   thing: Sensor | Output | Dial,
   kind: keyof typeof attributeRows,

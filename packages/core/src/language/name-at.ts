@@ -1,7 +1,7 @@
 // Which name stands at a place of a text, and in which zone that is.
 import type { Declaration, FileNode } from "./syntax.js";
 
-/** A name or word where it stands in a text: from its first sign to behind its last. */
+/** A name or word where it stands in a text: from its first character to after its last. */
 export interface NameAt {
   readonly name: string;
   readonly from: number;

@@ -34,7 +34,7 @@ export interface NameUse {
   readonly place: SourcePlace;
 }
 
-/** What a house needs beside its texts. */
+/** What a house needs along with its texts. */
 export interface Beside {
   /** Events of the calendar files that schedules are read from, by file; readers of them are in `@modrik/formats`. */
   readonly calendars?: Calendars;
@@ -45,7 +45,7 @@ export interface Beside {
 /** The texts of a house while they are written, and what is known of them. Nothing of it changes: a change is another one. */
 export interface HouseText extends ParsedHouse {
   readonly files: Files;
-  /** Names of the recordings that trials replay and weathers are read from: they are to be given beside the texts. */
+  /** Names of the recordings that trials replay and weathers are read from: they should be given along with the texts. */
   readonly replays: readonly string[];
   /** What is allowed in the texts, and where. */
   readonly allowances: readonly Allowance[];
@@ -53,7 +53,7 @@ export interface HouseText extends ParsedHouse {
   readonly spoken: readonly SpokenPlace[];
   /** The same house with one file as it is now; all others keep what is known of them. Without a text the file is gone. */
   with(file: string, text: string | undefined): HouseText;
-  /** The same texts with other calendars or recordings beside them. */
+  /** The same texts with other calendars or recordings along with them. */
   beside(beside: Beside): HouseText;
   /** Where a thing or a part of a rule stands; the first of its values stands for a repeat. */
   placeOf(what: SpokenOf): SourcePlace | undefined;

@@ -1,5 +1,5 @@
 // Where what a house says stands in its texts: things, rules, sentences and their parts, so that what is known of them
-// can be shown beside them; and what a writer allows there.
+// can be shown next to them; and what a writer allows there.
 import type { SourcePlace } from "./problem.js";
 import type { ActionNode, Declaration, FileNode, GuardNode, RuleNode, SentenceNode, WireNode } from "./syntax.js";
 import type { Span } from "./token.js";

@@ -153,7 +153,7 @@ export interface ThingNode extends Declared {
   readonly attributes: readonly AttributeNode[];
 }
 
-/** What is said of a thing behind its type: a row of `vocabulary`, by the name of what it sets. */
+/** What is said of a thing after its type: a row of `vocabulary`, by the name of what it sets. */
 export type AttributeNode = PhraseNode;
 
 export interface ModeNode extends Declared {

@@ -1,6 +1,6 @@
 // The tokens of the language and where they stand.
 
-/** A stretch of one file, in UTF-16 units; `to` is behind the last. */
+/** A stretch of one file, in UTF-16 units; `to` is after the last. */
 export interface Span {
   readonly file: string;
   readonly from: number;

@@ -2,7 +2,7 @@
 import type { FileNode } from "./syntax.js";
 import type { Token } from "./token.js";
 
-/** A part of a text: from its first sign to behind its last. */
+/** A part of a text: from its first character to after its last. */
 export interface SourceToken {
   readonly from: number;
   readonly to: number;

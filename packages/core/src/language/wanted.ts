@@ -22,7 +22,7 @@ export type NameList =
   | "states"
   | "units"
   | "types"
-  /** What is known of things beside their values: `bench.door.age`. */
+  /** What is known of things besides their values: `bench.door.age`. */
   | "facts"
   | "functions"
   /** What every house knows: `sun.elevation`, `sunrise`. */

@@ -12,7 +12,7 @@ type Faults = {
   strayBrace: object;
   unclosedText: object;
   strangeSign: { text: string };
-  /** Written out of habit: what is meant, empty where it is to be left out. */
+  /** Written out of habit: what is meant, empty where it should be left out. */
   habit: { written: string; meant: string; remedy?: string };
   durationOrder: { text: string };
   noSuchTime: { text: string };
@@ -22,7 +22,7 @@ type Faults = {
   noClock: object;
   unknownZone: { zone: string };
   secondHouse: object;
-  /** With what is to be written after it, where that is mechanical. */
+  /** With what should be written after it, where that is mechanical. */
   missing: { what: string; remedy: string; after?: string };
   unitMissing: { number: string; unit: string };
   unitUnknown: { unit: string; nearest: readonly string[] };

@@ -60,7 +60,7 @@ const EXPLAINED = 0.01;
 /**
  * The heat loss of a zone by a balance of heat over stretches of two hours, Q = H ∫(Ti − To) dt + C ΔTi, by least squares;
  * where it explains clearly more, with walls that follow the air more slowly (Bacher and Madsen 2011). Sun is told by a light
- * sensor beside the one outdoors; without one, days are left out. The uncertainty is that of leaving out one day after the
+ * sensor next to the one outdoors; without one, days are left out. The uncertainty is that of leaving out one day after the
  * other. Neighbours count as the house's physics says.
  */
 export function heatLoss(house: House, recorded: readonly Recorded[], zone: string, options: HeatLossOptions = {}): HeatLoss {
@@ -200,7 +200,7 @@ interface Lines {
   readonly light?: Samples;
 }
 
-/** Beginnings of stretches in which all is known and nothing disturbs, one behind the other. */
+/** Beginnings of stretches in which all is known and nothing disturbs, one after the other. */
 function windowsOf({ inner, outer, heat, light }: Lines, usable: readonly boolean[]): number[] {
   const windows: number[] = [];
   const known = (line: Samples | undefined, at: number) => line === undefined || !Number.isNaN(line[at]);

@@ -29,8 +29,9 @@ export class KeptGauge implements Gauge<KeptMeasure | undefined> {
   #outside = 0;
   #lowest = Number.POSITIVE_INFINITY;
   #highest = Number.NEGATIVE_INFINITY;
-  /** The band as it was last; nothing before it began. */
-  #band: readonly [low: number, high: number] | undefined;
+  /** The band as it was last; unknown before it began. */
+  #low = Number.NaN;
+  #high = Number.NaN;
   /** Since when it has been on its way into the band. */
   #seeking: number | undefined;
 
@@ -59,44 +60,55 @@ export class KeptGauge implements Gauge<KeptMeasure | undefined> {
       return;
     }
     this.#known += lasts;
-    const [value, valueThen] = [begins[0] as number, ends[0] as number];
-    const under: Line = [(begins[1] as number) - value, (ends[1] as number) - valueThen];
-    const over: Line = [value - (begins[2] as number), valueThen - (ends[2] as number)];
-    this.#distances += lasts * (meanAbove(under) + meanAbove(over));
-    this.#squares += lasts * (meanSquareAbove(under) + meanSquareAbove(over));
-    const below: Line = [under[0] - (begins[3] as number), under[1] - (ends[3] as number)];
-    const above: Line = [over[0] - (begins[4] as number), over[1] - (ends[4] as number)];
-    this.#outside += lasts * (meanAbove(below) + meanAbove(above));
-    const [shareBelow, shareOver] = [shareBeyond(below), shareBeyond(above)];
+    const value = begins[0] as number;
+    const valueThen = ends[0] as number;
+    // Straight lines over the stretch, each by its beginning and its end: as objects they were a sixth of all garbage.
+    const under = (begins[1] as number) - value;
+    const underThen = (ends[1] as number) - valueThen;
+    const over = value - (begins[2] as number);
+    const overThen = valueThen - (ends[2] as number);
+    this.#distances += lasts * (meanAbove(under, underThen) + meanAbove(over, overThen));
+    this.#squares += lasts * (meanSquareAbove(under, underThen) + meanSquareAbove(over, overThen));
+    const below = under - (begins[3] as number);
+    const belowThen = underThen - (ends[3] as number);
+    const above = over - (begins[4] as number);
+    const aboveThen = overThen - (ends[4] as number);
+    this.#outside += lasts * (meanAbove(below, belowThen) + meanAbove(above, aboveThen));
+    const shareBelow = shareBeyond(below, belowThen);
+    const shareOver = shareBeyond(above, aboveThen);
     this.#under += lasts * shareBelow;
     this.#over += lasts * shareOver;
     this.#within += lasts * Math.max(0, 1 - shareBelow - shareOver);
     this.#lowest = Math.min(this.#lowest, value, valueThen);
     this.#highest = Math.max(this.#highest, value, valueThen);
-    this.#seek(from, lasts, begins, below, above);
+    const isBelow = below > TINY;
+    const isOutside = isBelow || above > TINY;
+    this.#seek(from, lasts, begins, isOutside, isBelow ? below : above, isBelow ? belowThen : aboveThen);
     for (const cycles of this.#cycles) cycles.add(begins, value, valueThen);
   }
 
   /** It does not apply: what has begun is not finished. */
   #breakOff(): void {
-    this.#band = undefined;
+    this.#low = Number.NaN;
+    this.#high = Number.NaN;
     this.#seeking = undefined;
     for (const cycles of this.#cycles) cycles.breakOff();
   }
 
-  #seek(from: number, lasts: number, begins: ArrayLike<number>, below: Line, above: Line): void {
-    const band = [(begins[1] as number) - (begins[3] as number), (begins[2] as number) + (begins[4] as number)] as const;
-    const moved = !this.#band || Math.abs(band[0] - this.#band[0]) > TINY || Math.abs(band[1] - this.#band[1]) > TINY;
-    this.#band = band;
-    const outside = below[0] > TINY || above[0] > TINY;
+  /** `far` is how far it is outside its band, and `farThen` at the end of the stretch. */
+  #seek(from: number, lasts: number, begins: ArrayLike<number>, outside: boolean, far: number, farThen: number): void {
+    const low = (begins[1] as number) - (begins[3] as number);
+    const high = (begins[2] as number) + (begins[4] as number);
+    const moved = !(Math.abs(low - this.#low) <= TINY && Math.abs(high - this.#high) <= TINY);
+    this.#low = low;
+    this.#high = high;
     if (moved && outside) this.#seeking ??= from;
     if (this.#seeking === undefined) return;
     if (!outside) this.#reached.add(from - this.#seeking);
     else {
-      const way = below[0] > TINY ? below : above;
-      if (way[1] > TINY) return;
+      if (farThen > TINY) return;
       // Where it crosses the edge; to the millisecond.
-      const crossed = from + Math.round((lasts * way[0]) / (way[0] - way[1] || 1));
+      const crossed = from + Math.round((lasts * far) / (far - farThen || 1));
       this.#reached.add(crossed - this.#seeking);
     }
     this.#seeking = undefined;
@@ -190,7 +202,7 @@ class DriveCycles {
   ) {}
 
   add(begins: ArrayLike<number>, value: number, then: number): void {
-    const on = this.outputs.some(({ place, shareOf }) => shareOf(begins[place] as number) > 0);
+    const on = this.#isOn(begins);
     if (this.#on === false && on) this.#start(value);
     if (this.#on === true && !on) {
       this.#stopped = value;
@@ -200,6 +212,11 @@ class DriveCycles {
     this.#low = Math.min(this.#low, value, then);
     this.#high = Math.max(this.#high, value, then);
     if (!on) this.#beyond = Math.max(this.#beyond, this.way * (value - this.#stopped), this.way * (then - this.#stopped));
+  }
+
+  #isOn(values: ArrayLike<number>): boolean {
+    for (const { place, shareOf } of this.outputs) if (shareOf(values[place] as number) > 0) return true;
+    return false;
   }
 
   #start(value: number): void {
@@ -229,11 +246,8 @@ function isUnknown(values: ArrayLike<number>): boolean {
   return false;
 }
 
-/** A straight line over a stretch. */
-type Line = readonly [begins: number, ends: number];
-
 /** For what share of a stretch a line lies above zero. */
-function shareBeyond([begins, ends]: Line): number {
+function shareBeyond(begins: number, ends: number): number {
   if (begins <= TINY && ends <= TINY) return 0;
   if (begins > TINY && ends > TINY) return 1;
   const root = begins / (begins - ends);
@@ -243,7 +257,7 @@ function shareBeyond([begins, ends]: Line): number {
 const TINY = 1e-9;
 
 /** Mean of what a line has above zero. */
-function meanAbove([begins, ends]: Line): number {
+function meanAbove(begins: number, ends: number): number {
   if (begins <= 0 && ends <= 0) return 0;
   if (begins >= 0 && ends >= 0) return (begins + ends) / 2;
   const positive = Math.max(begins, ends);
@@ -251,7 +265,7 @@ function meanAbove([begins, ends]: Line): number {
 }
 
 /** Mean of its square there. */
-function meanSquareAbove([begins, ends]: Line): number {
+function meanSquareAbove(begins: number, ends: number): number {
   if (begins <= 0 && ends <= 0) return 0;
   if (begins >= 0 && ends >= 0) return (begins * begins + begins * ends + ends * ends) / 3;
   const positive = Math.max(begins, ends);

@@ -28,7 +28,7 @@ export interface Knob {
 const MOST = 10_000;
 
 /**
- * Reads what is to be varied: `bench.slack=1..8/0.5`, `bench.slack=1,2,4`, `shop=open,closed`, or a number that stands in a
+ * Reads what should be varied: `bench.slack=1..8/0.5`, `bench.slack=1,2,4`, `shop=open,closed`, or a number that stands in a
  * rule, a guard or a let, as `fumes_out:25 ppm=15..40/5`. Values are in the dial's own unit unless they have one.
  * @throws RangeError when the house has no such thing, or a value does not fit it
  */
@@ -116,7 +116,7 @@ function stepIn(text: string, unit: Unit): number {
   return read.unit === "K" && units[unit].dimension === "temperature" ? read.value / units[unit].factor : Number.NaN;
 }
 
-/** A house with values in the place of what is varied: dials and modes are to be set so, numbers are written into it. */
+/** A house with values in the place of what is varied: dials and modes should be set so, numbers are written into it. */
 export function turned(
   house: House,
   knobs: readonly Knob[],

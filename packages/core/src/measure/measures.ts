@@ -6,9 +6,9 @@ import type { Unit } from "../units/index.js";
 export interface MeasureOptions {
   /** Lengths of cycles are those of the latest so many that were finished, from 1. @default all */
   readonly cycles?: number;
-  /** What a kWh costs, in any currency. @default no cost is reckoned */
+  /** What a kWh costs, in any currency. @default no cost is calculated */
   readonly price?: number;
-  /** Values that are measured beside those the house itself keeps: what others want of them. */
+  /** Values that are measured besides those the house itself keeps: what others want of them. */
   readonly aims?: readonly Aim[];
 }
 

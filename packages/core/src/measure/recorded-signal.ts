@@ -79,7 +79,7 @@ export function intervalsOf({ times }: Signal): number[] {
 const GAP_INTERVALS = 5;
 const GAP_LEAST = 15 * 60e3;
 
-/** How long a pause may be that is no gap. */
+/** How long a pause may be that is not a gap. */
 export function longestPause(signal: Signal): number {
   return Math.max(GAP_LEAST, GAP_INTERVALS * (median(intervalsOf(signal)) || 0));
 }

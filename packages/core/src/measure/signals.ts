@@ -55,7 +55,7 @@ function figuresOf(signal: Signal): SignalFigures {
   };
 }
 
-/** Differences smaller than this share of the values are those of reckoning. */
+/** Differences smaller than this share of the values are those of calculation. */
 const TINY = 1e-9;
 
 function stepIn(values: readonly number[]): number | undefined {
@@ -65,7 +65,7 @@ function stepIn(values: readonly number[]): number | undefined {
   return real.length === 0 ? undefined : real.reduce((a, b) => Math.min(a, b));
 }
 
-/** Without the last digits of reckoning. */
+/** Without the last digits of calculation. */
 const rounded = (value: number) => Number(value.toPrecision(6));
 
 /** The median of the absolute value of a normal variable of deviation 1. */

@@ -33,22 +33,29 @@ export function measureSimulation(
   const { from = beginningOf(house, options.weather ?? house.weathers[0]), lasts = DAY } = options;
   const measuring = new Gauges(house, from, from + lasts, options);
   const gauges = measuring.all;
-  const run = stage(house, { ...options, from, lasts }, { watch: gauges.flatMap(({ reads }) => reads) });
+  // Many gauges read the same: each thing is watched once.
+  const watched = new Map(gauges.flatMap(({ reads }) => reads.map((part) => [JSON.stringify(part), part])));
+  const places = new Map([...watched.keys()].map((key, place) => [key, place]));
+  const run = stage(house, { ...options, from, lasts }, { watch: [...watched.values()] });
   const { engine, to, weather, seed, unmoved, idle, assumed } = run;
   const notices = new FirstOf<Notice>(from, to);
   const problems = new FirstOf<ProblemRecord>(from, to);
-  let first = 0;
-  const feeds = gauges.map((gauge) => {
-    const feed = new Feed(gauge, first, from);
-    first += gauge.reads.length;
-    return feed;
-  });
-  const read = new Float64Array(first);
+  const feeds = gauges.map(
+    (gauge) =>
+      new Feed(
+        gauge,
+        from,
+        Int32Array.from(gauge.reads, (part) => places.get(JSON.stringify(part)) as number),
+      ),
+  );
+  const read = new Float64Array(watched.size);
   const moving = feeds.filter(({ moves }) => moves);
+  const turning = new Turning(feeds, read.length);
   const watcher: Watcher = {
     after: (at) => {
       engine.readWatched(read);
-      for (const feed of feeds) feed.look(at, read);
+      for (const feed of moving) feed.begin(read);
+      turning.look(at, read);
       notices.add(engine.takeNotices());
       problems.add(engine.takeProblems());
       engine.takeMessages();
@@ -96,19 +103,21 @@ class FirstOf<Item extends { readonly at: number }> {
   }
 }
 
-/** Tells a gauge of the stretches in which nothing turned of what it reads, at its place among all that is read. */
+/** Tells a gauge of the stretches in which nothing turned of what it reads, at its places among all that is read. */
 class Feed {
   readonly moves: boolean;
   readonly #gauge: Gauge<unknown>;
-  readonly #first: number;
   readonly #begins: Float64Array;
   readonly #ends: Float64Array;
   #since: number;
 
-  constructor(gauge: Gauge<unknown>, first: number, from: number) {
+  constructor(
+    gauge: Gauge<unknown>,
+    from: number,
+    readonly places: Int32Array,
+  ) {
     this.moves = gauge.moves;
     this.#gauge = gauge;
-    this.#first = first;
     this.#begins = new Float64Array(gauge.reads.length).fill(Number.NaN);
     this.#ends = new Float64Array(gauge.reads.length);
     this.#since = from;
@@ -120,11 +129,14 @@ class Feed {
     this.#tell(at, this.#ends);
   }
 
-  look(at: number, read: Float64Array): void {
-    if (!this.moves) {
-      if (this.#isSame(read)) return;
-      this.#tell(at, this.#begins);
-    }
+  /** Of what moves: it goes in a straight line from now on. */
+  begin(read: Float64Array): void {
+    this.#copy(read, this.#begins);
+  }
+
+  /** Of what stands still: something has turned. */
+  turn(at: number, read: Float64Array): void {
+    this.#tell(at, this.#begins);
     this.#copy(read, this.#begins);
   }
 
@@ -140,17 +152,31 @@ class Feed {
   }
 
   #copy(read: Float64Array, into: Float64Array): void {
-    for (let part = 0; part < into.length; part++) into[part] = read[this.#first + part] as number;
+    for (let part = 0; part < into.length; part++) into[part] = read[this.places[part] as number] as number;
+  }
+}
+
+/** Tells those feeds of which something that stands still has turned: mostly few of them. */
+class Turning {
+  /** The feeds that read at each place, and what was read there last. */
+  readonly #feedsAt: readonly (readonly Feed[])[];
+  readonly #last: Float64Array;
+
+  constructor(feeds: readonly Feed[], count: number) {
+    const still = feeds.filter(({ moves }) => !moves);
+    this.#feedsAt = Array.from({ length: count }, (_, place) => still.filter(({ places }) => places.includes(place)));
+    this.#last = new Float64Array(count).fill(Number.NaN);
   }
 
-  /** Unknown is the same as unknown. */
-  #isSame(read: Float64Array): boolean {
-    const begins = this.#begins;
-    for (let part = 0; part < begins.length; part++) {
-      const now = read[this.#first + part] as number;
-      const before = begins[part] as number;
-      if (now !== before && !(Number.isNaN(now) && Number.isNaN(before))) return false;
+  look(at: number, read: Float64Array): void {
+    const last = this.#last;
+    for (let place = 0; place < read.length; place++) {
+      const now = read[place] as number;
+      const before = last[place] as number;
+      // Unknown is the same as unknown.
+      if (now === before || (Number.isNaN(now) && Number.isNaN(before))) continue;
+      last[place] = now;
+      for (const feed of this.#feedsAt[place] as readonly Feed[]) feed.turn(at, read);
     }
-    return true;
   }
 }

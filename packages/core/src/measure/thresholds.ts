@@ -12,7 +12,7 @@ export interface ThresholdOptions {
   readonly candidates?: readonly number[];
   /** Holds to look at, in ms: a crossing counts when it lasts so long. @default none, 3 and 10 minutes */
   readonly holds?: readonly number[];
-  /** On which side something is to be done. @default below for light, temperature and humidity, above for all else */
+  /** On which side something should be done. @default below for light, temperature and humidity, above for all else */
   readonly side?: "below" | "above";
 }
 
@@ -24,7 +24,7 @@ export interface Threshold {
   readonly beyond: number;
   /** How often a day that begins, by each hold. */
   readonly crossings: readonly { readonly hold: number; readonly aDay: number }[];
-  /** Of light, where it is known where the house is: against a clock that goes by sunset and sunrise. */
+  /** Of light, where it is known where the house is: against a clock that depends on sunset and sunrise. */
   readonly clock?: ClockDifference;
 }
 
@@ -94,7 +94,7 @@ export function thresholds(
   const isBeyond = (bound: number) => (value: number) => (side === "below" ? value < bound : value > bound);
   const candidates = candidatesOf(signal, options.candidates).map(
     (base): Threshold => ({
-      // As it was said, without the last digits of reckoning.
+      // As it was said, without the last digits of calculation.
       value: Number(fromBase(base, unit ?? "").toPrecision(12)),
       beyond: shareOf(stretches, isBeyond(base), known),
       crossings: holds.map((hold) => ({ hold, aDay: (begins(stretches, isBeyond(base), isBeyond(base), hold) * DAY) / known })),
@@ -244,5 +244,5 @@ function roundUp(size: number): number {
   return Number((step * decade).toPrecision(3));
 }
 
-/** Without the last digits of reckoning. */
+/** Without the last digits of calculation. */
 const plainly = (value: number, step: number) => Number((Math.round(value / (step / 10)) * (step / 10)).toPrecision(6));

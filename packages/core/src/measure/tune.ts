@@ -54,7 +54,7 @@ export interface Tuning {
 const MOST = 10_000;
 
 /**
- * What is to be tried. Comfort is that of the rule named, else of the first value kept by a rule that goes by what is varied.
+ * What should be tried. Comfort is that of the rule named, else of the first value kept by a rule that depends on what is varied.
  * @throws RangeError when there are no knobs or more than two, or nothing is kept
  */
 export function planTuning(house: House, knobs: readonly Knob[], rule?: string): TuningPlan {
@@ -177,7 +177,7 @@ function sayTuning(house: House, plan: TuningPlan, tried: readonly TriedSetting[
 
 /**
  * Tries every setting of one or two knobs, one after another; see `planTuning`, `trySetting` and `settleTuning` to try them
- * beside each other. It depends on nothing but what it is given. `rule` is whose value is the measure of comfort; `onProgress` is
+ * next to each other. It depends on nothing but what it is given. `rule` is whose value is the measure of comfort; `onProgress` is
  * called with the share done, from 0 to 1, and ends it by giving back `false`.
  * @throws RangeError as `planTuning` and `measureSimulation`
  */

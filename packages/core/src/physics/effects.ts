@@ -17,6 +17,9 @@ const LATENT = 0.68;
 /** g/m³ of the air in which dehumidifiers are rated: 27 °C and 60 %RH (AHAM DH-1). */
 const RATED = 15.5;
 
+/** What may stand still. */
+const STANDING = ["heat", "water", "leak", "light"] as const;
+
 export class Effects {
   readonly links: readonly Link[];
   readonly #house: House;
@@ -39,7 +42,7 @@ export class Effects {
     this.links = this.#links;
   }
 
-  /** Whether anything goes by what a thing does. */
+  /** Whether anything depends on what a thing does. */
   hears(name: string): boolean {
     return this.#heard.has(name);
   }
@@ -56,7 +59,7 @@ export class Effects {
   sumUp(ms: number, rooms: Rooms, into: Gains): void {
     if (this.#changed) {
       this.#changed = false;
-      for (const sum of Object.values(this.#sums) as Float64Array[]) sum.fill(0);
+      for (const what of STANDING) this.#sums[what].fill(0);
       for (const add of this.#still) add(this.#sums);
     }
     const { heat, water, leak, light } = this.#sums;
@@ -196,7 +199,7 @@ export class Effects {
     return now;
   }
 
-  #add(zone: string, what: keyof Gains, amount: number, name: string, share: Share): void {
+  #add(zone: string, what: (typeof STANDING)[number], amount: number, name: string, share: Share): void {
     const room = this.#roomOf(zone);
     if (room === undefined) return;
     const now = this.#hear(name, share);

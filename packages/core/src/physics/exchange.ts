@@ -46,7 +46,7 @@ class Group {
   readonly #come: Float64Array;
   #rate = Number.NaN;
   #gone = 0;
-  /** One vector behind the other, in the order of the rates. */
+  /** One vector after the other, in the order of the rates. */
   readonly #vectors: Float64Array;
 
   constructor(rooms: readonly number[], passages: readonly Passage[]) {
@@ -97,7 +97,7 @@ class Group {
     }
   }
 
-  /** Finds eigenvalues anew where a capacity, a loss or a passage has changed. */
+  /** Finds eigenvalues again where a capacity, a loss or a passage has changed. */
   #refresh({ capacity, loss }: Stores, passages: readonly Passage[], seconds: number): void {
     let changed = false;
     const count = this.rooms.length;
@@ -220,40 +220,28 @@ const MOST_KNOWN = 64;
 /** Rooms by their numbers. What was found for the same capacities, losses and passages is used again. */
 export class Exchange {
   readonly #rooms: number;
+  readonly #passages: readonly Passage[];
   #groups: readonly Group[] = [];
-  /** Which passages were open when the groups were found. */
-  readonly #open: boolean[] = [];
-  #begun = false;
   readonly #known = new Map<string, readonly Group[]>();
 
-  constructor(rooms: number) {
+  constructor(rooms: number, passages: readonly Passage[]) {
     this.#rooms = rooms;
+    this.#passages = passages;
+  }
+
+  /** Looks again which passages are open: to be called first, and when one has opened or closed. */
+  regroup(): void {
+    const open = this.#passages.map(({ passes }) => Number(passes > 0)).join("");
+    const groups =
+      this.#known.get(open) ?? groupsOf(this.#rooms, this.#passages).map((group) => new Group(group, this.#passages));
+    this.#known.set(open, groups);
+    this.#groups = groups;
   }
 
   /** Puts the values after so many seconds in the place of those before. */
-  advance(values: Float64Array, stores: Stores, passages: readonly Passage[], seconds: number): void {
-    if (this.#areOtherwise(passages)) this.#groups = this.#groupsFor(passages);
-    for (const group of this.#groups) group.advance(values, stores, passages, seconds);
-  }
-
-  /** The groups for the passages that are open now. */
-  #groupsFor(passages: readonly Passage[]): readonly Group[] {
-    const open = this.#open.map(Number).join("");
-    const groups = this.#known.get(open) ?? groupsOf(this.#rooms, passages).map((group) => new Group(group, passages));
-    this.#known.set(open, groups);
-    return groups;
-  }
-
-  /** Whether other passages are open than when it was asked last. */
-  #areOtherwise(passages: readonly Passage[]): boolean {
-    let otherwise = !this.#begun;
-    this.#begun = true;
-    for (let place = 0; place < passages.length; place++) {
-      const open = (passages[place] as Passage).passes > 0;
-      if (open !== this.#open[place]) otherwise = true;
-      this.#open[place] = open;
-    }
-    return otherwise;
+  advance(values: Float64Array, stores: Stores, seconds: number): void {
+    for (let place = 0; place < this.#groups.length; place++)
+      (this.#groups[place] as Group).advance(values, stores, this.#passages, seconds);
   }
 }
 
@@ -272,7 +260,7 @@ function groupsOf(count: number, passages: readonly Passage[]): number[][] {
 }
 
 /**
- * Eigenvectors of a symmetric matrix by Jacobi's rotations, one behind the other; its eigenvalues are then on its diagonal.
+ * Eigenvectors of a symmetric matrix by Jacobi's rotations, one after the other; its eigenvalues are then on its diagonal.
  */
 function findModes(matrix: Float64Array, vectors: Float64Array, size: number): void {
   vectors.fill(0);

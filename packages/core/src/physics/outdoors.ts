@@ -6,10 +6,11 @@ import { daylightAt, type Outdoors, Sky } from "./sky.js";
 
 /** What tells the weather at an instant. */
 export interface Weatherglass {
+  /** The weather at an instant; what is given stays as it is until it is asked for the second time after that. */
   at(instant: number): Outdoors;
 }
 
-/** What tells a weather. */
+/** The one that tells a weather. */
 export function weatherglass(weather: Weather, clock: Clock, place: Place): Weatherglass {
   return weather.recorded ? new RecordedSky(weather, weather.recorded, place) : new Sky(weather, clock, place);
 }

@@ -40,6 +40,8 @@ export class Visitor {
   }
   /** The instant at which one of these next changes. */
   next: number;
+  /** The instant at which rooms may next feel it: not whether somebody moves or keeps still. */
+  acts: number;
   readonly #habit: PeopleHabit;
   readonly #calendar: Calendar;
   readonly #sky: Sky;
@@ -70,6 +72,7 @@ export class Visitor {
     this.#sky = sky;
     this.#random = random;
     this.#turns = from;
+    this.acts = from;
     this.next = from;
   }
 
@@ -112,11 +115,10 @@ export class Visitor {
       this.#prop(now);
       if (this.#feels <= now) this.#feel(now, room < 0 ? Number.NaN : rooms.temperature(room), outdoors.temperature);
       this.#work(now);
-      this.next = Math.min(
+      this.acts = Math.min(
         this.#turns,
         this.#shuts,
         this.#passes,
-        this.#stirs,
         this.#opensWindow,
         this.#shutsWindow,
         this.#props,
@@ -126,6 +128,7 @@ export class Visitor {
         this.#ends,
         this.#coats,
       );
+      this.next = Math.min(this.acts, this.#stirs);
     }
   }
 

@@ -8,7 +8,7 @@ import { randomFrom, seedOf } from "./random.js";
 import { type Air, type Gains, gainsOf, Rooms } from "./rooms.js";
 import { givenTo, modelOf, type Reading, readingsOf, type Scene } from "./sensors.js";
 import type { Outdoors } from "./sky.js";
-import { type Climate, Water } from "./water.js";
+import { type Climate, type Store, Water } from "./water.js";
 
 /** When the rooms begin, under which weather, from which values. */
 export interface PhysicsOptions {
@@ -34,6 +34,8 @@ export interface Physics {
   put(name: string, value: Value | undefined): void;
   /** Lets time pass; what is put stands still meanwhile. */
   advance(to: number): void;
+  /** Lets people do what is due at an instant; rooms come up to it only where they feel that. */
+  letPeople(at: number): void;
   /** What a sensor reads now, in its own unit and rounded as such sensors do; undefined for one that has no physics. */
   reading(sensor: string): Value | undefined;
   /** The same as a number: in the base unit, or the place of a word. By its place in `sensors`. */
@@ -42,7 +44,7 @@ export interface Physics {
   readonly sensors: readonly string[];
   /** Whether a sensor tells of changes only, as a door does. */
   isContact(sensor: string): boolean;
-  /** Whether something in the rooms goes by what an output does. */
+  /** Whether something in the rooms depends on what an output does. */
   answersTo(output: string): boolean;
   /** The air of each zone now. */
   readonly airs: ReadonlyMap<string, Air>;
@@ -68,6 +70,9 @@ class SimulatedHouse implements Physics, Scene {
   readonly #zones: readonly ZonePhysics[];
   readonly #effects: Effects;
   readonly #water: Water;
+  readonly #roomsOfStores: readonly (number | undefined)[];
+  /** What one of them is told for a moment. */
+  readonly #climate = { temperature: 0.5, humidity: 0.5, daylight: 0.5 };
   readonly #gains: Gains;
   readonly #visitors = new Map<string, Visitor[]>();
   /** Those of all zones. */
@@ -76,6 +81,8 @@ class SimulatedHouse implements Physics, Scene {
   readonly #roomsOf: readonly number[];
   readonly #readings: readonly Reading[];
   readonly #contacts: readonly Reading[];
+  /** What contacts were when rooms were last told. */
+  readonly #were: Float64Array;
   readonly #lagging: readonly Reading[];
   /** Rooms with panes. */
   readonly #sunny: readonly number[];
@@ -86,8 +93,13 @@ class SimulatedHouse implements Physics, Scene {
   readonly rooms: Rooms;
   readonly light: Float64Array;
   next = Number.NEGATIVE_INFINITY;
+  turns = 0;
+  /** The next instant at which people do what rooms feel. */
+  #acts = Number.NEGATIVE_INFINITY;
   #now: number;
   #outdoors: Outdoors;
+  /** A room feels whether somebody moves. */
+  readonly #feelsMotion: boolean;
 
   constructor(house: House, { from, weather, seed = 1, given = {}, airs }: PhysicsOptions) {
     const clock = clockOf(house.clock);
@@ -109,6 +121,7 @@ class SimulatedHouse implements Physics, Scene {
     this.#gains = gainsOf(this.#zones.length);
     this.#effects = new Effects(house);
     this.#water = new Water(house, given);
+    this.#roomsOfStores = this.#water.stores.map(({ sensor }) => this.roomOf(zoneOf(sensor)));
     const begin = ({ zone }: ZonePhysics) => airs?.get(zone) ?? this.#begin(zone, house.sensors, given);
     const breathed = this.#everybody.length > 0 ? (["carbon"] as const) : [];
     const coated = this.#everybody.some(({ coat }) => coat !== undefined) ? (["fumes"] as const) : [];
@@ -116,7 +129,9 @@ class SimulatedHouse implements Physics, Scene {
     this.#readings = readingsOf(house, this, this.#water.stores, seed);
     this.#lagging = this.#readings.filter(({ follow }) => follow !== undefined);
     this.#sunny = this.#zones.flatMap(({ glass = 0 }, room) => (glass > 0 ? [room] : []));
-    this.#contacts = this.#readings.filter(({ isContact }) => isContact);
+    this.#contacts = this.#readings.filter(({ isContact, name }) => isContact && this.#effects.hears(name));
+    this.#were = new Float64Array(this.#contacts.length).fill(Number.NaN);
+    this.#feelsMotion = house.sensors.some((sensor) => modelOf(sensor) === "motion" && this.#effects.hears(sensor.name));
     this.#byName = new Map(this.#readings.map((one) => [one.name, one]));
     this.sensors = this.#readings.map(({ name }) => name);
     this.advance(from);
@@ -185,7 +200,7 @@ class SimulatedHouse implements Physics, Scene {
     const before = this.#outdoors;
     this.#outdoors = this.#sky.at(to);
     const ms = to - this.#now;
-    if (ms > 0) for (const store of this.#water.stores) store.advance(ms, this.#climateOf(store.sensor));
+    if (ms > 0) this.#advanceWater(ms);
     this.#effects.sumUp(ms, this.rooms, this.#gains);
     this.#addSun(before);
     this.#addPeople(ms);
@@ -198,26 +213,46 @@ class SimulatedHouse implements Physics, Scene {
     if (this.next <= to) this.#letPeople(to);
   }
 
+  letPeople(at: number): void {
+    if (this.#acts <= at) this.advance(at);
+    else this.#letPeople(at);
+  }
+
   #letPeople(to: number): void {
     this.next = Number.POSITIVE_INFINITY;
+    this.#acts = Number.POSITIVE_INFINITY;
+    this.turns++;
     for (let one = 0; one < this.#everybody.length; one++) {
       const visitor = this.#everybody[one] as Visitor;
       visitor.advance(to, this.rooms, this.#roomsOf[one] as number, this.#outdoors);
       this.next = Math.min(this.next, visitor.next);
+      this.#acts = Math.min(this.#acts, this.#feelsMotion ? visitor.next : visitor.acts);
     }
     // Doors and windows that people open are open, whatever their sensors say; what was put is stronger.
-    for (const { name, now, own } of this.#contacts) if (!this.#told.has(name)) this.#effects.put(name, own(now()));
+    for (let place = 0; place < this.#contacts.length; place++) this.#open(this.#contacts[place] as Reading, place);
+  }
+
+  #open({ name, now, own }: Reading, place: number): void {
+    const is = now();
+    if (is === this.#were[place] || this.#told.has(name)) return;
+    this.#were[place] = is;
+    this.#effects.put(name, own(is));
+  }
+
+  #advanceWater(ms: number): void {
+    const { stores } = this.#water;
+    for (let place = 0; place < stores.length; place++) (stores[place] as Store).advance(ms, this.#climateOf(place));
   }
 
   /** The air and the light over soil: those of its zone. */
-  #climateOf(sensor: string): Climate | undefined {
-    const room = this.roomOf(zoneOf(sensor));
+  #climateOf(store: number): Climate | undefined {
+    const room = this.#roomsOfStores[store];
     if (room === undefined) return undefined;
-    return {
-      temperature: this.rooms.temperature(room),
-      humidity: this.rooms.humidities[room] as number,
-      daylight: this.light[room] as number,
-    };
+    const climate = this.#climate;
+    climate.temperature = this.rooms.temperature(room);
+    climate.humidity = this.rooms.humidities[room] as number;
+    climate.daylight = this.light[room] as number;
+    return climate;
   }
 
   /** Daylight through glass warms the walls it falls on: Q = A g I. */

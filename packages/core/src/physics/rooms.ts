@@ -20,7 +20,7 @@ export interface Air {
   readonly wood?: number;
 }
 
-/** What acts on each room, by its number, summed up anew for each step. */
+/** What acts on each room, by its number, summed up again for each step. */
 export interface Gains {
   /** W to the air and what stands in it */
   readonly heat: Float64Array;
@@ -64,14 +64,14 @@ const PER_SECOND = SECOND / HOUR;
 /** ppm of CO₂ outdoors (NOAA, 2024). */
 const CARBON_OUTDOORS = 420;
 
-/** A room whose walls, or whose wood, stand apart from its air: the number of that store, behind those of the rooms. */
+/** A room whose walls, or whose wood, stand apart from its air: the number of that store, after those of the rooms. */
 interface Apart {
   readonly room: number;
   readonly store: number;
   readonly passage: Passage;
 }
 
-/** What is in the air beside water. */
+/** What is in the air besides water. */
 interface Gas {
   readonly name: "carbon" | "fumes";
   /** ppm of each room, and outdoors */
@@ -83,6 +83,8 @@ interface Gas {
 export class Rooms {
   readonly #rooms: readonly ZonePhysics[];
   readonly #links: readonly Link[];
+  /** What of each changed places when it was last looked at. */
+  readonly #air: Float64Array;
   readonly #walls: readonly Apart[];
   readonly #wood: readonly Apart[];
   /** The store of each room's walls: that of its air where they are one. */
@@ -128,8 +130,9 @@ export class Rooms {
     this.#gasPassages = links.map(passage);
     this.#heatPassages = [...links.map(passage), ...links.map(through), ...this.#walls.map((one) => one.passage)];
     this.#waterPassages = [...links.map(passage), ...this.#wood.map((one) => one.passage)];
-    this.#heat = new Exchange(count + this.#walls.length);
-    this.#water = new Exchange(count + this.#wood.length);
+    this.#heat = new Exchange(count + this.#walls.length, this.#heatPassages);
+    this.#water = new Exchange(count + this.#wood.length, this.#waterPassages);
+    this.#air = new Float64Array(links.length).fill(Number.NaN);
     this.#heatStores = storesFor(count + this.#walls.length);
     this.#waterStores = storesFor(count + this.#wood.length);
     this.#gasStores = storesFor(count);
@@ -145,12 +148,14 @@ export class Rooms {
     this.solvents = Float64Array.from(airs, ({ fumes }) => fumes ?? 0);
     this.#gases = gases.map((name) => ({
       name,
-      exchange: new Exchange(count),
+      exchange: new Exchange(count, this.#gasPassages),
       ...(name === "carbon" ? { ppm: this.carbons, outdoors: CARBON_OUTDOORS } : { ppm: this.solvents, outdoors: 0 }),
     }));
     this.#flows = new Float64Array(count);
     this.#densities = new Float64Array(count + this.#wood.length);
     this.#perPercent = Float64Array.from(airs, ({ temperature }) => absoluteHumidity(temperature, 1));
+    for (const one of this.#wood) this.#letWoodBreathe(one);
+    for (const exchange of this.#exchanges) exchange.regroup();
   }
 
   temperature(room: number): number {
@@ -178,12 +183,39 @@ export class Rooms {
   /** Lets time pass; what acts on the rooms stands still meanwhile. */
   advance(ms: number, outdoors: Outdoors, gains: Gains): void {
     const seconds = ms / SECOND;
+    if (this.#airTurns()) this.#letAirPass();
     this.#beginWith(outdoors, gains);
-    this.#heat.advance(this.temperatures, this.#heatStores, this.#heatPassages, seconds);
+    this.#heat.advance(this.temperatures, this.#heatStores, seconds);
     this.#goOnWithWater(outdoors, gains);
-    this.#water.advance(this.#densities, this.#waterStores, this.#waterPassages, seconds);
+    this.#water.advance(this.#densities, this.#waterStores, seconds);
     this.#endWithHumidity();
     for (const gas of this.#gases) this.#goOnWithGas(gas, gains[gas.name], seconds);
+  }
+
+  get #exchanges(): readonly Exchange[] {
+    return [this.#heat, this.#water, ...this.#gases.map(({ exchange }) => exchange)];
+  }
+
+  /** Whether doors, or what blows, have turned since it was last asked. */
+  #airTurns(): boolean {
+    let turned = false;
+    for (let place = 0; place < this.#links.length; place++) {
+      const { air } = this.#links[place] as Link;
+      if (air === this.#air[place]) continue;
+      this.#air[place] = air;
+      turned = true;
+    }
+    return turned;
+  }
+
+  #letAirPass(): void {
+    for (let place = 0; place < this.#links.length; place++) {
+      const air = (this.#air[place] as number) * PER_SECOND;
+      (this.#heatPassages[place] as Passage).passes = air * AIR_HEAT;
+      (this.#waterPassages[place] as Passage).passes = air;
+      (this.#gasPassages[place] as Passage).passes = air;
+    }
+    for (const exchange of this.#exchanges) exchange.regroup();
   }
 
   #beginWith(outdoors: Outdoors, gains: Gains): void {
@@ -192,7 +224,7 @@ export class Rooms {
       const { leaks, volume, stores, loses } = this.#rooms[room] as ZonePhysics;
       const flow = (leaks + (gains.leak[room] as number)) * volume * PER_SECOND;
       this.#flows[room] = flow;
-      // Water goes by how much of it a cubic metre of air holds: g/m³. Walls and wood hold theirs by the humidity.
+      // Water is counted in g/m³ of air; what walls and wood hold depends on the humidity.
       this.#densities[room] = (this.humidities[room] as number) * this.#holds(room);
       capacity[room] = stores;
       loss[room] = loses + flow * AIR_HEAT;
@@ -200,8 +232,6 @@ export class Rooms {
       gain[room] = (gains.heat[room] as number) + (gains.sun[room] as number);
     }
     for (let place = 0; place < this.#walls.length; place++) this.#parted(this.#walls[place] as Apart, outdoors, gains);
-    for (let place = 0; place < this.#links.length; place++)
-      (this.#heatPassages[place] as Passage).passes = (this.#links[place] as Link).air * PER_SECOND * AIR_HEAT;
   }
 
   /** Air and walls as two stores: Ca dTa/dt = H (Tw - Ta) + …, Cw dTw/dt = H (Ta - Tw) + U (To - Tw) + … (Bacher and Madsen 2011). */
@@ -232,20 +262,16 @@ export class Rooms {
       outside[room] = water / (KELVIN + (this.temperatures[room] as number));
       gain[room] = (gains.water[room] as number) * PER_SECOND;
     }
-    // Wood takes up water by the humidity of the air beside it: G = h A (p - p of the wood), Cunningham 1988.
-    for (let place = 0; place < this.#wood.length; place++) {
-      const { room, store, passage } = this.#wood[place] as Apart;
-      const { soaks, wood = 0 } = this.#rooms[room] as ZonePhysics;
-      const perPercent = this.#perPercent[room] as number;
-      this.#densities[store] = (this.humidities[store] as number) * perPercent;
-      capacity[store] = soaks / perPercent;
-      passage.passes = soaks / (wood / SECOND) / perPercent;
-    }
-    for (let place = 0; place < this.#links.length; place++) {
-      const air = (this.#links[place] as Link).air * PER_SECOND;
-      (this.#waterPassages[place] as Passage).passes = air;
-      (this.#gasPassages[place] as Passage).passes = air;
-    }
+    for (let place = 0; place < this.#wood.length; place++) this.#letWoodBreathe(this.#wood[place] as Apart);
+  }
+
+  /** Wood takes up water by the humidity of the air next to it: G = h A (p - p of the wood), Cunningham 1988. */
+  #letWoodBreathe({ room, store, passage }: Apart): void {
+    const { soaks, wood = 0 } = this.#rooms[room] as ZonePhysics;
+    const perPercent = this.#perPercent[room] as number;
+    this.#densities[store] = (this.humidities[store] as number) * perPercent;
+    this.#waterStores.capacity[store] = soaks / perPercent;
+    passage.passes = soaks / (wood / SECOND) / perPercent;
   }
 
   #endWithHumidity(): void {
@@ -266,7 +292,7 @@ export class Rooms {
       outside[room] = outdoors;
       gain[room] = ((gains[room] as number) / 1000) * PER_SECOND * 1e6;
     }
-    exchange.advance(ppm, this.#gasStores, this.#gasPassages, seconds);
+    exchange.advance(ppm, this.#gasStores, seconds);
   }
 
   /** g of water for each %RH, in the air and in what soaks it up at once. */

@@ -15,6 +15,8 @@ export interface Scene {
   readonly light: Float64Array;
   roomOf(zone: string): number | undefined;
   visitorsOf(zone: string): readonly Visitor[];
+  /** How often people have done something so far: until it grows, contacts are as they were. */
+  readonly turns: number;
   /** Whether somebody opened the windows of a room. */
   windowsOpen(room: number): boolean;
 }
@@ -72,18 +74,20 @@ function device(
   const wobbles = baseOfNumber(sensor.wobblesBy) ?? 0;
   const random = randomFrom(seedOf(sensor.name, seed));
   const air = of(scene);
-  let felt = air[room] as number;
+  // In an array, as a number that closures change is a new one each time.
+  const felt = Float64Array.of(air[room] as number);
   return {
     name: sensor.name,
     isContact: false,
     // First order, exact while what it measures stands still.
     ...(lags > 0 && {
       follow: (ms: number) => {
-        felt = (air[room] as number) + (felt - (air[room] as number)) * Math.exp(-ms / lags);
+        const is = air[room] as number;
+        felt[0] = is + ((felt[0] as number) - is) * Math.exp(-ms / lags);
       },
     }),
     now() {
-      const base = lags > 0 ? felt : (air[room] as number);
+      const base = lags > 0 ? (felt[0] as number) : (air[room] as number);
       const noisy = wobbles > 0 ? base + wobbles * normal(random) : base;
       // Nothing below zero reads 0 as well.
       const said = Math.floor((noisy / factor + zero) * parts + 0.5) / parts;
@@ -109,7 +113,7 @@ export function normal(random: () => number): number {
   return Math.sqrt(-2 * Math.log(1 - random())) * Math.cos(2 * Math.PI * random());
 }
 
-/** What a sensor of two words notices of those who are there. People come and go by doors. */
+/** What a sensor of two words notices of those who are there. People come and go through doors. */
 const noticed = {
   motion: (visitors: readonly Visitor[]) => visitors.some(({ moving }) => moving),
   door: (visitors: readonly Visitor[]) => visitors.some(({ doorOpen }) => doorOpen),
@@ -119,11 +123,20 @@ const noticed = {
 function contact(sensor: Sensor, model: keyof typeof noticed, zone: string, room: number, scene: Scene): Reading {
   const { words } = sensor.type as WordType;
   const visitors = scene.visitorsOf(zone);
+  const look = () => (noticed[model](visitors, room, scene) ? 0 : 1);
+  let seen = Number.NaN;
+  let place = 1;
   return {
     name: sensor.name,
     isContact: true,
-    now: () => (noticed[model](visitors, room, scene) ? 0 : 1),
-    own: (place) => words[place] ?? "",
+    now: () => {
+      if (seen !== scene.turns) {
+        seen = scene.turns;
+        place = look();
+      }
+      return place;
+    },
+    own: (one) => words[one] ?? "",
   };
 }
 

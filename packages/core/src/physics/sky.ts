@@ -22,6 +22,9 @@ export class Sky {
   #from = Number.NaN;
   #begins: Outdoors = { temperature: 0, humidity: 0, daylight: 0 };
   #ends: Outdoors = this.#begins;
+  /** What was given last, and before that. */
+  #latest = { temperature: 0.5, humidity: 0.5, daylight: 0.5 };
+  #former = { temperature: 0.5, humidity: 0.5, daylight: 0.5 };
   /** g/m³ of a day. */
   #water = { day: Number.NaN, holds: 0 };
 
@@ -39,12 +42,16 @@ export class Sky {
       this.#ends = this.#look(from + LOOK);
       this.#from = from;
     }
-    const [begins, ends, share] = [this.#begins, this.#ends, (instant - from) / LOOK];
-    return {
-      temperature: begins.temperature + (ends.temperature - begins.temperature) * share,
-      humidity: begins.humidity + (ends.humidity - begins.humidity) * share,
-      daylight: begins.daylight + (ends.daylight - begins.daylight) * share,
-    };
+    const begins = this.#begins;
+    const ends = this.#ends;
+    const share = (instant - from) / LOOK;
+    const outdoors = this.#former;
+    this.#former = this.#latest;
+    this.#latest = outdoors;
+    outdoors.temperature = begins.temperature + (ends.temperature - begins.temperature) * share;
+    outdoors.humidity = begins.humidity + (ends.humidity - begins.humidity) * share;
+    outdoors.daylight = begins.daylight + (ends.daylight - begins.daylight) * share;
+    return outdoors;
   }
 
   #look(instant: number): Outdoors {

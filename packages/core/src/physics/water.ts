@@ -51,8 +51,10 @@ class Flows {
     if (flow) flow.now = value === "on" ? flow.rate : typeof value === "number" ? (flow.rate * value) / 100 : 0;
   }
 
-  of(output: string): number {
-    return this.#rates.get(output)?.now ?? 0;
+  ofAll(outputs: readonly string[]): number {
+    let sum = 0;
+    for (let place = 0; place < outputs.length; place++) sum += this.#rates.get(outputs[place] as string)?.now ?? 0;
+    return sum;
   }
 }
 
@@ -125,7 +127,7 @@ class Tank implements Store {
   }
 
   advance(ms: number): void {
-    const out = this.#draws.reduce((sum, output) => sum + this.#flows.of(output), 0);
+    const out = this.#flows.ofAll(this.#draws);
     this.#litres = Math.min(this.#holds, Math.max(0, this.#litres + ((this.#gains - out) * ms) / HOUR));
     if (!this.#float) return;
     // A float that has sunk turns back only when it has risen by its gap.
@@ -165,7 +167,7 @@ class Soil implements Store {
 
   advance(ms: number, climate: Climate | undefined): void {
     const hours = ms / HOUR;
-    const given = this.#waters.reduce((sum, output) => sum + this.#flows.of(output), 0) * hours;
+    const given = this.#flows.ofAll(this.#waters) * hours;
     // A litre on a square metre is a millimetre. Dry soil gives less and less (FAO-56, 84).
     const stress = Math.min(1, Math.max(0, (this.#theta - WILTING) / (0.5 * (FIELD - WILTING))));
     const lost = climate ? evapotranspiration(climate) * stress * hours : 0;

@@ -1,6 +1,6 @@
 // What a house's sensors are told: by the simulated rooms, or by hand, with the faults of real ones. Each goes on
 // reporting until it falls silent.
-import type { Engine } from "../engine/index.js";
+import type { Change, Engine } from "../engine/index.js";
 import {
   baseOf,
   baseOfNumber,
@@ -74,7 +74,9 @@ export interface Watcher {
   /** All that comes before the instant has happened, and nothing of it. */
   before?(at: number): void;
   /** It has happened. */
-  after(at: number): void;
+  after?(at: number): void;
+  /** Outputs were told to change. */
+  sent?(changes: readonly Change[]): void;
 }
 
 export class World {
@@ -86,6 +88,7 @@ export class World {
   #voiceAt = Number.NaN;
   readonly #voices = new Map<string, Voice | undefined>();
   readonly #roomSensors: readonly RoomSensor[];
+  readonly #contacts: readonly RoomSensor[];
   readonly #ears = new Map<string, Ear>();
   /** What outputs do, as far as rooms answer to it. */
   readonly #doing = new Map<string, Value>();
@@ -121,6 +124,7 @@ export class World {
       again: Number.NEGATIVE_INFINITY,
       ...habitsOf(engine.house, name, from, every),
     }));
+    this.#contacts = this.#roomSensors.filter(({ isContact }) => isContact);
     this.#sample = physics ? from : Number.POSITIVE_INFINITY;
     this.#every = every;
     this.#physics = physics;
@@ -136,7 +140,7 @@ export class World {
     return this.#engine;
   }
 
-  /** Another that goes on with the house: it says anew what each output is to do. */
+  /** Another that goes on with the house: it says again what each output is to do. */
   set engine(engine: Listening) {
     this.#engine = engine;
     this.#ears.clear();
@@ -153,6 +157,7 @@ export class World {
   happen(sensor: string, value: Value, at: number): void {
     if (!this.#physics) return;
     this.#speakForRooms(this.#physics, at);
+    this.#physics.advance(at);
     this.#physics.put(sensor, value);
   }
 
@@ -325,7 +330,7 @@ export class World {
     if (last !== end) this.watcher?.before?.(end);
     this.#letRun(end);
     this.#obey();
-    this.watcher?.after(end);
+    this.watcher?.after?.(end);
   }
 
   /** Up to an instant; a house that is down comes up when it does, and not before. */
@@ -348,6 +353,7 @@ export class World {
     if (!this.#physics && !this.#confirms) return;
     const { now } = this.engine;
     const changes = this.engine.takeChanges();
+    if (changes.length > 0) this.watcher?.sent?.(changes);
     // Until now rooms had what outputs did before.
     if (changes.length > 0) this.#physics?.advance(now);
     for (const { output, value } of changes) {
@@ -388,7 +394,7 @@ export class World {
     if (at >= this.#voiceAt) this.#letSpeak(at);
     if (this.#physics || this.#confirms) this.#letRun(at);
     this.#obey();
-    this.watcher?.after(at);
+    this.watcher?.after?.(at);
   }
 
   #letSpeak(at: number): void {
@@ -437,10 +443,11 @@ export class World {
   }
 
   #speakForRooms(physics: Physics, at: number): void {
-    physics.advance(at);
     const samples = at === this.#sample;
-    for (const sensor of this.#roomSensors) {
-      if (!sensor.isContact && (!samples || at < sensor.next)) continue;
+    if (samples) physics.advance(at);
+    else physics.letPeople(at);
+    for (const sensor of samples ? this.#roomSensors : this.#contacts) {
+      if (!sensor.isContact && at < sensor.next) continue;
       sensor.next = at + sensor.every;
       const value = physics.readingNumber(sensor.place);
       if (!isNews(sensor, value, at) || this.#voices.has(sensor.name)) continue;

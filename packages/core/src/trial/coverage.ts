@@ -35,7 +35,7 @@ import { saysSituation } from "./situation.js";
 export interface CoveragePoint {
   readonly kind: "sentence" | "branch" | "condition" | "bound";
   readonly about: SpokenOf;
-  /** What is to be seen, in the language's own words. */
+  /** What should be seen, in the language's own words. */
   readonly says: string;
   /** In how many trials it was seen. */
   readonly seen: number;
@@ -191,7 +191,7 @@ class Study {
     return {
       left,
       right,
-      // What counts as just beside.
+      // What counts as just next to a value.
       near: plainMove(figure ?? Number.NaN, unit),
       points: {
         below: point(`just below ${target}`, told(-step)),

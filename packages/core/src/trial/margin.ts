@@ -75,7 +75,7 @@ function leastOf(which: "min" | "max", of: readonly Expression[]): Expression {
   return { kind: "of several", function: which, of, known: 1 };
 }
 
-/** What a margin is reckoned from. */
+/** What a margin is calculated from. */
 export interface Seen {
   readonly line: Line;
   /** Of `whenever`: the line of what must come. */

@@ -7,7 +7,7 @@ import { Actor } from "./actor.js";
 
 /** What a house begins with, and goes on. */
 interface Scene extends Pick<Trial, "recorded" | "given" | "cold" | "simulated"> {
-  /** Values it begins with beside them, in the thing's own unit. */
+  /** Values it begins with next to them, in the thing's own unit. */
   readonly set?: Readonly<Record<string, Value>>;
 }
 

@@ -83,7 +83,7 @@ export function runTrial(house: House, trial: Trial, { keepAt }: TrialOptions = 
   }
 }
 
-/** Whether a trial passes; nothing is written down of its run, and no margin is reckoned. */
+/** Whether a trial passes; nothing is written down of its run, and no margin is calculated. */
 export function passes(house: House, trial: Trial): boolean {
   try {
     return judgeTrial(house, trial, {}).verdicts.every(({ passed }) => passed);

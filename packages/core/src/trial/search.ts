@@ -1,12 +1,12 @@
 // Looks for a situation in which some conditions are true and others are not, among the values that can make a
-// difference: each word, each bound and what lies just beside it, each end of a range, the turns of each schedule.
+// difference: each word, each bound and what lies just next to it, each end of a range, the turns of each schedule.
 
 import { baseOf, type Thing, thingsOf } from "../house/index.js";
 import { DAY, HOUR, MINUTE } from "../time/index.js";
 import { stepOf, type Unit, units } from "../units/index.js";
 import type { Settled, Situation } from "./settled.js";
 
-/** A node that is to be true, or is to be anything else. */
+/** A node that should be true, or anything else. */
 export interface Goal {
   readonly node: number;
   readonly wanted: boolean;
@@ -82,7 +82,7 @@ export class Search {
   ): Map<number, number> {
     variables.forEach((node, index) => {
       const first = choices[index]?.[0];
-      // A memory that made no difference is no part of the situation.
+      // A memory that made no difference is not a part of the situation.
       if (!values.has(node) && first !== undefined && !this.settled.remembers(node)) values.set(node, first);
     });
     return values;
@@ -125,7 +125,7 @@ export class Search {
     return [...new Set([...first, ...near, ...usual].filter(within)), ...unknown];
   }
 
-  /** The bounds that a thing stands beside, as far as they are settled: those that pass through a sum are near enough. */
+  /** The bounds that a thing is next to, as far as they are settled: those that pass through a sum are near enough. */
   #pointsFor(node: number, goal: number): number[] {
     const { settled } = this;
     const start = { at: settled.beginning, values: this.settings };
@@ -162,7 +162,7 @@ export class Search {
     return this.#first;
   }
 
-  /** Instants at which conditions can turn: quiet minutes of a week, and the turns of what they go by. */
+  /** Instants at which conditions can turn: quiet minutes of a week, and the turns of what they depend on. */
   #instants(goals: readonly Goal[]): number[] {
     const { settled } = this;
     const { beginning } = settled;

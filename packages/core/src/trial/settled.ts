@@ -104,7 +104,7 @@ export class Settled {
     return [...inner, (from + Math.floor(length / 2)) % DAY, from, to % DAY];
   }
 
-  /** Whether what is reckoned for a node, at the instants that are looked at, is all there is to it. */
+  /** Whether what is calculated for a node, at the instants that are looked at, is all there is to it. */
   isExact(node: number): boolean {
     return this.#isExact(node, false);
   }

@@ -57,12 +57,12 @@ export class Narrator {
     return sinceAt(this.past.line(expression), this.at) ?? this.run.from;
   }
 
-  /** An instant beside the one spoken of. */
+  /** An instant next to the one spoken of. */
   when(instant: number): string {
     return instant <= this.beginning ? "the beginning" : sayInstant(this.clock, instant, this.at);
   }
 
-  /** What a value reads: `41.9 %RH`, `open`; told apart from a number, in base units, that it stands beside. */
+  /** What a value reads: `41.9 %RH`, `open`; told apart from a number, in base units, that it is next to. */
   reading(expression: Expression, instant = this.at, beside = Number.NaN): string {
     if (expression.kind === "word") return expression.word;
     const base = this.value(expression, instant);
@@ -102,7 +102,7 @@ export class Narrator {
     return thingsIn(expressions).flatMap((name) => this.openLet(name) ?? []);
   }
 
-  /** What a let is, and by what; undefined where the name is no let. */
+  /** What a let is, and by what; undefined where the name is not a let. */
   openLet(name: string): Explanation | undefined {
     const found = this.house.lets.find((one) => one.name === name);
     if (!found) return undefined;

@@ -13,7 +13,7 @@ export interface Hint {
 }
 
 /**
- * Hints beside the sentences of a house: switch points as numbers, what bounds are now, when moments and schedules next
+ * Hints next to the sentences of a house: switch points as numbers, what bounds are now, when moments and schedules next
  * come. Of a sentence that stands for several zones, one after another.
  * @param text the texts of a house without errors
  */

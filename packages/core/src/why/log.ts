@@ -10,7 +10,7 @@ export interface LogEntry {
   /** The trial it happened in, where a list is of several. */
   readonly trial?: string;
   readonly at: number;
-  /** A `silence` is no report: a sensor has not been heard for too long. */
+  /** A `silence` is not a report: a sensor has not been heard for too long. */
   readonly kind: "reading" | "silence" | "dial" | "mode" | "output" | "notice" | "message" | "problem";
   /** What changed; of a message, where it went; of a problem, its code. */
   readonly thing?: string;

@@ -37,14 +37,14 @@ export interface LineRow {
   readonly points: readonly number[];
 }
 
-/** All that goes by one sensor. */
+/** All that depends on one sensor. */
 export interface NumberLine {
   readonly sensor: string;
   readonly unit: Unit;
   readonly rows: readonly LineRow[];
 }
 
-/** A row before its numbers are known: what has to be reckoned, and what follows. */
+/** A row before its numbers are known: what has to be calculated, and what follows. */
 interface Sketch extends Pick<LineRow, "kind" | "name" | "sentence" | "says"> {
   readonly sensor: string;
   readonly figures: readonly Expression[];
@@ -52,7 +52,7 @@ interface Sketch extends Pick<LineRow, "kind" | "name" | "sentence" | "says"> {
 }
 
 /**
- * The lines of all sensors that something goes by, with the values that dials and modes have.
+ * The lines of all sensors that something depends on, with the values that dials and modes have.
  * @throws RangeError when a value is named that the house does not have, or that does not fit
  */
 export function numberLines(house: House, { at, values = {} }: TellOptions): NumberLine[] {

@@ -55,7 +55,7 @@ import { sayInstant } from "./moments.js";
 export interface TellOptions {
   /** The instant from which on it is told what comes next, in milliseconds since 1970 UTC. */
   readonly at: number;
-  /** Values of dials and modes to reckon with, by name. @default what each has at first */
+  /** Values of dials and modes to calculate with, by name. @default what each has at first */
   readonly values?: Readonly<Record<string, Value>>;
 }
 

@@ -10,7 +10,7 @@ export interface Staying {
 
 /**
  * Until when an output stays as it is at the end of a run: protected, at rest after its longest run, by hand, or asked for a
- * time. Undefined where it goes by conditions, which may change at any moment, or until somebody releases it.
+ * time. Undefined where it depends on conditions, which may change at any moment, or until somebody releases it.
  * @param snapshot of the same instant
  */
 export function staysUntil({ past, to }: Run, snapshot: Snapshot, output: string): Staying | undefined {

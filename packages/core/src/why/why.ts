@@ -242,7 +242,7 @@ class OutputStory {
       rule.sentences.flatMap((sentence, index): Explanation[] => {
         if ("do" in sentence || !outputsOf(sentence).includes(this.#output)) return [];
         if (rule.standing === "watch") return [];
-        // One that asks now, and is refused, is told like one that has its way.
+        // One that asks now, and is refused, is told like one that takes effect.
         if (this.#run.past.asked(rule.name, index, this.#output, this.#narrator.at))
           return [explanation("this rule asks for it now", [this.#rule(rule.name, index)])];
         return [

@@ -28,7 +28,7 @@ export function textOf({ texts, text }: Writing, value: Value): string {
   return texts?.find(({ word }) => word === value)?.text ?? text?.replaceAll("{value}", () => told) ?? told;
 }
 
-/** Six decimals at most, so that what was reckoned looks like what was meant. */
+/** Six decimals at most, so that what was calculated looks like what was meant. */
 function plain(value: number): string {
   return String(Number(value.toFixed(6)));
 }

@@ -27,7 +27,7 @@ export class Listener {
     this.#presses = new Set(house.sensors.flatMap(({ name, type }) => (type.kind === "press" ? [name] : [])));
   }
 
-  /** What a message means, in the order in which it is to be taken. What a zone that is gone reads is passed over. */
+  /** What a message means, in the order in which it should be taken. What a zone that is gone reads is passed over. */
   hear(topic: string, text: string): Heard[] {
     const signs = this.#signs
       .hear(topic, text)

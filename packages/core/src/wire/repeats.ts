@@ -1,4 +1,4 @@
-// Outputs that are told again what they were told, so that a device that missed it, or started anew, learns of it.
+// Outputs that are told again what they were told, so that a device that missed it, or started again, learns of it.
 import type { House } from "../house/index.js";
 
 /** When each output of a house is told again: `again every` of its wiring. Instants are milliseconds since 1970 UTC. */

@@ -355,7 +355,7 @@ export function inputsAt(random: Random, { minutes: [minute] } = noon): Map<stri
   if (random() < 0.03) inputs.set("room.target", pick(random, [18, 20, 20.5, 22]));
   if (random() < 0.06) inputs.set("hall.door", pick(random, ["open", "closed"]));
   if (random() < 0.06) inputs.set("hall.warm", pick(random, [18, 19, 20]));
-  // A dial that would cross the other is refused, which goes by what was set before it: one of them at a time.
+  // A dial that would cross the other is refused, which depends on what was set before it: one of them at a time.
   if (random() < 0.04) inputs.set(pick(random, ["room.low", "room.high"]), pick(random, [18, 19.5, 20, 21, 22]));
   if (random() < 0.03) inputs.set("room.evening", (hour * 60 + past) * 60_000 + pick(random, [25, 40, 70, 100]) * 1000);
   if (random() < 0.03) inputs.set("room.linger", pick(random, [1, 5, 20]));

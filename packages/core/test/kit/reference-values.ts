@@ -1,4 +1,4 @@
-// What the expressions of a house are at a second, evaluated anew from the definitions of the language. It remembers what
+// What the expressions of a house are at a second, evaluated again from the definitions of the language. It remembers what
 // each condition over time was at each past second, and nothing else that the definitions do not speak of.
 import type { Condition, DayTime, Expression, House, Output, Value } from "modrik";
 import { clockOf, fromBase, toBase } from "modrik";

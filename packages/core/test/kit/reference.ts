@@ -1,12 +1,14 @@
-// The plainest engine: at every second it looks at every sentence anew, by the definitions of the language alone.
+// The plainest engine: at every second it looks at every sentence again, by the definitions of the language alone.
 import type { Condition, House, Keep, Output, Permit, PersonAction, Rule, Step, Trigger, Until, Value } from "modrik";
 import { clockOf } from "modrik";
 import { type Plain, restOf, type Truth, Values } from "./reference-values.js";
 
 interface Ending {
   readonly until: Until;
-  /** What a moment is compared with. */
+  /** What a moment is compared with: by what steps had set when it was asked. */
   saw: Plain | boolean;
+  /** What it was between two turns. */
+  stood: Plain | boolean;
 }
 
 interface Claim {
@@ -38,11 +40,11 @@ interface Event {
   dosing:
     | { readonly step: Extract<Step, { kind: "dose" }>; readonly since: number; readonly after: number; readonly rate: number }
     | undefined;
-  /** What is still to be done where a dose was broken off, and nothing behind it. */
+  /** What is still to be done where a dose was broken off, and nothing after it. */
   otherwise: readonly Step[] | undefined;
 }
 
-/** What is set for a time, or for good. */
+/** What is set for a time, or permanently. */
 type Setting = Omit<Extract<Step, { kind: "set" }>, "kind">;
 
 const NEVER = Number.POSITIVE_INFINITY;
@@ -384,7 +386,7 @@ export class Reference extends Values {
 
   #endingOf(until: Until | undefined): Ending | undefined {
     if (!until) return undefined;
-    return { until, saw: this.#saw(until) };
+    return { until, saw: this.#saw(until), stood: this.#beforeSteps(() => this.#saw(until)) };
   }
 
   /** What a moment is told by: a state, or a value. */
@@ -411,6 +413,9 @@ export class Reference extends Values {
       const by = until.by && this.number(until.by);
       return before !== undefined && (by === undefined ? saw !== before : Math.abs(Number(saw) - Number(before)) >= by - 1e-9);
     }
+    // What was so between two steps alone has not been.
+    if (saw === ending.stood) return false;
+    ending.stood = saw;
     ending.saw = saw;
     return saw === true && before !== true;
   }
@@ -464,7 +469,7 @@ export class Reference extends Values {
     }
   }
 
-  /** What it gave is what flowed behind its dead time. */
+  /** What it gave is what flowed after its dead time. */
   #endDose(event: Event): void {
     const { dose, dosing } = event;
     if (!dose || !dosing) return;
@@ -481,11 +486,11 @@ export class Reference extends Values {
     Object.assign(event, {
       otherwise,
       wakes: this.now,
-      waitsFor: { until: { kind: "state", condition: so }, saw: undefined },
+      waitsFor: { until: { kind: "state", condition: so }, saw: undefined, stood: undefined },
     });
   }
 
-  /** Takes one step; true when those behind it have to wait. */
+  /** Takes one step; true when those after it have to wait. */
   #take(step: Step, event: Event): boolean {
     if (event.rule.standing === "watch" && !["tell", "if", "wait", "wait until"].includes(step.kind)) return false;
     switch (step.kind) {
@@ -624,7 +629,7 @@ export class Reference extends Values {
     if (own) this.#drop(own);
   }
 
-  /** The steps behind it see what it has become. */
+  /** The steps after it see what it has become. */
   #decideNow(output: string): void {
     this.values.set(output, this.#decision(this.house.outputs.find(({ name }) => name === output) as Output));
   }
@@ -681,7 +686,7 @@ export class Reference extends Values {
     return permits.filter(({ onlyWhile }) => this.truth(onlyWhile) !== true);
   }
 
-  /** The strongest of those that are asked to run has its way, once all others have rested long enough. */
+  /** The strongest of those that are asked to run takes effect, once all others have rested long enough. */
   #isKeptApart(name: string, { outputs, apart }: NonNullable<House["guards"][number]["neverTogether"]>[number]): boolean {
     const outputOf = (one: string) => this.house.outputs.find((output) => output.name === one) as Output;
     const ranks = outputs.map((one) => this.#rankOfRun(outputOf(one)));

@@ -1,4 +1,4 @@
-// The past of a house, asked beside it: the rules do not wait for a month that is put together.
+// The past of a house, asked next to it: the rules do not wait for a month that is put together.
 import { existsSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { Piscina } from "piscina";

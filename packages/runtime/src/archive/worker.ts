@@ -3,7 +3,7 @@ import { HouseFile } from "../storage/house-file.js";
 import { type ArchiveTask, doTask } from "./tasks.js";
 
 export default function work({ path, task }: { readonly path: string; readonly task: ArchiveTask }): string | undefined {
-  // Opened anew each time: it may have been set aside meanwhile.
+  // Opened again each time: it may have been set aside meanwhile.
   const file = new HouseFile(path, { readOnly: true });
   try {
     return doTask(file, task);

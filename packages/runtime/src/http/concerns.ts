@@ -2,7 +2,7 @@
 import type { Seen, View } from "./view.js";
 
 const DAY = 86_400_000;
-/** Percent: below it a battery is to be changed. */
+/** Percent: below it a battery should be changed. */
 const LOW = 20;
 
 /** Problems that stand as long as their cause, and are told by that. */

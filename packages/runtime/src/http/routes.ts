@@ -423,7 +423,7 @@ const DAY = 86_400_000;
 /** A stretch that is looked at is no longer: of the journal, which is put into words, less. */
 const LONGEST = 32 * DAY;
 const LONGEST_JOURNAL = 8 * DAY;
-/** A year and what a leap year has more: it is put together beside the house. */
+/** A year and what a leap year has more: it is put together next to the house. */
 const LONGEST_CHART = 366 * DAY;
 
 interface StretchAsked {

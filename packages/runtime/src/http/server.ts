@@ -87,7 +87,7 @@ export async function serveHouse(options: HttpOptions): Promise<HttpHouse> {
     connectionTimeout: 60_000,
     routerOptions: { maxParamLength: 400 },
     forceCloseConnections: true,
-    // A name that is no good in an address is no fault of ours.
+    // A name that cannot stand in an address is no fault of ours.
     frameworkErrors: (error, _, reply) => void answerWrong(error, reply as unknown as FastifyReply, says),
   });
   const view = new View(running, file, version);

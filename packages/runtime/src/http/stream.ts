@@ -1,5 +1,5 @@
 // What happens in a house, as it happens (Server-Sent Events). Each event has the id of its record, so that who was away
-// goes on behind the last one heard.
+// goes on after the last one heard.
 import type { ServerResponse } from "node:http";
 import type { JournalRecord, StoredRecord } from "modrik";
 import type { View } from "./view.js";

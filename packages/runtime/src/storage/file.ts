@@ -46,7 +46,7 @@ function migrate(file: File, path: string): void {
   }
 }
 
-/** Whether an error says that what stands in a file is no good, rather than that it cannot be got at. */
+/** Whether an error says that what stands in a file is not valid, rather than that it cannot be got at. */
 export function isDamage(error: unknown): boolean {
   const code = (error as { code?: unknown } | null)?.code;
   return code === "SQLITE_CORRUPT" || code === "SQLITE_NOTADB" || String(code).startsWith("SQLITE_CORRUPT_");

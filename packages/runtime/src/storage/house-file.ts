@@ -260,7 +260,7 @@ export class HouseFile {
     return Number(this.#all<{ count: number }>("SELECT count(*) AS count FROM keys")[0]?.count);
   }
 
-  /** Journal records behind an id, oldest first. */
+  /** Journal records after an id, oldest first. */
   recordsAfter(id: number, limit: number): StoredRecord[] {
     return this.#all<RecordRow>("SELECT * FROM records WHERE id > ? ORDER BY id LIMIT ?", id, limit).map(readRow);
   }
@@ -359,7 +359,7 @@ export class HouseFile {
     this.#prepare("DELETE FROM outbox WHERE id = ?").run(id);
   }
 
-  /** Keeps the latest so many; gives how many were let go. */
+  /** Keeps the latest so many; gives how many were dropped. */
   trimParcels(limit: number): number {
     return this.#prepare("DELETE FROM outbox WHERE id <= (SELECT id FROM outbox ORDER BY id DESC LIMIT 1 OFFSET ?)").run(limit)
       .changes;

@@ -1,4 +1,4 @@
-// What is known of a thing beside its value, named behind a dot: `bench.door.age`, `shop_hours.begins_in`.
+// What is known of a thing besides its value, named after a dot: `bench.door.age`, `shop_hours.begins_in`.
 import type { Expression } from "../../house/index.js";
 import type { HouseSymbol } from "./scope.js";
 import { duration, numberType, type Type } from "./type.js";
@@ -10,7 +10,7 @@ interface Fact {
   expression(of: string): Expression;
 }
 
-/** By the kind of the thing, and the name behind the dot. */
+/** By the kind of the thing, and the name after the dot. */
 export const facts: Readonly<Record<string, Readonly<Record<string, Fact>>>> = {
   sensor: { age: { type: duration, expression: (of) => ({ kind: "age", of }) } },
   output: {

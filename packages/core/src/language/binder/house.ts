@@ -53,7 +53,7 @@ interface TypedThing {
   readonly range: Range | undefined;
 }
 
-/** What a house is given beside its texts. */
+/** What a house is given along with its texts. */
 interface Beside {
   readonly calendars: Calendars;
   readonly recordings: Recordings;

@@ -29,7 +29,7 @@ export const functionNames: readonly string[] = [
   ]),
 ];
 
-/** What every house knows without declaring it, beside the events of the sun. */
+/** What every house knows without declaring it, besides the events of the sun. */
 export const builtInNames = [
   "noon",
   "midnight",

@@ -1,4 +1,4 @@
-// `pick by`: the first case that fits; whether every value has its case, and none stands behind one that covers it.
+// `pick by`: the first case that fits; whether every value has its case, and none stands after one that covers it.
 import { type Case, type Condition, constantIn, type Expression, isUp } from "../../house/index.js";
 import { equalNumbers } from "../../units/index.js";
 import { nearest } from "../nearest.js";
@@ -70,7 +70,7 @@ function bindHead(node: CaseNode, by: Expression, type: Type, scope: Scope): Cas
   }
 }
 
-/** Over words all are named, or otherwise; over numbers it ends with otherwise. Nothing twice, nothing behind what covers it. */
+/** Over words all are named, or otherwise; over numbers it ends with otherwise. Nothing twice, nothing after what covers it. */
 function checkCases({ cases, span }: Pick, type: Type, scope: Scope): void {
   const seen = new Set<string>();
   let closed = false;
@@ -104,7 +104,7 @@ function checkCases({ cases, span }: Pick, type: Type, scope: Scope): void {
   }
 }
 
-/** A bound behind one of the same way that covers it is never reached. Limits are compared as quantities are. */
+/** A bound after one of the same way that covers it is never reached. Limits are compared as quantities are. */
 function checkBounds(cases: readonly CaseNode[], heads: readonly (Case["if"] | undefined)[], scope: Scope): void {
   const reach = new Map<"up" | "down", { limit: number; strict: boolean }>();
   for (const [index, node] of cases.entries()) {

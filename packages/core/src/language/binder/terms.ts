@@ -330,7 +330,7 @@ function bindAny({ name, zones, test }: Of<"any">, scope: Scope): MaybeBound {
   const symbols = everyOf(name, zones, scope);
   const of = symbols.map((symbol) => bindCondition(withEach(test, symbol.name), scope));
   if (symbols.length === 0 || of.some((part) => part === undefined)) return undefined;
-  // One alone is no choice: it is written as it is, too.
+  // One alone is not a choice: it is written as it is, too.
   return { expression: of.length === 1 ? (of[0] as Expression) : { kind: "or", of: of as Expression[] }, type: truth };
 }
 
@@ -613,7 +613,7 @@ export function mismatch(term: Term, found: Type, wanted: Type, scope: Scope, co
   scope.faults.add(term.span, { kind: "wrongType", what, wanted: sayType(wanted), ...(remedy && { remedy }) });
 }
 
-/** Hours, and minutes behind the point. */
+/** Hours, and minutes after the point. */
 function isClockNumber(value: number): boolean {
   return value < 24 && Math.round((value % 1) * 100) < 60 && Math.abs(value * 100 - Math.round(value * 100)) < 1e-9;
 }

@@ -164,7 +164,7 @@ export class Cursor {
     return true;
   }
 
-  /** Takes a comma and the word behind it, or neither. */
+  /** Takes a comma and the word after it, or neither. */
   takeCommaWord(text: string): boolean {
     if (!this.isSign(",") || !this.isWord(text, 1)) return false;
     this.next();
@@ -191,7 +191,7 @@ export class Cursor {
     return this.next();
   }
 
-  /** Takes the name of a thing where nothing else can stand; a state behind it is of that thing. */
+  /** Takes the name of a thing where nothing else can stand; a state after it is of that thing. */
   name(what: WantedName): Token {
     this.want(what);
     if (!this.isName()) this.fail([`the name of ${what}`]);
@@ -258,7 +258,7 @@ export class Cursor {
         if (depth === 0) return;
         depth--;
       } else if (this.startsDeclaration(begins)) return;
-      // A writer is offered what fits behind what they have just written, though something before it is broken.
+      // A writer is offered what fits after what they have just written, though something before it is broken.
       else if (depth === 0 && (this.token.leads || this.asked) && begins.has(this.token.text)) return;
     }
   }

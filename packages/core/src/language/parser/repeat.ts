@@ -31,7 +31,7 @@ export function unroll(c: Cursor, { word, tokens }: RepeatHead, from: number, to
   const end = { ...(c.tokens[to] ?? c.token), kind: "end" as const, text: "" };
   return tokens.map((stands, index) => {
     const [only] = stands;
-    // In a name, a value that is no word is its place.
+    // In a name, a value that is not a word is its place.
     const piece = stands.length === 1 && only?.kind === "word" ? only.text : String(index + 1);
     const stand = { tokens: stands, piece };
     const body = withoutRepeated(c.tokens.slice(from, to), new Map([[word.text, stand]]));

@@ -72,7 +72,7 @@ function beginningByHabit(c: Cursor): string | undefined {
 
 const stepWords = new Set(["do", "set", "tell", "toggle", "dose", "send", "apply", "start", "wait", "ramp"]);
 
-/** Steps behind a `while`, a time behind a `hold`: two ways of saying that are mixed up. */
+/** Steps after a `while`, a time after a `hold`: two ways of saying that are mixed up. */
 function explainAction(c: Cursor, hasHeld: boolean): void {
   const { text } = c.token;
   if (stepWords.has(text) && !hasHeld)

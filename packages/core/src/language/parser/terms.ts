@@ -395,6 +395,7 @@ export function stateWord(c: Cursor): Term {
   const { token } = c;
   c.want("a state");
   if (token.kind !== "word") return signed(c);
+  if (reserved.has(token.text)) c.fail(["a state"]);
   c.takeName();
   return { kind: "name", text: token.text, span: token };
 }
@@ -432,7 +433,7 @@ export function quoted(c: Cursor): Quoted {
     } else plain += sign;
   }
   if (plain !== "") parts.push(plain);
-  // Who writes in a text is offered what stands between braces, and nothing behind it.
+  // Who writes in a text is offered what stands between braces, and nothing after it.
   if (!closed) c.asked?.close();
   return { parts, span: token };
 }

@@ -86,7 +86,7 @@ const attributes: Readonly<Record<ThingNode["kind"], Table>> = {
   dial: dialAttributes,
 };
 
-/** What it is comes behind a colon; where that is missing it is told at the name, not at what happens to follow. */
+/** What it is comes after a colon; where that is missing it is told at the name, not at what happens to follow. */
 function typeSign(c: Cursor, kind: string, declared: Word): void {
   if (c.isSign("-") && c.peek().kind === "word")
     c.missing(

@@ -246,7 +246,7 @@ function unbindNot(of: Expression): Term {
   return { kind: "not", of: of.kind === "for" || of.kind === "in the last" ? group(unbindTerm(of)) : part(of), span };
 }
 
-/** What `for`, `in the last` and `until` stand behind: all but a single test stands in parentheses. */
+/** What `for`, `in the last` and `until` stand after: all but a single test stands in parentheses. */
 function tested(condition: Expression): Term {
   const term = unbindTerm(condition);
   const single = condition.kind === "not" && (condition.of.kind === "is" || condition.of.kind === "during");

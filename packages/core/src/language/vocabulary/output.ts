@@ -10,7 +10,7 @@ import { several, state, sum, value, word } from "./slots.js";
 
 const of = <Field extends keyof Output>() => row<NonNullable<Output[Field]>, Place, Told>();
 
-/** What an output has beside its name and type; of a list each item is an attribute. */
+/** What an output has besides its name and type; of a list each item is an attribute. */
 type Attributes = Omit<Output, "name" | "title" | "note" | "type" | "range" | "colourOf">;
 
 const zone = word("the name of a zone");

@@ -11,7 +11,7 @@ import { pair, signed, sum } from "./slots.js";
 
 const of = <Field extends keyof Sensor>() => row<NonNullable<Sensor[Field]>, Place, Told>();
 
-/** What a sensor has beside its name and type: a field without a row does not compile. */
+/** What a sensor has besides its name and type: a field without a row does not compile. */
 type Attributes = Omit<Sensor, "name" | "title" | "note" | "type">;
 
 export const sensorAttributes = {

@@ -53,7 +53,7 @@ const block: Slot<readonly StepNode[]> = {
   write: () => "{ … }",
 };
 
-/** How long something is set; left out, for good. */
+/** How long something is set; left out, permanently. */
 const lasting = either(["for", { lasts: sum }], ["until", { until: occasion }, maybe(", at most", { most: sum })]);
 type LastingParts = { readonly lasts?: Term; readonly until?: OccasionNode; readonly most?: Term };
 

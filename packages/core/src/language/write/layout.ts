@@ -1,5 +1,5 @@
 // Lines of a canonical text with the comments of the text they were made from. Each line knows where its content began,
-// so that a comment finds the line it stood before or behind.
+// so that a comment finds the line it stood before or after.
 import type { Comment } from "../token.js";
 
 export interface Line {
@@ -30,7 +30,7 @@ export function flow(indent: number, head: string, parts: readonly Part[], at: n
   ];
 }
 
-/** Many short parts: as many on a line as fit, behind the head where all do, else below it, one step in. */
+/** Many short parts: as many on a line as fit, after the head where all do, else below it, one step in. */
 export function fill(indent: number, head: string, parts: readonly Part[], at: number): Line[] {
   const whole = inOne(head, parts);
   if (2 * indent + whole.length <= WIDTH) return [{ indent, text: whole, at }];
