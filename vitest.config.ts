@@ -12,6 +12,8 @@ export default defineConfig({
     maxWorkers: "100%",
     testTimeout: 60_000,
     hookTimeout: 60_000,
+    // What a page comes to show: however busy the machine is.
+    expect: { poll: { timeout: 20_000 } },
     reporters: process.env.MODRIK_COUNTS ? ["default", ["json", { outputFile: process.env.MODRIK_COUNTS }]] : ["default"],
   },
 });

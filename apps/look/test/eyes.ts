@@ -77,5 +77,5 @@ export async function expectAccessible(page: Page): Promise<void> {
 export async function expectFits(page: Page, width: number, height: number): Promise<void> {
   await page.setViewportSize({ width, height });
   const beside = () => page.evaluate(() => document.documentElement.scrollWidth - innerWidth);
-  await expect.poll(beside, { timeout: 5000 }).toBeLessThanOrEqual(0);
+  await expect.poll(beside).toBeLessThanOrEqual(0);
 }

@@ -61,8 +61,7 @@ describe.skipIf(!chromiumPath)("the panel", () => {
 
   const row = (page: Page, name: string) =>
     page.locator(".row", { has: page.locator(".name", { hasText: new RegExp(`^${name}$`) }) });
-  const shows = (page: Page, name: string, text: string | RegExp) =>
-    expect.poll(() => row(page, name).innerText(), { timeout: 20_000 }).toMatch(text);
+  const shows = (page: Page, name: string, text: string | RegExp) => expect.poll(() => row(page, name).innerText()).toMatch(text);
   const opened = (page: Page) => page.getByRole("dialog");
   async function open(page: Page, name: string): Promise<void> {
     await row(page, name).click();
@@ -156,7 +155,7 @@ describe.skipIf(!chromiumPath)("the panel", () => {
         .waitFor();
       await value.fill("21");
       await opened(page).getByRole("button", { name: "More by 0.5" }).click();
-      expect(await value.inputValue()).toBe("21.5 °C");
+      await expect.poll(() => value.inputValue()).toBe("21.5 °C");
       await opened(page).getByText("shed.heater: on below 20.5 °C, off above 22.5 °C").waitFor();
       await opened(page).getByRole("button", { name: "Set" }).click();
       await opened(page)
@@ -196,7 +195,7 @@ describe.skipIf(!chromiumPath)("the panel", () => {
 
       await page.getByRole("link", { name: "Rules" }).click();
       const preset = page.locator(".entries > li", { hasText: "Evening" });
-      expect(await preset.locator("tr").allInnerTexts()).toEqual(["Lamp\t0 %\t→\t30 %", "Warmth\t20 °C\t→\t18 °C"]);
+      await expect.poll(() => preset.locator("tr").allInnerTexts()).toEqual(["Lamp\t0 %\t→\t30 %", "Warmth\t20 °C\t→\t18 °C"]);
       await preset.getByRole("button", { name: "Apply" }).click();
       await preset.getByText("All of it is so already.").waitFor();
       await page.getByRole("link", { name: "Now" }).click();
@@ -293,7 +292,7 @@ describe.skipIf(!chromiumPath)("the panel", () => {
           .waitFor();
         await shows(page, "Lamp", /55 %/);
         await open(page, "Lamp");
-        expect(await opened(page).getByRole("button", { name: "Switch" }).isDisabled()).toBe(true);
+        await expect.poll(() => opened(page).getByRole("button", { name: "Switch" }).isDisabled()).toBe(true);
         await close(page);
         await shed.startHouse();
         await page.getByText(/Not connected since/).waitFor({ state: "detached", timeout: 30_000 });
@@ -329,7 +328,7 @@ describe.skipIf(!chromiumPath)("the panel", () => {
       await page.getByRole("link", { name: "Log" }).click();
       await page.getByText("set shed.lamp to 35 % for 30 min").first().waitFor();
       const deed = page.locator(".log-line", { hasText: "set shed.lamp to 35 % for 30 min" }).first();
-      expect(await deed.innerText()).toContain("Ada");
+      await expect.poll(() => deed.innerText()).toContain("Ada");
       const change = page.locator(".log li", { hasText: /Heater on/ }).first();
       await change.getByRole("button").click();
       await change.getByText(/shed.heater is on, since/).waitFor();
@@ -378,7 +377,7 @@ describe.skipIf(!chromiumPath)("the panel from elsewhere", () => {
           link,
           async (tablet) => {
             await tablet.locator(".row", { hasText: "Lamp" }).click();
-            expect(await tablet.getByRole("button", { name: "Switch" }).isDisabled()).toBe(true);
+            await expect.poll(() => tablet.getByRole("button", { name: "Switch" }).isDisabled()).toBe(true);
             await tablet.getByRole("dialog").getByText("shed.lamp is 0 %").waitFor();
             const [, own] = /token=(.*)$/.exec(link) ?? [];
             const refused = await fetch(`${new URL(shed.panel).origin}/dials/shed.warmth`, {

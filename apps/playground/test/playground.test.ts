@@ -65,12 +65,12 @@ describe.skipIf(!chromiumPath)("the playground", LONG, () => {
 
   test("shows the house and its day, and redraws it as text, dials, weather and days change", () =>
     open(async (page) => {
-      expect(await editorOf(page).innerText()).toContain("keep bench.humidity at bench.moisture");
+      await expect.poll(() => editorOf(page).innerText()).toContain("keep bench.humidity at bench.moisture");
       let before = await drawn(page);
       for (const name of ["Temperature °C", "Humidity %RH", "Panel heater", "Bench lamps", "Shop hours", "open"])
         expect(before).toContain(name);
       const changed = async () => {
-        await expect.poll(() => drawn(page), { timeout: 15_000 }).not.toBe(before);
+        await expect.poll(() => drawn(page)).not.toBe(before);
         await settled(page);
         before = await drawn(page);
       };
@@ -78,7 +78,7 @@ describe.skipIf(!chromiumPath)("the playground", LONG, () => {
       await changed();
       await choose(page, "Weather", "A hot day in July");
       await changed();
-      expect(await page.locator(".bar").innerText()).toContain("A hot day in July");
+      await expect.poll(() => page.locator(".bar").innerText()).toContain("A hot day in July");
       await page.getByLabel("How long").getByText("week").click();
       await changed();
       expect(before).toMatch(/Tue|Wed|Fri/);
@@ -94,27 +94,27 @@ describe.skipIf(!chromiumPath)("the playground", LONG, () => {
       await expect.poll(() => drawn(page)).toMatch(/04:00[\s\S]*08:00/);
       before = await drawn(page);
       await page.getByText("Varnish booth", { exact: true }).click();
-      await expect.poll(() => drawn(page), { timeout: 15_000 }).toContain("Booth heater");
-      expect(await drawn(page)).not.toContain("Panel heater");
-      expect(await page.locator(".settings").innerText()).toContain("Warmth of the booth");
-      expect(await page.locator(".settings").innerText()).not.toContain("Humidity tolerance");
+      await expect.poll(() => drawn(page)).toContain("Booth heater");
+      await expect.poll(() => drawn(page)).not.toContain("Panel heater");
+      await expect.poll(() => page.locator(".settings").innerText()).toContain("Warmth of the booth");
+      await expect.poll(() => page.locator(".settings").innerText()).not.toContain("Humidity tolerance");
     }));
 
   test("shows a problem at its place and what a trial says of it, and keeps the last day until there is another", () =>
     open(async (page) => {
       const before = await drawn(page);
       await write(page, "rule glow { hold bench.dryer at on }\n");
-      await expect.poll(() => drawn(page), { timeout: 10_000 }).not.toBe(before);
-      await expect.poll(() => page.locator(".state").innerText(), { timeout: 20_000 }).toMatch(/\d+ of 59 trials fail/);
+      await expect.poll(() => drawn(page)).not.toBe(before);
+      await expect.poll(() => page.locator(".state").innerText()).toMatch(/\d+ of 59 trials fail/);
       await tab(page, "Trials");
       await field(page, "Show only trials with").fill("damp_hands failed");
       await expect.poll(() => page.locator(".trials > li").allInnerTexts()).toEqual([expect.stringContaining("not so:")]);
 
       await write(page, "rule broken { hold bench.fann at on }");
       await page.getByText('There is no output called "bench.fann".').first().waitFor();
-      expect(await page.locator(".cm-lintRange-error").allInnerTexts()).toEqual(["bench.fann"]);
-      expect(await page.locator(".day").getAttribute("data-stale")).toBe("true");
-      expect(await page.locator(".state").innerText()).toContain("what is shown is from before");
+      await expect.poll(() => page.locator(".cm-lintRange-error").allInnerTexts()).toEqual(["bench.fann"]);
+      await expect.poll(() => page.locator(".day").getAttribute("data-stale")).toBe("true");
+      await expect.poll(() => page.locator(".state").innerText()).toContain("what is shown is from before");
       // The whole line is one stroke, and so is its undoing.
       await page.keyboard.press("Control+z");
       await settled(page);
@@ -126,9 +126,9 @@ describe.skipIf(!chromiumPath)("the playground", LONG, () => {
     open(async (page) => {
       const editor = editorOf(page);
       const hint = page.locator(".hint").first();
-      expect(await hint.innerText()).toBe("on below 42 %RH, off at 45 %RH");
+      await expect.poll(() => hint.innerText()).toBe("on below 42 %RH, off at 45 %RH");
       await field(page, "Humidity wanted").fill("50");
-      await expect.poll(() => hint.innerText(), { timeout: 10_000 }).toBe("on below 47 %RH, off at 50 %RH");
+      await expect.poll(() => hint.innerText()).toBe("on below 47 %RH, off at 50 %RH");
 
       await editor.click();
       await page.keyboard.press("Control+Home");
@@ -144,7 +144,7 @@ describe.skipIf(!chromiumPath)("the playground", LONG, () => {
       await page.locator(".cm-lintRange-error", { hasText: "bench.dryerr" }).hover();
       await page.getByRole("button", { name: "Write bench.dryer" }).click();
       await settled(page);
-      expect(await editor.innerText()).toContain("hold bench.dryer at on");
+      await expect.poll(() => editor.innerText()).toContain("hold bench.dryer at on");
       await editor.getByText("bench.humidifier").first().hover();
       await page.getByText("protected: on at least 2 min").waitFor();
       // What reasoning finds stands beside what reading finds, and in Checks.
@@ -153,7 +153,9 @@ describe.skipIf(!chromiumPath)("the playground", LONG, () => {
       await found.waitFor({ timeout: 20_000 });
       await tab(page, "Checks");
       await page.getByLabel("Checks").getByText("porch.lamp turns on and off at the same value, 200 lx").click();
-      expect(await page.evaluate(() => document.activeElement?.getAttribute("aria-label"))).toBe("Text of rules.modrik");
+      await expect
+        .poll(() => page.evaluate(() => document.activeElement?.getAttribute("aria-label")))
+        .toBe("Text of rules.modrik");
     }));
 
   test("says why and why not, by pointer and by keys alone, with the lines of the rules and what comes next", () =>
@@ -163,18 +165,20 @@ describe.skipIf(!chromiumPath)("the playground", LONG, () => {
       await page.keyboard.press("ArrowRight");
       const why = page.locator(".why");
       await page.getByRole("heading", { name: /^At 2026-01-15 12:05/ }).waitFor();
-      expect(await why.innerText()).toContain("bench.heater is off, since 12:00");
+      await expect.poll(() => why.innerText()).toContain("bench.heater is off, since 12:00");
       await page.keyboard.press("PageDown");
       await page.getByRole("heading", { name: /^At 2026-01-15 13:05/ }).waitFor();
       await why.getByRole("button", { name: "only this: bench.heater" }).click();
       await why.getByText("What comes next").waitFor();
-      await expect.poll(() => why.innerText(), { timeout: 10_000 }).not.toContain("Reckoning…");
+      await expect.poll(() => why.innerText()).not.toContain("Reckoning…");
       await why
         .getByRole("button", { name: /^rule warm_hands, line \d+/ })
         .first()
         .click();
-      expect(await page.evaluate(() => document.activeElement?.getAttribute("aria-label"))).toBe("Text of rules.modrik");
-      expect(await page.locator(".cm-activeLine").innerText()).toContain("shop_hours");
+      await expect
+        .poll(() => page.evaluate(() => document.activeElement?.getAttribute("aria-label")))
+        .toBe("Text of rules.modrik");
+      await expect.poll(() => page.locator(".cm-activeLine").innerText()).toContain("shop_hours");
       // A stretch where an output is off says why not; a value among those read says where it comes from.
       const row = await page.locator(".day svg text", { hasText: "Dehumidifier" }).boundingBox();
       const box = await day.boundingBox();
@@ -183,15 +187,17 @@ describe.skipIf(!chromiumPath)("the playground", LONG, () => {
         .getByText(/bench\.dryer is off/)
         .first()
         .waitFor();
-      expect(await why.innerText()).toMatch(/rule dry_wood, line \d+/);
+      await expect.poll(() => why.innerText()).toMatch(/rule dry_wood, line \d+/);
       await page.getByRole("button", { name: "daylight" }).click();
       await why
         .getByText(/bench\.daylight/)
         .first()
         .waitFor();
-      expect(await page.getByLabel("Values at the cursor").innerText()).toMatch(/daylight\s+[\d.]+ lx/);
+      await expect.poll(() => page.getByLabel("Values at the cursor").innerText()).toMatch(/daylight\s+[\d.]+ lx/);
       await page.getByText("The chart in words").click();
-      expect(await page.locator(".words").innerText()).toMatch(/Bench room, temperature[\s\S]*lowest .* °C at \d\d:\d\d/);
+      await expect
+        .poll(() => page.locator(".words").innerText())
+        .toMatch(/Bench room, temperature[\s\S]*lowest .* °C at \d\d:\d\d/);
     }));
 
   test("lets happen, undoes, and keeps it as a trial that is looked at", () =>
@@ -201,19 +207,21 @@ describe.skipIf(!chromiumPath)("the playground", LONG, () => {
       await page.getByLabel("Value", { exact: true }).first().fill("open");
       await page.getByRole("button", { name: "Let it happen at 12:00" }).click();
       const timeline = field(page, "What is let happen, line by line");
-      expect(await timeline.inputValue()).toBe("at 12:00 bench.door is open");
-      await expect.poll(() => drawn(page), { timeout: 10_000 }).toContain("Happens");
+      await expect.poll(() => timeline.inputValue()).toBe("at 12:00 bench.door is open");
+      await expect.poll(() => drawn(page)).toContain("Happens");
       await choose(page, "Let happen", "the power is cut");
       await page.locator(".day .chart").focus();
       await page.keyboard.press("PageUp");
       await page.getByRole("button", { name: "Let it happen at 11:00" }).click();
       // It comes before the last line, and says so by its date.
-      expect(await timeline.inputValue()).toBe("at 12:00 bench.door is open\nat 2026-01-15 11:00 the house is down for 30 min");
+      await expect
+        .poll(() => timeline.inputValue())
+        .toBe("at 12:00 bench.door is open\nat 2026-01-15 11:00 the house is down for 30 min");
       await page.getByRole("button", { name: "Undo" }).click();
-      expect(await timeline.inputValue()).toBe("at 12:00 bench.door is open");
+      await expect.poll(() => timeline.inputValue()).toBe("at 12:00 bench.door is open");
       await timeline.fill("at 12:00 bench.dor is ajar");
       await page.getByText(/Line 1: .*bench\.dor/).waitFor();
-      expect(await page.getByRole("button", { name: "Keep as trial…" }).isDisabled()).toBe(true);
+      await expect.poll(() => page.getByRole("button", { name: "Keep as trial…" }).isDisabled()).toBe(true);
       await page.getByRole("button", { name: "Undo" }).click();
       await expect.poll(() => page.getByRole("button", { name: "Keep as trial…" }).isEnabled()).toBe(true);
       await settled(page);
@@ -235,10 +243,10 @@ describe.skipIf(!chromiumPath)("the playground", LONG, () => {
       await tab(page, "Why");
       await page.getByRole("heading", { name: /^At 2026-01-15 12:00/ }).waitFor();
       await page.getByRole("button", { name: "Back to the day" }).click();
-      await expect.poll(() => drawn(page), { timeout: 10_000 }).not.toContain("Happens");
+      await expect.poll(() => drawn(page)).not.toContain("Happens");
       await tab(page, "Trials");
       await page.getByRole("button", { name: "trials/bench.modrik:" }).last().click();
-      expect(await editorOf(page, "trials/bench.modrik").innerText()).toContain('"The door is left open at noon"');
+      await expect.poll(() => editorOf(page, "trials/bench.modrik").innerText()).toContain('"The door is left open at noon"');
     }));
 
   test("lays variants over one another, goes back to an earlier one, and tries a dial over its range", () =>
@@ -252,7 +260,7 @@ describe.skipIf(!chromiumPath)("the playground", LONG, () => {
       await starts.waitFor({ timeout: 20_000 });
       const [now, held] = (await starts.getByRole("cell").allInnerTexts()).map((text) => Number.parseInt(text, 10));
       expect(now).toBeGreaterThan(held as number);
-      expect(await compare.locator(".chart svg").first().innerHTML()).toContain("held");
+      await expect.poll(() => compare.locator(".chart svg").first().innerHTML()).toContain("held");
       await page.waitForTimeout(1600);
       await choose(page, "Beside", /as opened/);
       await starts.waitFor();
@@ -265,8 +273,8 @@ describe.skipIf(!chromiumPath)("the playground", LONG, () => {
       await page.getByRole("button", { name: "Try 3 values" }).click();
       const tune = page.getByLabel("Tune one dial");
       await tune.getByRole("table").waitFor({ timeout: 30_000 });
-      expect(await tune.getByRole("rowheader").allInnerTexts()).toEqual(["1 %RH", "3 %RH", "5 %RH"]);
-      expect(await tune.getByRole("status").innerText()).toMatch(/bench\.slack/);
+      await expect.poll(() => tune.getByRole("rowheader").allInnerTexts()).toEqual(["1 %RH", "3 %RH", "5 %RH"]);
+      await expect.poll(() => tune.getByRole("status").innerText()).toMatch(/bench\.slack/);
     }));
 
   test("runs the rules over a recording whose columns are given to things, and picks a threshold", () =>
@@ -280,15 +288,15 @@ describe.skipIf(!chromiumPath)("the playground", LONG, () => {
       await page.getByLabel(/Drop a recording here/).setInputFiles({ name: "bench.csv", mimeType: "text/csv", buffer });
       const recording = page.getByLabel("Recording", { exact: true });
       await recording.getByText("bench.csv: wide CSV, 1 columns.").waitFor();
-      expect(await page.getByRole("button", { name: "Run the rules over it" }).isDisabled()).toBe(true);
+      await expect.poll(() => page.getByRole("button", { name: "Run the rules over it" }).isDisabled()).toBe(true);
       await choose(page, "bench air is", "bench.humidity");
       await page.getByRole("button", { name: "Run the rules over it" }).click();
       await page.getByText("Back to the day").waitFor();
       await settled(page);
-      expect(await page.locator(".subject").innerText()).toContain("what the rules do moves nothing in it");
-      expect(await drawn(page)).toContain("Humidity %RH");
+      await expect.poll(() => page.locator(".subject").innerText()).toContain("what the rules do moves nothing in it");
+      await expect.poll(() => drawn(page)).toContain("Humidity %RH");
       await recording.getByText(/Two points that its noise does not cross: while bench air|while .* below/).waitFor();
-      expect(await recording.getByRole("table").last().getByRole("row").count()).toBeGreaterThan(5);
+      await expect.poll(() => recording.getByRole("table").last().getByRole("row").count()).toBeGreaterThan(5);
       await page
         .getByLabel(/Drop a recording here/)
         .setInputFiles({ name: "bad.csv", mimeType: "text/csv", buffer: Buffer.from("a,b\n1") });
@@ -329,7 +337,7 @@ describe.skipIf(!chromiumPath)("the playground", LONG, () => {
       await eyes.look(link, async (other) => {
         await other.getByRole("button", { name: "House: My house" }).waitFor();
         await judged(other);
-        expect(await editorOf(other).innerText()).toMatch(/^# mine\s+rule moist_air/);
+        await expect.poll(() => editorOf(other).innerText()).toMatch(/^# mine\s+rule moist_air/);
       });
       await eyes.look(`${link.slice(0, -40)}`, async (other) => {
         await other.getByText("This link holds no whole house: it may have been cut off.").waitFor();
@@ -348,11 +356,11 @@ describe.skipIf(!chromiumPath)("the playground", LONG, () => {
       await page.waitForTimeout(300);
       await page.reload();
       await judged(page);
-      expect(await editorOf(page).innerText()).toMatch(/^# again\s+# mine/);
+      await expect.poll(() => editorOf(page).innerText()).toMatch(/^# again\s+# mine/);
       // What is not saved is not given up unasked.
       page.once("dialog", (dialog) => void dialog.dismiss());
       await inMenu(page, /^Three ways: two limits/);
-      expect(await editorOf(page).innerText()).toMatch(/^# again/);
+      await expect.poll(() => editorOf(page).innerText()).toMatch(/^# again/);
       page.once("dialog", (dialog) => void dialog.accept());
       await inMenu(page, /^Three ways: two limits/);
       await page.getByRole("button", { name: "House: Three ways: two limits" }).waitFor();
@@ -371,10 +379,10 @@ describe.skipIf(!chromiumPath)("the playground", LONG, () => {
       await page.getByRole("button", { name: "Look what is untested" }).click();
       await checks.getByText(/^\d+ of \d+ things were tried/).waitFor({ timeout: 60_000 });
       await checks.locator("summary").first().click();
-      expect(await checks.locator("details[open] li").first().innerText()).not.toBe("");
+      await expect.poll(() => checks.locator("details[open] li").first().innerText()).not.toBe("");
       const line = checks.locator("figure", { hasText: "bench.humidity" });
-      expect(await line.innerText()).toMatch(/reads [\d.]+ %RH at the cursor/);
-      expect(await line.locator(".points span").allInnerTexts()).toEqual(["42", "45", "48"]);
+      await expect.poll(() => line.innerText()).toMatch(/reads [\d.]+ %RH at the cursor/);
+      await expect.poll(() => line.locator(".points span").allInnerTexts()).toEqual(["42", "45", "48"]);
       const place = () =>
         line
           .locator(".reading")
@@ -414,8 +422,8 @@ describe.skipIf(!chromiumPath)("the playground", LONG, () => {
       await expectAccessible(page);
       await expectFits(page, 390, 844);
       await page.emulateMedia({ media: "print" });
-      expect(await page.locator(".settings").isVisible()).toBe(false);
-      expect(await page.locator(".day svg").isVisible()).toBe(true);
+      await expect.poll(() => page.locator(".settings").isVisible()).toBe(false);
+      await expect.poll(() => page.locator(".day svg").isVisible()).toBe(true);
     }, scheme),
   );
 
@@ -428,7 +436,7 @@ describe.skipIf(!chromiumPath)("the playground", LONG, () => {
           .getByText(/A fault of this page: the worker that \w+ could not be fetched/)
           .waitFor();
         await write(page, "# kept\n");
-        expect(await editorOf(page).innerText()).toMatch(/^# kept/);
+        await expect.poll(() => editorOf(page).innerText()).toMatch(/^# kept/);
       },
       { mayBreak: true, before: (page) => page.route(/house\.worker/, (route) => route.abort()) },
     ));
@@ -463,7 +471,7 @@ describe.skipIf(!chromiumPath)("the playground", LONG, () => {
         await page.getByRole("button", { name: "Save", exact: true }).click();
         await page.getByText("Saved house.modrik. The running house goes on with it.").waitFor();
         expect(readFileSync(path, "utf8")).toBe(`# hers\n${text}`);
-        expect(await page.getByRole("button", { name: "Save", exact: true }).count()).toBe(0);
+        await expect.poll(() => page.getByRole("button", { name: "Save", exact: true }).count()).toBe(0);
         writeFileSync(path, `# theirs\n${text}`);
         await write(page, "# again\n", "house.modrik");
         await page.getByRole("button", { name: "Save", exact: true }).click();
