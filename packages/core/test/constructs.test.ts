@@ -257,6 +257,17 @@ describe("conditions", () => {
       ["60 o on"],
     ],
     [
+      "a preset ends as one, by a moment that its first setting brings about",
+      "rule a { when z.door is open do { apply cosy until z.o becomes on } when z.door is closed do { apply cosy } } preset cosy { z.o at on, z.l at 70 % }",
+      { outputs: "output o: on/off output l: 0..100 %" },
+      [
+        [60, "z.door", "open"],
+        [70, "z.door", "closed"],
+        [80, "z.door", "open"],
+      ],
+      ["70 o on", "70 l 70"],
+    ],
+    [
       "an output that was on between two steps alone has not gone off",
       "rule a as urgent { when z.door is open do { set g to on until z.o becomes off } } guard n { never together z.p, z.o }",
       { outputs: "output o: on/off output p: on/off }\ngroup g = z.o, z.p\nzone y {" },
@@ -422,6 +433,19 @@ describe("state sentences", () => {
         { outputs: "output o: on/off, on at most 30 s then off at least 10 s" },
         [[0, "z.door", "open"]],
         ["0 o on", "30 o off", "40 o on", "70 o off", "80 o on", "110 o off", "120 o on", "150 o off", "160 o on"],
+      ],
+      [
+        "a run that was let go in the very instant in which its longest is over rests too, one let go before does not",
+        hold("z.door is open"),
+        { outputs: "output o: on/off, on at most 30 s then off at least 10 s" },
+        [
+          [0, "z.door", "open"],
+          [30, "z.door", "closed"],
+          [32, "z.door", "open"],
+          [69, "z.door", "closed"],
+          [71, "z.door", "open"],
+        ],
+        ["0 o on", "30 o off", "40 o on", "69 o off", "71 o on", "101 o off", "111 o on", "141 o off", "151 o on"],
       ],
       [
         "a device that takes a target",

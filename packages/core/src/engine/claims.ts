@@ -318,9 +318,8 @@ function protect(situation: Situation, decision: Decision, lacking: readonly Per
   if (longest) {
     const end = Math.ceil(state.since + longest.lasts);
     if (now >= end && !forbiddenBy(lacking, longest.then)) {
-      state.restUntil = Math.ceil(now + longest.rest);
-      state.restFrom = longest.value;
-      return { value: longest.then, reason: { ...decision.reason, rests: { until: state.restUntil } }, again: state.restUntil };
+      const until = Math.ceil(now + longest.rest);
+      return { value: longest.then, reason: { ...decision.reason, rests: { until } }, again: until };
     }
     if (now < end) again = Math.min(again, end);
   }

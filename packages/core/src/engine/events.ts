@@ -513,29 +513,42 @@ export class Events {
     return nextAt(sky, at, evaluator.peek(at.time), EVERY_DAY, now);
   }
 
-  /** A preset is allowed, or refused, as one. */
+  /** A preset is allowed, or refused, as one, and ends as one: by what was so before the first of it was set. */
   #apply(event: number, number: number, settings: readonly SettingProgram[]): void {
     const value = (setting: SettingProgram) => this.#host.evaluator.peek(setting.value);
     const turned = settings.flatMap((one) => (one.kind === "turn" ? [[one.cell, value(one)] as const] : []));
-    if (this.#host.mayTurn(turned)) for (const one of settings) this.#set(event, number, one, value(one), true);
+    if (!this.#host.mayTurn(turned)) return;
+    const over = this.#beginLasting(event, number, settings[0]?.until);
+    for (const one of settings) this.#setNow(event, number, one, value(one), over);
   }
 
-  #set(event: number, number: number, step: SettingProgram, value: number, isAllowed = false): void {
+  #set(event: number, number: number, step: SettingProgram, value: number): void {
+    if (Number.isNaN(value) || (step.kind === "turn" && !this.#host.mayTurn([[step.cell, value]]))) return;
+    this.#setNow(event, number, step, value, this.#beginLasting(event, number, step.until));
+  }
+
+  /** What a step sets lasts until something, from now on; whether that is so already. */
+  #beginLasting(event: number, number: number, until: UntilProgram | undefined): boolean {
+    if (!until || until.kind === "at") return false;
+    const value = this.#host.evaluator.peek(until.node);
+    this.#state(event).untilSaw.set(number, value);
+    if (until.kind === "state" && value === 1) return true;
+    this.#lookAgain(until, { kind: "until", event, step: number });
+    return false;
+  }
+
+  #setNow(event: number, number: number, step: SettingProgram, value: number, over: boolean): void {
     if (Number.isNaN(value)) return;
     const { evaluator, agenda } = this.#host;
-    const { until } = step;
-    const timed = step.for >= 0 || until !== undefined;
+    const timed = step.for >= 0 || step.until !== undefined;
     const ends = this.#endOf(event, number, step);
     if (ends === undefined) return;
-    if (until && until.kind !== "at") this.#state(event).untilSaw.set(number, evaluator.peek(until.node));
-    const over = until?.kind === "state" && evaluator.peek(until.node) === 1;
-    if (until && !over) this.#lookAgain(until, { kind: "until", event, step: number });
     if (step.kind === "ask") {
       if (over) this.#host.outputs.letGo(step.claim);
       else this.#host.outputs.ask(step.claim, value, { timed, ends, step: number });
       return;
     }
-    if (over || !(isAllowed || this.#host.mayTurn([[step.cell, value]]))) return;
+    if (over) return;
     const { changed } = this.#state(event);
     const former = changed.get(step.turn) ?? evaluator.peek(this.#host.program.cells.get(step.cell)?.node as number);
     this.#host.setCell(step.cell, value);

@@ -316,7 +316,10 @@ export class Outputs {
     const value = values[program.node] as number;
     const same = Object.is(state.value, value);
     if (same && !always) return false;
-    if (!same) state.since = now;
+    if (!same) {
+      this.#rest(output);
+      state.since = now;
+    }
     state.value = value;
     this.#planLongest(output);
     const own = ownOf(value, program.type);
@@ -324,6 +327,16 @@ export class Outputs {
     this.recorder.sent(program, value);
     this.compareConfirmed(output);
     return true;
+  }
+
+  /** A run that lasted its longest, whatever ended it, is followed by its rest. */
+  #rest(output: number): void {
+    const longest = longestOf(this.#situations[output] as Situation);
+    const state = this.#state(output);
+    const { now } = this.evaluator;
+    if (!longest || now < Math.ceil(state.since + longest.lasts)) return;
+    state.restUntil = Math.ceil(now + longest.rest);
+    state.restFrom = longest.value;
   }
 
   /** A run that began has its longest time from now on. */

@@ -135,7 +135,7 @@ export class Reference extends Values {
     }
     for (const { name } of this.house.outputs) {
       const value = this.values.get(name);
-      if (this.#sent.get(name)?.value !== value) this.#sent.set(name, { value, since: now });
+      if (this.#sent.get(name)?.value !== value) this.#send(name, value);
     }
     this.#ranOut.clear();
     this.#forced.clear();
@@ -516,7 +516,11 @@ export class Reference extends Values {
       case "apply": {
         const settings = this.#settingsOf(step);
         const set = settings.map(({ name, to }) => [name, this.#clamped(name, this.plain(to))] as const);
-        if (this.#mayBe(set)) for (const setting of settings) this.#set(setting, event);
+        if (!this.#mayBe(set)) return false;
+        // What it lasts until is what was so before the first of it was set.
+        const ending = this.#endingOf(step.until);
+        const over = this.#isOverAlready(ending);
+        for (const setting of settings) this.#set(setting, event, ending && { ...ending }, over);
         return false;
       }
       case "start": {
@@ -589,14 +593,16 @@ export class Reference extends Values {
     return settings;
   }
 
-  #set(step: Setting, event: Event): void {
+  #isOverAlready(ending: Ending | undefined): boolean {
+    return ending?.until.kind === "state" && this.#isOver(ending);
+  }
+
+  #set(step: Setting, event: Event, ending = this.#endingOf(step.until), over = this.#isOverAlready(ending)): void {
     const value = this.plain(step.to);
     if (value === undefined) return;
     const [lasts, most] = [step.for, step.atMost].map((time) => (time ? this.now + (this.number(time) ?? Number.NaN) : NEVER));
     const ends = Math.min(lasts as number, most as number, this.#deadlineOf(step.until));
     const timed = step.for !== undefined || step.until !== undefined;
-    const ending = this.#endingOf(step.until);
-    const over = ending?.until.kind === "state" && this.#isOver(ending);
     if (this.#isOutput(step.name)) {
       if (over) this.#dropOwn(event, step.name);
       else this.#ask(event, step.name, value, { timed, ends, ending });
@@ -713,15 +719,21 @@ export class Reference extends Values {
   #protected({ name, atLeast, atMost }: Output, wanted: Plain, refused: boolean): Plain {
     const { value: had, since } = this.#sent.get(name) as { value: Plain; since: number };
     const longest = atMost.find(({ word }) => word === had);
-    if (longest && wanted === had && this.now >= since + (this.number(longest.duration) ?? NEVER)) {
-      this.#resting.set(name, { word: longest.word, until: this.now + (this.number(longest.then.duration) ?? 0) });
-      return longest.then.word;
-    }
+    if (longest && wanted === had && this.now >= since + (this.number(longest.duration) ?? NEVER)) return longest.then.word;
     const rests = this.#resting.get(name);
     if (rests && this.now < rests.until && wanted === rests.word && wanted !== had) return had;
     const least = atLeast.find(({ word }) => word === had);
     const lasts = least && this.number(least.duration);
     return wanted !== had && lasts !== undefined && this.now < since + lasts && !refused ? had : wanted;
+  }
+
+  /** A run that lasted its longest, whatever ended it, is followed by its rest. */
+  #send(name: string, value: Plain): void {
+    const { value: had, since } = this.#sent.get(name) as { value: Plain; since: number };
+    const longest = this.house.outputs.find((output) => output.name === name)?.atMost.find(({ word }) => word === had);
+    if (longest && this.now >= since + (this.number(longest.duration) ?? NEVER))
+      this.#resting.set(name, { word: longest.word, until: this.now + (this.number(longest.then.duration) ?? 0) });
+    this.#sent.set(name, { value, since: this.now });
   }
 
   #cut(value: Plain, lacking: readonly Permit[]): Plain {
