@@ -81,11 +81,17 @@ const stretchOf = (seed: number) => [noon, noon, ...changes][seed % 6] ?? noon;
 function compared({ seed, text, house, inputs, start }: Case, tick: number): number {
   const reference = new Reference(house, start, tick);
   const engine = createEngine(house, { at: start });
+  const doses = house.outputs.filter(({ delivers }) => delivers).map(({ name }) => name);
+  let changed = 0;
   for (const [place, given] of inputs.entries()) {
     const at = start + place * tick;
     reference.second(at, given.values, given.actions);
     feed(engine, given, at);
     if (reference.ringing) break;
+    const changes = engine.takeChanges();
+    changed += changes.length;
+    // A dose that breaks between two instants is seen at the next by the plain definitions, when it may be over as well.
+    if (changes.some(({ at: sent, output }) => doses.includes(output) && (sent - start) % tick !== 0)) break;
     const values = (from: { value(name: string): Value | undefined }) =>
       Object.fromEntries(shown(house).map((name) => [name, from.value(name)]));
     const told = engine.takeNotices().map((notice) => notice.text);
@@ -94,7 +100,7 @@ function compared({ seed, text, house, inputs, start }: Case, tick: number): num
       told: reference.notices.splice(0),
     });
   }
-  return engine.takeChanges().length;
+  return changed;
 }
 
 test("the engine agrees with the plain definitions at every second", LONG, () => {
