@@ -172,10 +172,15 @@ test("time that passes in one go, and reports that are taken without a step, do 
       const at = START + second * 1000;
       feed(slow, given, at);
       for (const [name, value] of given.values) {
+        const sensor = house.sensors.find((one) => one.name === name);
         if (value === "pressed") fast.press(name, at);
-        else if (!house.sensors.some((sensor) => sensor.name === name)) fast.set(name, value, at);
-        else if (typeof value === "number") fast.reportNumber(fast.sensorNumber(name), value, at);
-        else fast.report(name, value, at);
+        else if (!sensor) fast.set(name, value, at);
+        else
+          fast.reportNumber(
+            fast.sensorNumber(name),
+            sensor.type.kind === "words" ? sensor.type.words.indexOf(`${value}`) : Number(value),
+            at,
+          );
       }
       for (const action of given.actions) fast.person(action, at);
     });

@@ -198,3 +198,46 @@ test("what is no reading, no instant or no sensor is refused by number as by nam
   const other = make();
   expect(() => other.sensorNumber("z.o")).toThrow(/no sensor/);
 });
+
+/** By their places among the words. */
+const stateOf: Record<string, readonly [sensor: string, base: number]> = {
+  moving: ["z.motion", 0],
+  still: ["z.motion", 1],
+  open: ["z.door", 0],
+  closed: ["z.door", 1],
+};
+
+test.each([
+  ["motion while what remembers it stays", "z.motion was moving in the last 10 min", "60 moving, 90 still, 95 moving", [60]],
+  [
+    "motion after what remembered it has ended",
+    "z.motion was moving in the last 10 min",
+    "60 moving, 70 still, 700 moving",
+    [60, 670, 700],
+  ],
+  ["a door that is opened for a while", "z.door has been open for 5 min", "60 open, 90 closed, 100 open", [400]],
+  ["a part of what another part decides", "z.t below 20 °C and z.door is open", "60 18, 70 22", []],
+  ["a part that decides", "z.t below 20 °C and z.door is closed", "60 18, 70 22", [60, 70]],
+  ["a part of what is true by another", "z.t above 21 °C or z.door is closed", "60 18, 70 22", []],
+  ["two parts that turn at once, of which one decides", "z.t above 23 °C or z.t below 22 °C", "60 24, 70 21", [60]],
+  ["two parts that turn at once, and decide together", "z.t above 22.6 °C and z.t above 23 °C", "60 24, 70 20", [60, 70]],
+  ["a condition somebody is told of", "z.motion is moving", "60 moving, 70 still", [60, 70]],
+  ["a reset while its condition is false", "z.t above 25 °C until below 21 °C", "60 20, 70 23, 80 26, 90 20", [80, 90]],
+  ["motion that is taken back within its instant", "z.motion was moving in the last 5 s", "60 moving, 60 still", [60]],
+  ["stillness that is taken back within its instant", "z.motion has been still for 50 s", "40 moving, 40 still, 45 open", [51]],
+])("a step is made of what turns: %s", (_, condition, reports, steps) => {
+  const text = `house "Q" { clock "UTC" } zone z { sensor t: °C sensor motion: moving/still sensor door: open/closed output o: on/off }
+    rule r { while ${condition} hold z.o at on }`;
+  const { house } = parseHouse({ "a.modrik": text });
+  const made: number[] = [];
+  const fast = createEngine(house, { at: START, onInstant: (at) => made.push((at - START) / 1000) });
+  const slow = createEngine(house, { at: START, journal: new Journal() });
+  for (const one of ["1 22.5", "1 still", "1 closed", ...reports.split(", ")]) {
+    const [second, word = ""] = one.split(" ");
+    const [sensor, base] = stateOf[word] ?? (["z.t", Number(word)] as const);
+    for (const engine of [fast, slow]) engine.reportNumber(engine.sensorNumber(sensor), base, START + Number(second) * 1000);
+  }
+  for (const engine of [fast, slow]) engine.advanceTo(START + 720_000);
+  expect(fast.takeChanges()).toEqual(slow.takeChanges());
+  expect(made.filter((second) => second > 1)).toEqual(steps);
+});

@@ -1,7 +1,7 @@
 // Runs a house: inputs and time in, changes of outputs out. A pure function of the house, its starting state and the
 // inputs with their times; it reads no clock and does no I/O.
 
-import { Agenda, Evaluator, ops, packed, type Quiet } from "../expression/index.js";
+import { type Absorbed, Agenda, Evaluator, ops, packed, type Quiet } from "../expression/index.js";
 import { baseOf, clampTo, type House, misfit, misfitNumber, ownOf, sayValue, typeOf, type Value } from "../house/index.js";
 import { type Clock, clockOf, dateOfDay, type Sky } from "../time/index.js";
 import { equalNumbers, writeDuration } from "../units/index.js";
@@ -61,6 +61,7 @@ class Runner implements Engine, StepHost, Hands {
   readonly agenda: Agenda;
   readonly evaluator: Evaluator;
   readonly #quietly: Quiet;
+  readonly #absorbed: Absorbed;
   readonly outputs: Outputs;
   readonly events: Events;
   readonly recorder: Recorder;
@@ -133,6 +134,7 @@ class Runner implements Engine, StepHost, Hands {
       foldsSides: this.#quiet,
     });
     this.#quietly = this.evaluator.quiet;
+    this.#absorbed = this.evaluator.absorbed;
     this.unknownTimes = new UnknownTimes(this.recorder);
     this.outputs = new Outputs(program, this.evaluator, this.agenda, this.recorder, this.unknownTimes);
     this.told = new Told(program, this.evaluator, this.recorder, (pulse) => this.raise(pulse));
@@ -234,6 +236,16 @@ class Runner implements Engine, StepHost, Hands {
     return true;
   }
 
+  /** The same for one by which something turns that nobody goes by. */
+  #absorb(sensor: number, base: number, at: number): boolean {
+    const calm = this.#calm;
+    if (!(at >= (calm[0] as number) && at <= (calm[1] as number) && Math.floor(at) === at)) return false;
+    if (!this.evaluator.settled || !this.#absorbed.take(sensor, base, at)) return false;
+    calm[0] = at;
+    this.#lookAhead();
+    return true;
+  }
+
   /** Until when it is calm, looked at again whenever that may have changed. */
   #lookAhead(): void {
     this.#calm[0] = Math.max(this.#calm[0] as number, this.now);
@@ -243,10 +255,10 @@ class Runner implements Engine, StepHost, Hands {
   #reportSlowly(sensor: number, base: number, at: number): void {
     const cell = this.#cellOf[sensor];
     if (cell?.kind !== "sensor") throw new RangeError(`the house has no sensor of the number ${sensor}`);
-    if (this.#takeAgain(sensor, base, at)) return;
+    if (this.#absorb(sensor, base, at) || this.#takeAgain(sensor, base, at)) return;
     this.#enter(cell.name, at);
     // What had to happen first has happened: it may still be a report that changes nothing.
-    if (this.#passBefore(at) && this.#takeQuietly(sensor, base, at)) return;
+    if (this.#passBefore(at) && (this.#takeQuietly(sensor, base, at) || this.#absorb(sensor, base, at))) return;
     const why = misfitNumber(cell, base) ?? this.#jump(cell, base, at);
     if (why) this.#refuse(cell, ownOf(base, cell.type) ?? base, why, at);
     else this.#accept(cell, base, at);

@@ -2,6 +2,7 @@
 // in order of dependence. Nodes that change with time put their deadlines into the agenda, under their own number
 // after the engine's timers. What nodes remember, how they move and when a report is quiet have files of their own.
 import type { Sky } from "../time/index.js";
+import { Absorbed } from "./absorbed.js";
 import type { Agenda } from "./agenda.js";
 import { Calendar, rampAt } from "./calendar.js";
 import { ABOVE, AND, AT_LEAST, AT_MOST, BELOW, compared, FOR, IN_THE_LAST, IS, NOT, OR, SENSOR, UNTIL } from "./codes.js";
@@ -30,6 +31,7 @@ export interface Audience extends Watchers {
 export class Evaluator {
   readonly values: Float64Array;
   readonly quiet: Quiet;
+  readonly absorbed: Absorbed;
   readonly #nodes: readonly Node[];
   readonly #layout: Layout;
   /** Of the layout, what is read for every node: a step takes a fifth longer where each is looked up in it. */
@@ -66,6 +68,7 @@ export class Evaluator {
     this.#calendar = new Calendar(graph, this.#state);
     this.#moving = new Moving(graph, this.#layout, this.#state, this.#calendar);
     this.quiet = new Quiet(graph, this.#layout, this.#state, audience);
+    this.absorbed = new Absorbed(graph, this.#layout, this.#state, this.#memory, this.quiet, audience);
     this.values = this.#state.values;
     for (let node = 0; node < size; node++) this.#begin(node);
   }
@@ -311,16 +314,15 @@ export class Evaluator {
       case NOT:
         return 1 - left;
       case AND:
-        return this.#joined(node, 0);
+        return this.#layout.joined(values, node, 0);
       case OR:
-        return this.#joined(node, 1);
+        return this.#layout.joined(values, node, 1);
       case FOR:
         return this.#memory.for(node, left, right);
       case IN_THE_LAST:
         return this.#memory.inTheLast(node, left, right);
       case UNTIL:
-        if (this.#layout.folded[first] === 1) this.quiet.unsettleSides(first);
-        if (this.#layout.folded[second] === 1) this.quiet.unsettleSides(second);
+        this.quiet.unsettleFolded(node);
         return this.#memory.until(node, this.quiet.side(first), this.quiet.side(second));
       default:
         return this.#evaluateOther(node);
@@ -372,9 +374,9 @@ export class Evaluator {
       case "not":
         return 1 - first;
       case "and":
-        return this.#joined(node, 0);
+        return this.#layout.joined(values, node, 0);
       case "or":
-        return this.#joined(node, 1);
+        return this.#layout.joined(values, node, 1);
       case "if":
         return Number.isNaN(first) ? Number.NaN : first === 1 ? second : part(2);
       case "for":
@@ -405,17 +407,5 @@ export class Evaluator {
     if (!stretch) return Number.NaN;
     this.#state.plan(node, stretch.until);
     return this.current(stretch.value);
-  }
-
-  #joined(node: number, decisive: 0 | 1): number {
-    const { parts, partsAt } = this.#layout;
-    let unknown = false;
-    const end = partsAt[node + 1] as number;
-    for (let at = partsAt[node] as number; at < end; at++) {
-      const value = this.values[parts[at] as number] as number;
-      if (value === decisive) return decisive;
-      if (Number.isNaN(value)) unknown = true;
-    }
-    return unknown ? Number.NaN : 1 - decisive;
   }
 }

@@ -1,3 +1,4 @@
+export type { Absorbed } from "./absorbed.js";
 export { Agenda } from "./agenda.js";
 export { Evaluator, type NodeState } from "./evaluator.js";
 export { compares, compute } from "./functions.js";

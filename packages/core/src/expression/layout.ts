@@ -67,6 +67,18 @@ export class Layout {
     [this.users, this.usersAt] = packed(busy.map((all) => this.#unfolded(all, users)));
   }
 
+  /** What an `and` (decided by 0) or `or` (by 1) is. */
+  joined(values: Float64Array, node: number, decisive: 0 | 1): number {
+    let unknown = false;
+    const end = this.partsAt[node + 1] as number;
+    for (let at = this.partsAt[node] as number; at < end; at++) {
+      const value = values[this.parts[at] as number] as number;
+      if (value === decisive) return decisive;
+      if (Number.isNaN(value)) unknown = true;
+    }
+    return unknown ? Number.NaN : 1 - decisive;
+  }
+
   /** Users, and in the place of a side that is folded its `until`. */
   #unfolded(users: readonly number[], all: readonly (readonly number[])[]): number[] {
     return [...new Set(users.map((user) => (this.folded[user] === 1 ? (all[user]?.[0] as number) : user)))];

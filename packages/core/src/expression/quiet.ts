@@ -32,6 +32,8 @@ export class Quiet {
   readonly #highest: Float64Array;
   /** Sensors of numbers; words and colours do not move, and only one that is repeated is quiet. */
   readonly #isNumber: Uint8Array;
+  readonly #isWord: Uint8Array;
+  readonly #isTold: Uint8Array;
   readonly #asksWhetherKnown: Uint8Array;
 
   constructor({ nodes, house }: Graph, layout: Layout, state: State, watchers: Watchers) {
@@ -43,6 +45,8 @@ export class Quiet {
     this.#lowest = new Float64Array(size).fill(Number.POSITIVE_INFINITY);
     this.#highest = new Float64Array(size).fill(Number.NEGATIVE_INFINITY);
     this.#isNumber = new Uint8Array(size);
+    this.#isWord = new Uint8Array(size);
+    this.#isTold = Uint8Array.from(nodes, (_, node) => (watchers.isTold(node) ? 1 : 0));
     this.#asksWhetherKnown = Uint8Array.from(nodes, ({ op }) => (op === "is unknown" ? 1 : 0));
     ({ since: this.#since, held: this.#held, values: this.#values } = state);
     const things = thingsOf(house);
@@ -53,6 +57,7 @@ export class Quiet {
       // One that may only move so far is looked at each time.
       const moves = sensor.type.kind !== "words" && sensor.type.kind !== "colour" && !sensor.movesAtMost;
       this.#isNumber[node] = moves ? 1 : 0;
+      this.#isWord[node] = sensor.type.kind === "words" ? 1 : 0;
     });
   }
 
@@ -65,6 +70,15 @@ export class Quiet {
   unsettleSides(comparison: number): void {
     this.unsettle(this.#layout.first[comparison] as number);
     this.unsettle(this.#layout.second[comparison] as number);
+  }
+
+  /** The same of those sides of an `until` that have no value of their own. */
+  unsettleFolded(until: number): void {
+    const { first, second, folded } = this.#layout;
+    const set = first[until] as number;
+    const reset = second[until] as number;
+    if (folded[set] === 1) this.unsettleSides(set);
+    if (folded[reset] === 1) this.unsettleSides(reset);
   }
 
   /**
@@ -89,6 +103,14 @@ export class Quiet {
     return true;
   }
 
+  /** Surely a good report of a sensor whose last one was good too, and which nobody waits for. */
+  isPlain(node: number, value: number): boolean {
+    const isOfItsKind = this.#isNumber[node] === 1 || (this.#isWord[node] === 1 && Math.floor(value) === value);
+    if (!isOfItsKind || !(value >= (this.#lowest[node] as number) && value <= (this.#highest[node] as number))) return false;
+    if (Number.isNaN(this.#values[node] as number)) return false;
+    return !this.#watchers.isAwaited(node) && this.#isTold[node] === 0;
+  }
+
   /** A second look, at what is not within the bounds as they are known. */
   #isQuiet(node: number, value: number): boolean {
     const bounds = this.#bounds;
@@ -106,7 +128,7 @@ export class Quiet {
   #find(node: number): boolean {
     if (this.#watchers.isAwaited(node)) return false;
     this.#setBounds(node, Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY);
-    if (this.#isNumber[node] === 0 || Number.isNaN(this.#values[node] as number) || this.#watchers.isTold(node)) return true;
+    if (this.#isNumber[node] === 0 || Number.isNaN(this.#values[node] as number) || this.#isTold[node] === 1) return true;
     this.#setBounds(node, this.#lowest[node] as number, this.#highest[node] as number);
     const { users, usersAt } = this.#layout;
     const end = usersAt[node + 1] as number;
