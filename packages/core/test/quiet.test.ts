@@ -191,6 +191,17 @@ test("what is no reading, no instant or no sensor is refused by number as by nam
   // One that never grows too old is unknown at once.
   for (const base of [2, -1, 0.5, Number.NaN])
     expect(refused((engine) => engine.reportNumber(number(engine, "z.s"), base, START + 1000))).toEqual([25, undefined, "on"]);
+  // Also where nothing would turn by it.
+  const { house: remembers } = parseHouse({
+    "a.modrik": text.replace("z.s is open", "z.s was open in the last 1 h").replace("unknown after 1 h", "unknown after 2 h"),
+  });
+  for (const base of [2, -1, 0.5, Number.NaN]) {
+    const engine = createEngine(remembers, { at: START });
+    for (const [second, word] of ["closed", "open", "closed"].entries()) engine.report("z.s", word, START + second * 1000);
+    engine.reportNumber(number(engine, "z.s"), base, START + 3000);
+    engine.advanceTo(START + 5000);
+    expect([base, engine.value("z.s"), engine.takeProblems().length]).toEqual([base, undefined, 1]);
+  }
   for (const at of [START + 0.5, Number.NaN, Number.POSITIVE_INFINITY])
     expect(() => refused((engine) => engine.reportNumber(number(engine), 26, at))).toThrow(/whole number of milliseconds/);
   for (const sensor of [-1, 0.5, 1e6, Number.NaN])

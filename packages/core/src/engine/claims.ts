@@ -112,20 +112,25 @@ function decideAlone(situation: Situation): Decision {
   // Behind the steadying: what a guard cuts is cut at once.
   const cut = lacking.length === 0 ? undefined : limit(chosen.value, lacking, evaluator);
   const guard = refused?.guard ?? rest?.guard ?? cut?.guard;
-  const reason: Reason = {
-    ...(winner?.claim && { rule: winner.claim.rule, sentence: winner.claim.sentence }),
-    ...(winner && !winner.claim && { hand: true as const }),
-    ...(guard !== undefined && { guard }),
-  };
-  const decision = { value: cut?.value ?? chosen.value, reason, again: chosen.again };
-  return protect(situation, decision, lacking);
+  const whose = winner ? (winner.claim?.reason ?? byHand) : nobodys;
+  const reason = guard === undefined ? whose : { ...whose, guard };
+  return protect(situation, { value: cut?.value ?? chosen.value, reason, again: chosen.again }, lacking);
 }
+
+const byHand: Reason = { hand: true };
+const nobodys: Reason = {};
 
 const none: readonly PermitProgram[] = [];
 
 /** The permits that do not hold, by what the steps before have set: a dose sees the fan that was switched on for it. */
 function lackingOf({ output, evaluator }: Situation): readonly PermitProgram[] {
-  return output.permits.length === 0 ? none : output.permits.filter(({ onlyWhile }) => evaluator.peek(onlyWhile) !== 1);
+  let lacking: PermitProgram[] | undefined;
+  for (const permit of output.permits)
+    if (evaluator.peek(permit.onlyWhile) !== 1) {
+      lacking ??= [];
+      lacking.push(permit);
+    }
+  return lacking ?? none;
 }
 
 // ── Never together ──────────────────────────────────────────────────────────────────────────────────────────────────────

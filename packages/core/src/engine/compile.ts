@@ -237,7 +237,7 @@ class Compiler {
   #claim(output: string, rule: string, ruleIndex: number, sentence: number, standing: Standing, held: Held | undefined): number {
     const index = this.#claims.length;
     const timer = this.timer({ kind: "claim", claim: index });
-    const claim = { index, output: this.outputIndex(output), rule, ruleIndex, sentence, standing, held, timer };
+    const claim = { index, output: this.outputIndex(output), reason: { rule, sentence }, ruleIndex, standing, held, timer };
     this.#claims.push(claim);
     this.#claimsOf[claim.output]?.push(claim);
     return index;

@@ -35,8 +35,8 @@ export const FOR_EVER = -8.64e15;
 
 const finite = (value: number | undefined) => (value !== undefined && Number.isFinite(value) ? value : null);
 const unknown = (value: number | null) => value ?? Number.NaN;
-const claimKey = ({ rule, sentence, output }: ClaimProgram, { outputs }: Program) =>
-  claimKeyOf({ rule, sentence, output: outputs[output]?.name ?? "" });
+const claimKey = ({ reason, output }: ClaimProgram, { outputs }: Program) =>
+  claimKeyOf({ ...reason, output: outputs[output]?.name ?? "" });
 const eventKey = ({ rule, sentence }: EventProgram) => `${rule}#${sentence}`;
 
 /** What a record holds under a name of its own, and nothing that every object has. */

@@ -15,9 +15,9 @@ export interface Held {
 export interface ClaimProgram {
   readonly index: number;
   readonly output: number;
-  readonly rule: string;
+  /** The rule and its sentence, as the reason of an output that they decide. */
+  readonly reason: { readonly rule: string; readonly sentence: number };
   readonly ruleIndex: number;
-  readonly sentence: number;
   readonly standing: Standing;
   /** Left out for a claim that is made by a step. */
   readonly held: Held | undefined;

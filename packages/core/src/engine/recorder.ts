@@ -108,7 +108,7 @@ export class Recorder {
 
   #asking(): AskingSentence[] {
     const { claims, outputs } = this.program;
-    return claims.flatMap(({ rule, sentence, output, held }): AskingSentence[] => {
+    return claims.flatMap(({ reason: { rule, sentence }, output, held }): AskingSentence[] => {
       if (!held) return [];
       const when = held.when < 0 ? undefined : this.#keys[held.when];
       return [{ rule, sentence, output: outputs[output]?.name ?? "", when }];

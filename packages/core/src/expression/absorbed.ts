@@ -6,8 +6,15 @@ import { AND, compared, FOR, IN_THE_LAST, isComparison, OR, UNTIL } from "./code
 import type { Graph } from "./graph.js";
 import type { Layout } from "./layout.js";
 import type { Memory } from "./memory.js";
+import { packed } from "./packed.js";
 import type { Quiet, Watchers } from "./quiet.js";
 import type { State } from "./state.js";
+
+// Of each sensor, one after another what uses it: an UNTIL and its node, or a comparison: its code, node, left and right
+// side, whether it may turn, how many rest on it, and of each of these its code, node and second part. In one list, as
+// it is read at every tenth report (measured: half the time of looking each up where it lies).
+const REST_AT = 6;
+const REST_SIZE = 3;
 
 export class Absorbed {
   readonly #layout: Layout;
@@ -15,29 +22,29 @@ export class Absorbed {
   readonly #values: Float64Array;
   readonly #memory: Memory;
   readonly #quiet: Quiet;
-  /** Comparisons of which nobody is told, and which nobody looks at. */
-  readonly #mayTurn: Uint8Array;
-  readonly #asksWhetherKnown: Uint8Array;
-  /** Comparisons that turned, while a report is looked at: the first so many. */
+  readonly #plan: Int32Array;
+  readonly #planAt: Int32Array;
+  /** Sensors with a plan. */
+  readonly #mayAbsorb: Uint8Array;
+  /** Where in the plan the comparisons that turned are, while a report is looked at: the first so many. */
   readonly #turned: Int32Array;
   #count = 0;
 
-  constructor({ nodes, asked }: Graph, layout: Layout, state: State, memory: Memory, quiet: Quiet, watchers: Watchers) {
+  constructor(graph: Graph, layout: Layout, state: State, memory: Memory, quiet: Quiet, watchers: Watchers) {
     this.#layout = layout;
     this.#state = state;
     this.#values = state.values;
     this.#memory = memory;
     this.#quiet = quiet;
-    this.#mayTurn = Uint8Array.from(nodes, (_, node) =>
-      isComparison(layout.codes[node] as number) && !asked.has(node) && !watchers.isTold(node) ? 1 : 0,
-    );
-    this.#asksWhetherKnown = Uint8Array.from(nodes, ({ op }) => (op === "is unknown" ? 1 : 0));
-    this.#turned = new Int32Array(nodes.length);
+    const plans = graph.nodes.map((_, node) => (watchers.isTold(node) ? undefined : planOf(node, graph, layout, watchers)));
+    [this.#plan, this.#planAt] = packed(plans.map((plan) => plan ?? []));
+    this.#mayAbsorb = Uint8Array.from(plans, (plan) => (plan ? 1 : 0));
+    this.#turned = new Int32Array(Math.max(0, ...plans.map((plan) => plan?.length ?? 0)));
   }
 
   /** Takes such a report; false where more may turn, or the report may be no good one, and nothing was taken. */
   take(sensor: number, value: number, at: number): boolean {
-    if (!this.#quiet.isPlain(sensor, value)) return false;
+    if (this.#mayAbsorb[sensor] !== 1 || !this.#quiet.isPlain(sensor, value)) return false;
     const state = this.#state;
     const values = this.#values;
     const before = values[sensor] as number;
@@ -47,64 +54,54 @@ export class Absorbed {
     this.#count = 0;
     const isAbsorbed = this.#turnUsers(sensor) && this.#allStay();
     if (isAbsorbed) {
-      for (let place = 0; place < this.#count; place++) this.#note(this.#turned[place] as number);
+      this.#note();
       state.since[sensor] = at;
       state.held[sensor] = value;
       this.#unsettle(sensor);
     } else {
-      for (let place = 0; place < this.#count; place++) {
-        const comparison = this.#turned[place] as number;
-        values[comparison] = 1 - (values[comparison] as number);
-      }
+      this.#turnBack();
       values[sensor] = before;
     }
     state.now = now;
     return isAbsorbed;
   }
 
-  /** Where the sensor, and the other side of an `until` of it, is quiet may have changed. */
-  #unsettle(sensor: number): void {
-    this.#quiet.unsettle(sensor);
-    const { users, usersAt, codes } = this.#layout;
-    const end = usersAt[sensor + 1] as number;
-    for (let place = usersAt[sensor] as number; place < end; place++)
-      if (codes[users[place] as number] === UNTIL) this.#quiet.unsettleFolded(users[place] as number);
-  }
-
-  /** Turns the comparisons that a sensor's new value turns; false where a user may not turn, or does not stay as it is. */
+  /** Turns the comparisons that a sensor's new value turns; false where one must not, or an `until` does not stay. */
   #turnUsers(sensor: number): boolean {
-    const { users, usersAt, codes } = this.#layout;
-    const end = usersAt[sensor + 1] as number;
-    for (let place = usersAt[sensor] as number; place < end; place++) {
-      const user = users[place] as number;
-      const code = codes[user] as number;
-      if (isComparison(code) ? !this.#turns(user) : code === UNTIL ? !this.#staysUntil(user) : this.#asksWhetherKnown[user] === 0)
-        return false;
+    const plan = this.#plan;
+    const values = this.#values;
+    const end = this.#planAt[sensor + 1] as number;
+    for (let at = this.#planAt[sensor] as number; at < end; ) {
+      const code = plan[at] as number;
+      const node = plan[at + 1] as number;
+      if (code === UNTIL) {
+        if (!this.#staysUntil(node)) return false;
+        at += 2;
+        continue;
+      }
+      const before = values[node] as number;
+      const after = compared(code, values[plan[at + 2] as number] as number, values[plan[at + 3] as number] as number);
+      if (after !== before) {
+        if (plan[at + 4] === 0 || Number.isNaN(before + after)) return false;
+        values[node] = after;
+        this.#turned[this.#count++] = at;
+      }
+      at += REST_AT + REST_SIZE * (plan[at + 5] as number);
     }
     return true;
   }
 
-  /** Turns a comparison if it has to; false where it must not. */
-  #turns(comparison: number): boolean {
-    const before = this.#values[comparison] as number;
-    const after = this.#compared(comparison);
-    if (after === before) return true;
-    if (this.#mayTurn[comparison] === 0 || Number.isNaN(before + after)) return false;
-    this.#values[comparison] = after;
-    this.#turned[this.#count++] = comparison;
-    return true;
-  }
-
-  #compared(comparison: number): number {
-    const { codes, first, second } = this.#layout;
-    const left = this.#values[first[comparison] as number] as number;
-    return compared(codes[comparison] as number, left, this.#values[second[comparison] as number] as number);
+  #turnBack(): void {
+    for (let place = 0; place < this.#count; place++) {
+      const comparison = this.#plan[(this.#turned[place] as number) + 1] as number;
+      this.#values[comparison] = 1 - (this.#values[comparison] as number);
+    }
   }
 
   /** Its memory stays too. */
   #staysUntil(node: number): boolean {
-    const [set, reset] = [this.#layout.first[node] as number, this.#layout.second[node] as number];
-    const [isSet, isReset] = [this.#quiet.side(set), this.#quiet.side(reset)];
+    const isSet = this.#quiet.side(this.#layout.first[node] as number);
+    const isReset = this.#quiet.side(this.#layout.second[node] as number);
     const held = this.#state.held[node] as number;
     if (Number.isNaN(isSet + isReset) || held !== this.#values[node]) return false;
     return held === (isReset === 1 ? 0 : isSet === 1 ? 1 : held);
@@ -112,46 +109,87 @@ export class Absorbed {
 
   /** Whether all stays that rests on the comparisons that turned. */
   #allStay(): boolean {
-    const { users, usersAt } = this.#layout;
+    const plan = this.#plan;
+    const values = this.#values;
     for (let place = 0; place < this.#count; place++) {
-      const comparison = this.#turned[place] as number;
-      const end = usersAt[comparison + 1] as number;
-      for (let user = usersAt[comparison] as number; user < end; user++)
-        if (this.#valueOf(users[user] as number, comparison) !== this.#values[users[user] as number]) return false;
+      const at = this.#turned[place] as number;
+      const condition = values[plan[at + 1] as number] as number;
+      const end = at + REST_AT + REST_SIZE * (plan[at + 5] as number);
+      for (let rest = at + REST_AT; rest < end; rest += REST_SIZE) {
+        const node = plan[rest + 1] as number;
+        if (this.#valueOf(plan[rest] as number, node, condition, values[plan[rest + 2] as number] as number) !== values[node])
+          return false;
+      }
     }
     return true;
   }
 
-  /** NaN where it may be anything. */
-  #valueOf(node: number, comparison: number): number {
-    const { codes, first, second } = this.#layout;
-    const condition = this.#values[comparison] as number;
-    const duration = this.#values[second[node] as number] as number;
-    switch (codes[node]) {
-      case FOR:
-        return first[node] === comparison ? this.#memory.forNow(node, condition, duration) : Number.NaN;
-      case IN_THE_LAST:
-        return first[node] === comparison ? this.#memory.inTheLastNow(node, condition, duration) : Number.NaN;
-      case AND:
-        return this.#layout.joined(this.#values, node, 0);
-      case OR:
-        return this.#layout.joined(this.#values, node, 1);
-      default:
-        return Number.NaN;
-    }
+  #valueOf(code: number, node: number, condition: number, duration: number): number {
+    if (code === FOR) return this.#memory.forNow(node, condition, duration);
+    if (code === IN_THE_LAST) return this.#memory.inTheLastNow(node, condition, duration);
+    return this.#layout.joined(this.#values, node, code === AND ? 0 : 1);
   }
 
   /** What remembers that a comparison turned. */
-  #note(comparison: number): void {
-    this.#quiet.unsettleSides(comparison);
-    const { users, usersAt, codes, second } = this.#layout;
-    const end = usersAt[comparison + 1] as number;
-    const turned = this.#values[comparison] as number;
-    for (let place = usersAt[comparison] as number; place < end; place++) {
-      const node = users[place] as number;
-      const duration = this.#values[second[node] as number] as number;
-      if (codes[node] === FOR) this.#memory.for(node, turned, duration);
-      else if (codes[node] === IN_THE_LAST) this.#memory.inTheLast(node, turned, duration);
+  #note(): void {
+    const plan = this.#plan;
+    const values = this.#values;
+    for (let place = 0; place < this.#count; place++) {
+      const at = this.#turned[place] as number;
+      const condition = values[plan[at + 1] as number] as number;
+      const end = at + REST_AT + REST_SIZE * (plan[at + 5] as number);
+      for (let rest = at + REST_AT; rest < end; rest += REST_SIZE) {
+        const code = plan[rest];
+        const node = plan[rest + 1] as number;
+        const duration = values[plan[rest + 2] as number] as number;
+        if (code === FOR) this.#memory.for(node, condition, duration);
+        else if (code === IN_THE_LAST) this.#memory.inTheLast(node, condition, duration);
+      }
     }
   }
+
+  /** Where the sensor, and the other side of what compares it, is quiet may have changed; where words are is known. */
+  #unsettle(sensor: number): void {
+    if (!this.#quiet.moves(sensor)) return;
+    this.#quiet.unsettle(sensor);
+    const plan = this.#plan;
+    const end = this.#planAt[sensor + 1] as number;
+    for (let at = this.#planAt[sensor] as number; at < end; ) {
+      if (plan[at] === UNTIL) {
+        this.#quiet.unsettleFolded(plan[at + 1] as number);
+        at += 2;
+        continue;
+      }
+      this.#quiet.unsettle(plan[at + 2] as number);
+      this.#quiet.unsettle(plan[at + 3] as number);
+      at += REST_AT + REST_SIZE * (plan[at + 5] as number);
+    }
+  }
+}
+
+/** What uses a sensor; undefined where one of them may turn with any report. */
+function planOf(sensor: number, graph: Graph, layout: Layout, watchers: Watchers): number[] | undefined {
+  if (graph.nodes[sensor]?.op !== "sensor") return undefined;
+  const { codes, first, second } = layout;
+  const plan: number[] = [];
+  for (const user of usersOf(sensor, layout)) {
+    const code = codes[user] as number;
+    if (graph.nodes[user]?.op === "is unknown") continue;
+    if (code === UNTIL) plan.push(code, user);
+    else if (isComparison(code)) {
+      const rest = usersOf(user, layout);
+      // What lasts is the comparison, not how long it has to last.
+      const lasts = (node: number) => codes[node] === FOR || codes[node] === IN_THE_LAST;
+      const stays = (node: number) =>
+        codes[node] === AND || codes[node] === OR || (lasts(node) && first[node] === user && second[node] !== user);
+      const mayTurn = !graph.asked.has(user) && !watchers.isTold(user) && rest.every(stays);
+      plan.push(code, user, first[user] as number, second[user] as number, mayTurn ? 1 : 0, rest.length);
+      for (const node of rest) plan.push(codes[node] as number, node, second[node] as number);
+    } else return undefined;
+  }
+  return plan;
+}
+
+function usersOf(node: number, { users, usersAt }: Layout): number[] {
+  return [...users.subarray(usersAt[node], usersAt[node + 1])];
 }

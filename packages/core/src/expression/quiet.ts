@@ -103,12 +103,16 @@ export class Quiet {
     return true;
   }
 
+  /** A sensor whose readings may lie between bounds. */
+  moves(node: number): boolean {
+    return this.#isNumber[node] === 1;
+  }
+
   /** Surely a good report of a sensor whose last one was good too, and which nobody waits for. */
   isPlain(node: number, value: number): boolean {
     const isOfItsKind = this.#isNumber[node] === 1 || (this.#isWord[node] === 1 && Math.floor(value) === value);
     if (!isOfItsKind || !(value >= (this.#lowest[node] as number) && value <= (this.#highest[node] as number))) return false;
-    if (Number.isNaN(this.#values[node] as number)) return false;
-    return !this.#watchers.isAwaited(node) && this.#isTold[node] === 0;
+    return !Number.isNaN(this.#values[node] as number) && !this.#watchers.isAwaited(node);
   }
 
   /** A second look, at what is not within the bounds as they are known. */
@@ -212,6 +216,8 @@ export class Quiet {
 
 /** Readings that lie within a sensor's range. */
 function surelyIn({ type, range }: Sensor): [lowest: number, highest: number] {
+  // By their places.
+  if (type.kind === "words") return [0, type.words.length - 1];
   if (!range) return [-Number.MAX_VALUE, Number.MAX_VALUE];
   const unit = type.kind === "number" ? type.unit : "";
   const [low, high] = range.map((value) => toBase({ value, unit })) as [number, number];
