@@ -108,8 +108,11 @@ export class Evaluator {
     this.#state.since[node] = this.#state.now;
     this.#state.held[node] = value;
     this.quiet.unsettle(node);
+    const isAged = this.#layout.aged[node] === 1;
+    // One that never grows too old, and of which nobody is told, has its value at once.
+    if (!isAged && (this.#first[node] as number) < 0 && this.#isTold[node] === 0) return this.#change(node, value);
     this.mark(node);
-    if (this.#layout.aged[node] === 0) return;
+    if (!isAged) return;
     // An age starts again whatever the value.
     const { users, usersAt } = this.#layout;
     for (let at = usersAt[node] as number; at < (usersAt[node + 1] as number); at++) {
