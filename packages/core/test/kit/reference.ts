@@ -70,7 +70,7 @@ export class Reference extends Values {
   readonly #ranOut = new Set<string>();
   readonly #lastTold = new Map<Step, { at: number; heldBack: number }>();
   /** What all was before the steps of this turn. */
-  #known: ReadonlyMap<string, Plain> | undefined;
+  #known: readonly [values: ReadonlyMap<string, Plain>, running: ReadonlyMap<string, number>] | undefined;
   /** What a person runs in this second. */
   readonly #forced = new Set<Event>();
   #turns = 0;
@@ -118,7 +118,7 @@ export class Reference extends Values {
           (turn === 1 && this.#forced.has(event)) || !event.sentence.provided || this.truth(event.sentence.provided) === true,
       );
       const woken = this.#events.filter((event) => this.#wakes(event) || (turn === 1 && timeouts.includes(event)));
-      this.#known = new Map(this.values);
+      this.#known = [new Map(this.values), new Map(this.running)];
       for (const event of woken) if (event.next >= 0) this.#run(event);
       for (const event of ready) this.#begin(event);
       const decided = this.house.outputs.map((output) => this.#decision(output));
@@ -145,10 +145,14 @@ export class Reference extends Values {
 
   /** What steps have set counts from the next turn on for what rules hold; guards see it at once. */
   #beforeSteps<Found>(look: () => Found): Found {
-    const have = (values: ReadonlyMap<string, Plain>) => {
-      for (const [name, value] of values) this.values.set(name, value);
+    const kept = [this.values, this.running];
+    const now = kept.map((one) => new Map<string, unknown>(one));
+    const have = (from: readonly ReadonlyMap<string, unknown>[]) => {
+      for (const [place, one] of (kept as Map<string, unknown>[]).entries()) {
+        one.clear();
+        for (const [name, value] of from[place] ?? []) one.set(name, value);
+      }
     };
-    const now = new Map(this.values);
     have(this.#known ?? now);
     const found = look();
     have(now);
