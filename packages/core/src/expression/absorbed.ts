@@ -52,9 +52,9 @@ export class Absorbed {
     values[sensor] = value;
     state.now = at;
     this.#count = 0;
-    const isAbsorbed = this.#turnUsers(sensor) && this.#allStay();
+    const isAbsorbed = this.#turnUsers(sensor) && this.#isSoOfAll(this.#stays);
     if (isAbsorbed) {
-      this.#note();
+      this.#isSoOfAll(this.#noted);
       state.since[sensor] = at;
       state.held[sensor] = value;
       this.#unsettle(sensor);
@@ -107,8 +107,8 @@ export class Absorbed {
     return held === (isReset === 1 ? 0 : isSet === 1 ? 1 : held);
   }
 
-  /** Whether all stays that rests on the comparisons that turned. */
-  #allStay(): boolean {
+  /** Whether something is so of all that rests on the comparisons that turned. */
+  #isSoOfAll(isSo: (code: number, node: number, condition: number, duration: number) => boolean): boolean {
     const plan = this.#plan;
     const values = this.#values;
     for (let place = 0; place < this.#count; place++) {
@@ -116,13 +116,15 @@ export class Absorbed {
       const condition = values[plan[at + 1] as number] as number;
       const end = at + REST_AT + REST_SIZE * (plan[at + 5] as number);
       for (let rest = at + REST_AT; rest < end; rest += REST_SIZE) {
-        const node = plan[rest + 1] as number;
-        if (this.#valueOf(plan[rest] as number, node, condition, values[plan[rest + 2] as number] as number) !== values[node])
-          return false;
+        const duration = values[plan[rest + 2] as number] as number;
+        if (!isSo(plan[rest] as number, plan[rest + 1] as number, condition, duration)) return false;
       }
     }
     return true;
   }
+
+  readonly #stays = (code: number, node: number, condition: number, duration: number): boolean =>
+    this.#valueOf(code, node, condition, duration) === this.#values[node];
 
   #valueOf(code: number, node: number, condition: number, duration: number): number {
     if (code === FOR) return this.#memory.forNow(node, condition, duration);
@@ -130,23 +132,12 @@ export class Absorbed {
     return this.#layout.joined(this.#values, node, code === AND ? 0 : 1);
   }
 
-  /** What remembers that a comparison turned. */
-  #note(): void {
-    const plan = this.#plan;
-    const values = this.#values;
-    for (let place = 0; place < this.#count; place++) {
-      const at = this.#turned[place] as number;
-      const condition = values[plan[at + 1] as number] as number;
-      const end = at + REST_AT + REST_SIZE * (plan[at + 5] as number);
-      for (let rest = at + REST_AT; rest < end; rest += REST_SIZE) {
-        const code = plan[rest];
-        const node = plan[rest + 1] as number;
-        const duration = values[plan[rest + 2] as number] as number;
-        if (code === FOR) this.#memory.for(node, condition, duration);
-        else if (code === IN_THE_LAST) this.#memory.inTheLast(node, condition, duration);
-      }
-    }
-  }
+  /** What remembers takes note. */
+  readonly #noted = (code: number, node: number, condition: number, duration: number): boolean => {
+    if (code === FOR) this.#memory.for(node, condition, duration);
+    else if (code === IN_THE_LAST) this.#memory.inTheLast(node, condition, duration);
+    return true;
+  };
 
   /** Where the sensor, and the other side of what compares it, is quiet may have changed; where words are is known. */
   #unsettle(sensor: number): void {
