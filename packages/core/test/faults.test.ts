@@ -122,3 +122,64 @@ test.each(rows)("%s", (text, ...wrong) => {
     expect(remedy).toMatch(/\S/);
   }
 });
+
+/** Declarations that cannot be read whole, and what else would be said where their names stand. */
+const unread: readonly (readonly [inZone: string, outside: string, used: string])[] = [
+  ["sensor t: °C, unknown afer 10 min", "", "z.t below 20 °C"],
+  ["sensor t: °C, wired to 5", "", "z.t below 20 °C"],
+  ["sensor t: °C,", "", "z.t below 20 °C"],
+  ["sensor t:", "", "z.t below 20 °C"],
+  ["sensor t", "", "z.t below 20 °C"],
+  ["sensor t: °X", "", "z.t below 20 °C"],
+  ["sensor t °C", "", "z.t below 20 °C"],
+  ["output p: on/off, on at lest 4 min", "", "z.p is on"],
+  ["output p: on/off, off without control", "", "z.p is on"],
+  ["output p on/off", "", "z.p is on"],
+  ["output p: walking/", "", "z.p is walking"],
+  ["dial d: 15..25 °C, at frist 20 °C", "", "z.d below 20 °C"],
+  ["dial d 15..25 °C, at first 20 °C", "", "z.d below 20 °C"],
+  ["dial d = 20 °C", "", "z.d below 20 °C"],
+  ["let x = z.u below", "", "z.x"],
+  ["countdown c: 5 min", "", "z.c is running"],
+  ["", "mode m: day/night, at frist day", "m is day"],
+  ["", "mode m = day/night", "m is day"],
+  ["", "mode m: a/", "m is a"],
+  ["", "let x = z.u below", "x"],
+  ["", "let x = z.u is", "x"],
+  ["", "schedule s { Mondy 07:00 to 08:00 }", "during s"],
+  ["", "schedule s = Mon 07:00 to 08:00", "during s"],
+  ["", "profile p { daily 19 °C frm 07:00 }", "z.u below p"],
+  ["", "profile p daily 19 °C from 07:00", "z.u below p"],
+];
+
+test.each(unread)("is told once, not wherever it is used: %s %s", (inZone, outside, used) => {
+  const lines = [
+    'house "Test" { clock "UTC" }',
+    "zone z {",
+    `  ${inZone}`,
+    "  sensor u: °C",
+    "  output o: on/off",
+    "}",
+    outside,
+    `rule r { while ${used} hold z.o at on }`,
+    `trial t { from 2026-03-14 10:00 to 12:00 expect ${used === "z.x" || used === "x" ? "z.o is on" : used} at 11:00 }`,
+  ];
+  const { problems } = parseHouse({ "test.modrik": lines.join("\n") });
+  const errors = problems.filter(({ severity }) => severity === "error");
+  expect(errors.map(({ place, reason }) => `${place.line} ${reason}`)).toHaveLength(1);
+  const line = inZone === "" ? 7 : 3;
+  // What is missing at the end of a line is told there, or where it was looked for.
+  expect([line, line + 1]).toContain(errors[0]?.place.line);
+});
+
+test("what a broken line does not declare is told all the same", () => {
+  const text = `house "T" { clock "UTC" }
+zone z { sensor t: °C, unknown afer 10 min
+  output o: on/off }
+rule r { while z.t below 20 °C and z.other is open hold z.o at on }`;
+  const { problems } = parseHouse({ "test.modrik": text });
+  expect(problems.map(({ place, reason }) => [place.line, reason])).toEqual([
+    [2, 'Unexpected "afer", in zone z.'],
+    [4, 'There is no thing called "z.other".'],
+  ]);
+});

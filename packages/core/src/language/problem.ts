@@ -56,6 +56,8 @@ export class Faults {
   readonly #files: Readonly<Record<string, string>>;
   readonly #lines: ReadonlyMap<string, readonly number[]>;
   readonly #seen = new Set<string>();
+  /** Whole names of what was declared and could not be read: that is told, and not again wherever they stand. */
+  readonly unread = new Set<string>();
 
   constructor(files: Readonly<Record<string, string>>) {
     this.#files = files;
@@ -63,9 +65,10 @@ export class Faults {
   }
 
   /** What was found before, as while the files were read one by one. */
-  take({ problems, seen }: { readonly problems: readonly Problem[]; readonly seen: ReadonlySet<string> }): void {
+  take({ problems, seen, unread }: Pick<Faults, "problems" | "seen" | "unread">): void {
     this.problems.push(...problems);
     for (const key of seen) this.#seen.add(key);
+    for (const name of unread) this.unread.add(name);
   }
 
   get seen(): ReadonlySet<string> {

@@ -151,6 +151,8 @@ export interface ThingNode extends Declared {
   readonly kind: "sensor" | "output" | "dial";
   readonly type: TypeNode;
   readonly attributes: readonly AttributeNode[];
+  /** One of them could not be read, which was noted, nor what came after it. */
+  readonly isBroken?: true;
 }
 
 /** What is said of a thing after its type: a row of `vocabulary`, by the name of what it sets. */

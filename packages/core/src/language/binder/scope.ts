@@ -131,6 +131,7 @@ export class Scope {
       );
       return undefined;
     }
+    if (this.faults.unread.has(word.text) || this.faults.unread.has(this.whole(word.text))) return undefined;
     this.faults.add(word.span, { kind: "unknownName", name: word.text, nearest: this.nearest(word.text, kinds), wanted });
     return undefined;
   }

@@ -495,6 +495,9 @@ function inDurationUnit(value: number, unit: string, { span }: Term): Term {
 function bindIs(term: Of<"is">, scope: Scope): MaybeBound {
   const special = bindSpecialIs(term, scope);
   if (special) return special.bound;
+  // Of what nobody knows it is not told what it cannot be.
+  const areNames = term.left.kind === "name" && term.right.kind === "name";
+  if (areNames && !scope.find(term.left) && !scope.find(term.right) && !bindTerm(term.left, scope)) return undefined;
   const sides = bindSides(term.left, term.right, scope);
   if (!sides) return undefined;
   const { left, right } = sides;

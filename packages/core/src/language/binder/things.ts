@@ -119,7 +119,7 @@ const steps: ReadonlySet<string> = new Set<keyof typeof dialAttributes>(["step"]
 export function bindDial(node: ThingNode, scope: Scope, type: ValueType, range: Range | undefined): Dial | undefined {
   const place = { scope, type, unit: unitOf(type), bounds: range };
   const attributes = bindAttributes(node.attributes, dialAttributes, { numbers: steps }, place);
-  if (!node.attributes.some(({ kind }) => kind === "atFirst")) {
+  if (!node.isBroken && !node.attributes.some(({ kind }) => kind === "atFirst")) {
     const low = range ? `${writeNumber(range[0])} ${unitOf(type)}`.trim() : undefined;
     const first = low ?? (type.kind === "words" ? type.words[0] : "…");
     const remedy = `Add${first === "…" ? "" : " for example"}: at first ${first}.`;

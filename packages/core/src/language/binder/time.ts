@@ -103,6 +103,8 @@ export function bindProfileValue(
   const said = node.type && bindType(node.type, scope);
   const first = node.entries[0]?.points[0]?.value;
   if (!first) {
+    // A line that could not be read was told.
+    if (scope.faults.within(node.span)) return undefined;
     const remedy = "Add a line: daily 20 °C from 06:30.";
     scope.faults.add(node.name.span, { kind: "missing", what: `Profile ${node.name.text} has no values.`, remedy });
     return undefined;

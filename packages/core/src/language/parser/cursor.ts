@@ -12,6 +12,11 @@ export const declarationWords: ReadonlySet<string> = new Set(
   "house zone dial mode group let countdown preset schedule profile rule guard trial physics weather people wire".split(" "),
 );
 
+/** Words before the name of something that conditions and steps are about. */
+const naming: ReadonlySet<string> = new Set("sensor output dial mode group let countdown preset schedule profile".split(" "));
+
+const none: ReadonlySet<string> = new Set();
+
 /** What stands for a repeated word while the body of its `for each` is read for one of its values. */
 export interface Stand {
   readonly tokens: readonly Token[];
@@ -38,6 +43,8 @@ function replaced(token: Token, word: string, { tokens, piece }: Stand): Token[]
 export class Cursor {
   /** Said in problems: `in rule dry_wood`. */
   where = "at the top of the file";
+  /** What may begin an entry there: where one that is broken is left. */
+  begins: ReadonlySet<string> = new Set();
   /** What the next state would be of. */
   subject: Subject;
   /** The zone whose braces are around. */
@@ -220,7 +227,17 @@ export class Cursor {
     throw new Unparsed();
   }
 
+  /** A sign that may be missing: that is told, and read on without it. */
+  expectSign(text: string): void {
+    if (!this.takeSign(text)) this.#unexpected([`"${text}"`]);
+  }
+
   fail(expected: readonly string[], remedy?: string): never {
+    this.#unexpected(expected, remedy);
+    throw new Unparsed();
+  }
+
+  #unexpected(expected: readonly string[], remedy?: string): void {
     if (this.#hears(0)) this.asked?.close();
     this.faults.add(this.token, {
       kind: "unexpected",
@@ -229,7 +246,6 @@ export class Cursor {
       in: this.where,
       ...(remedy && { remedy }),
     });
-    throw new Unparsed();
   }
 
   /** One item, then more as long as a comma follows. */
@@ -247,6 +263,31 @@ export class Cursor {
     if (text === "physics" || text === "people") return this.isSign("{", 1);
     if (text === "wire") return this.peek().kind === "word" && this.isSign("{", 2);
     return this.peek().kind === "word" && (["{", ":", "="].some((sign) => this.isSign(sign, 2)) || this.peek(2).kind === "text");
+  }
+
+  /** Whether what is read is over though it lacks something: the next declaration, or thing of a zone, begins. */
+  get isOver(): boolean {
+    const isThing = this.token.leads && this.begins.has(this.token.text) && this.peek().kind === "word" && this.isSign(":", 2);
+    return isThing || this.startsDeclaration(none);
+  }
+
+  /** An entry that began at a position could not be read: what it declares is known by its name alone. */
+  leave(began: number): void {
+    const [word, declared] = [this.tokens[began], this.tokens[began + 1]];
+    if (!word || declared?.kind !== "word" || !naming.has(word.text)) return;
+    this.faults.unread.add(this.zone === undefined ? declared.text : `${this.zone}.${declared.text}`);
+  }
+
+  /** Reads the rest of what has begun; where that is broken it is noted, the rest is left out, and false. */
+  reads(rest: () => void): boolean {
+    try {
+      rest();
+      return true;
+    } catch (error) {
+      if (!(error instanceof Unparsed)) throw error;
+      this.recover(this.begins);
+      return false;
+    }
   }
 
   /** Skips to the next thing that may begin an entry, or to the brace that ends the block. */
@@ -277,8 +318,8 @@ export class Cursor {
   /** Entries until the brace closes; a broken entry is noted and skipped. */
   block<Entry>(what: string, begins: ReadonlySet<string>, entry: () => Entry): Entry[] {
     const open = this.sign("{");
-    const outer = this.where;
-    this.where = `in ${what}`;
+    const outer = [this.where, this.begins] as const;
+    [this.where, this.begins] = [`in ${what}`, begins];
     const entries: Entry[] = [];
     while (!this.takeSign("}")) {
       this.attempt(entry);
@@ -292,11 +333,12 @@ export class Cursor {
         entries.push(entry());
       } catch (error) {
         if (!(error instanceof Unparsed)) throw error;
+        this.leave(before);
         if (this.position === before) this.takeName();
         this.recover(begins);
       }
     }
-    this.where = outer;
+    [this.where, this.begins] = outer;
     return entries;
   }
 }

@@ -54,6 +54,7 @@ export function askedAtEnd(text: string): Asked | undefined {
 
 function declarations(c: Cursor): Declaration[] {
   const found: Declaration[] = [];
+  c.begins = begins;
   while (c.token.kind !== "end") {
     const before = c.position;
     c.subject = undefined;
@@ -61,6 +62,7 @@ function declarations(c: Cursor): Declaration[] {
       found.push(declaration(c));
     } catch (error) {
       if (!(error instanceof Unparsed)) throw error;
+      c.leave(before);
       if (c.position === before || c.isSign("}")) c.takeName();
       c.recover(begins);
     }

@@ -185,7 +185,7 @@ function withoutVerb(c: Cursor, left: Term): Term {
 export function value(c: Cursor): Term {
   const { token } = c;
   c.want("a state");
-  if (token.kind === "word" && starters.has(token.text)) {
+  if (token.kind === "word" && starters.has(token.text) && !c.isOver) {
     c.takeName();
     return { kind: "name", text: token.text, span: c.span(token) };
   }
@@ -258,7 +258,8 @@ function primary(c: Cursor): Term {
       c.takeName();
       return { kind: "name", text: token.text, span: token };
     case "word":
-      return c.isWord("pick") ? pick(c) : token.text === "unknown" || isPlain(token.text) ? nameOrCall(c) : c.fail(["a value"]);
+      if (c.isWord("pick")) return pick(c);
+      return token.text === "unknown" || (isPlain(token.text) && !c.isOver) ? nameOrCall(c) : c.fail(["a value"]);
     case "sign":
       return token.text === "(" ? group(c) : c.fail(["a value"]);
     default:
@@ -383,7 +384,7 @@ export function name(c: Cursor, what: WantedName): Word {
 /** Any word, keywords included, but for the few reserved ones: a state, or a declared name. */
 export function anyWord(c: Cursor, what: string): Word {
   c.want(what);
-  if (c.token.kind !== "word" || phrases.has(c.token.text)) c.fail([what]);
+  if (c.token.kind !== "word" || phrases.has(c.token.text) || c.isOver) c.fail([what]);
   const token = c.takeName();
   if (reserved.has(token.text))
     c.faults.add(token, { kind: "reservedName", name: token.text, why: "it is a word of the language" });
@@ -395,7 +396,7 @@ export function stateWord(c: Cursor): Term {
   const { token } = c;
   c.want("a state");
   if (token.kind !== "word") return signed(c);
-  if (reserved.has(token.text)) c.fail(["a state"]);
+  if (reserved.has(token.text) || c.isOver) c.fail(["a state"]);
   c.takeName();
   return { kind: "name", text: token.text, span: token };
 }

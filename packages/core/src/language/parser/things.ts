@@ -95,9 +95,18 @@ function typeSign(c: Cursor, kind: string, declared: Word): void {
       `Write ${declared.text}_${c.peek().text}.`,
     );
   const example = kind === "sensor" ? "°C" : kind === "output" ? "on/off" : "15..25 °C";
-  if (!c.isSign(":") && (c.token.leads || c.isSign("}")))
+  const noKind = () =>
     c.missing(declared.span, `${declared.text} has no kind.`, `Add it after a colon, for example ${declared.text}: ${example}.`);
-  c.sign(":");
+  if (!c.isSign(":") && (c.token.leads || c.isSign("}"))) noKind();
+  if (beginsType(c)) c.expectSign(":");
+  else c.sign(":");
+  if (!c.asked && (c.isSign("}") || (c.token.leads && c.begins.has(c.token.text)))) noKind();
+}
+
+function beginsType(c: Cursor): boolean {
+  const { kind, text } = c.token;
+  if (kind === "number" || kind === "quantity" || kind === "unit") return true;
+  return kind === "word" && (isUnit(text) || text in typeNames || c.isSign("/", 1) || c.isSign("<", 1));
 }
 
 /** `open, closed`: words that are meant to be parted by a stroke. */
@@ -120,9 +129,20 @@ export function thing(c: Cursor): ThingNode {
   const type = typeNode(c, wordByHabit(c, kind));
   c.subject = type.kind === "words" ? type.words.map(({ text }) => text) : undefined;
   const list: (AttributeNode | Quoted)[] = [];
-  while (c.takeSign(",")) list.push(c.takeWord("note") ? quoted(c) : readOne(c, attributes[kind], ['"note"']));
+  // One with a broken attribute is still what its name says, wherever it is used.
+  const isWhole = c.reads(() => {
+    while (c.takeSign(",")) list.push(c.takeWord("note") ? quoted(c) : readOne(c, attributes[kind], ['"note"']));
+  });
   const { entries, note } = splitNote<AttributeNode>(list);
-  return { kind, ...head, type, attributes: entries, ...(note && { note }), span: c.span(first) };
+  return {
+    kind,
+    ...head,
+    type,
+    attributes: entries,
+    ...(!isWhole && { isBroken: true as const }),
+    ...(note && { note }),
+    span: c.span(first),
+  };
 }
 
 export function mode(c: Cursor): ModeNode {
@@ -134,10 +154,14 @@ export function mode(c: Cursor): ModeNode {
   const [usual] = list.words;
   if (!c.isSign(",") && !c.asked)
     c.missing(head.name.span, `${head.name.text} has no starting value.`, `Add it: , at first ${usual?.text}.`);
-  c.sign(",");
-  c.words("at", "first");
-  const start = anyWord(c, "one of its words");
-  const note = trailingNote(c);
+  let start = usual as Word;
+  let note: Quoted | undefined;
+  c.reads(() => {
+    c.sign(",");
+    c.words("at", "first");
+    start = anyWord(c, "one of its words");
+    note = trailingNote(c);
+  });
   return { kind: "mode", ...head, ...list, first: start, ...(note && { note }), span: c.span(first) };
 }
 
