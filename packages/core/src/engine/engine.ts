@@ -236,7 +236,7 @@ class Runner implements Engine, StepHost, Hands {
     return true;
   }
 
-  /** The same for one by which something turns that nobody goes by. */
+  /** Takes, in the same way, a report by which only what nobody is told of turns. */
   #absorb(sensor: number, base: number, at: number): boolean {
     const calm = this.#calm;
     if (!(at >= (calm[0] as number) && at <= (calm[1] as number) && Math.floor(at) === at)) return false;

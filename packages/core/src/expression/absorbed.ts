@@ -10,11 +10,11 @@ import { packed } from "./packed.js";
 import type { Quiet, Watchers } from "./quiet.js";
 import type { State } from "./state.js";
 
-// Of each sensor, one after another what uses it: an UNTIL and its node, or a comparison: its code, node, left and right
-// side, whether it may turn, how many rest on it, and of each of these its code, node and second part. In one list, as
-// it is read at every tenth report (measured: half the time of looking each up where it lies).
-const REST_AT = 6;
-const REST_SIZE = 3;
+// The plan of a sensor: one after another what uses it. That is an UNTIL and its node, or a comparison: its code, node, left
+// and right side, whether it may turn, how many nodes use it, and of each of these its code, node and second part. In one
+// list, as it is read at every tenth report (measured: half the time of looking each up where it lies).
+const USERS_AT = 6;
+const USER_SIZE = 3;
 
 export class Absorbed {
   readonly #layout: Layout;
@@ -39,7 +39,7 @@ export class Absorbed {
     const plans = graph.nodes.map((_, node) => (watchers.isTold(node) ? undefined : planOf(node, graph, layout, watchers)));
     [this.#plan, this.#planAt] = packed(plans.map((plan) => plan ?? []));
     this.#mayAbsorb = Uint8Array.from(plans, (plan) => (plan ? 1 : 0));
-    this.#turned = new Int32Array(Math.max(0, ...plans.map((plan) => plan?.length ?? 0)));
+    this.#turned = new Int32Array(this.#plan.length);
   }
 
   /** Takes such a report; false where more may turn, or the report may be no good one, and nothing was taken. */
@@ -52,9 +52,9 @@ export class Absorbed {
     values[sensor] = value;
     state.now = at;
     this.#count = 0;
-    const isAbsorbed = this.#turnUsers(sensor) && this.#isSoOfAll(this.#stays);
+    const isAbsorbed = this.#turnUsers(sensor) && this.#visitUsers(this.#stays);
     if (isAbsorbed) {
-      this.#isSoOfAll(this.#noted);
+      this.#visitUsers(this.#takesNote);
       state.since[sensor] = at;
       state.held[sensor] = value;
       this.#unsettle(sensor);
@@ -86,7 +86,7 @@ export class Absorbed {
         values[node] = after;
         this.#turned[this.#count++] = at;
       }
-      at += REST_AT + REST_SIZE * (plan[at + 5] as number);
+      at += USERS_AT + USER_SIZE * (plan[at + 5] as number);
     }
     return true;
   }
@@ -107,22 +107,23 @@ export class Absorbed {
     return held === (isReset === 1 ? 0 : isSet === 1 ? 1 : held);
   }
 
-  /** Whether something is so of all that rests on the comparisons that turned. */
-  #isSoOfAll(isSo: (code: number, node: number, condition: number, duration: number) => boolean): boolean {
+  /** Visits what uses the comparisons that turned, until a visit gives false; whether none did. */
+  #visitUsers(visit: (code: number, node: number, condition: number, duration: number) => boolean): boolean {
     const plan = this.#plan;
     const values = this.#values;
     for (let place = 0; place < this.#count; place++) {
       const at = this.#turned[place] as number;
       const condition = values[plan[at + 1] as number] as number;
-      const end = at + REST_AT + REST_SIZE * (plan[at + 5] as number);
-      for (let rest = at + REST_AT; rest < end; rest += REST_SIZE) {
-        const duration = values[plan[rest + 2] as number] as number;
-        if (!isSo(plan[rest] as number, plan[rest + 1] as number, condition, duration)) return false;
+      const end = at + USERS_AT + USER_SIZE * (plan[at + 5] as number);
+      for (let user = at + USERS_AT; user < end; user += USER_SIZE) {
+        const duration = values[plan[user + 2] as number] as number;
+        if (!visit(plan[user] as number, plan[user + 1] as number, condition, duration)) return false;
       }
     }
     return true;
   }
 
+  /** Whether it is what it was. */
   readonly #stays = (code: number, node: number, condition: number, duration: number): boolean =>
     this.#valueOf(code, node, condition, duration) === this.#values[node];
 
@@ -132,8 +133,8 @@ export class Absorbed {
     return this.#layout.joined(this.#values, node, code === AND ? 0 : 1);
   }
 
-  /** What remembers takes note. */
-  readonly #noted = (code: number, node: number, condition: number, duration: number): boolean => {
+  /** What remembers takes note; the others have nothing to remember. */
+  readonly #takesNote = (code: number, node: number, condition: number, duration: number): boolean => {
     if (code === FOR) this.#memory.for(node, condition, duration);
     else if (code === IN_THE_LAST) this.#memory.inTheLast(node, condition, duration);
     return true;
@@ -153,7 +154,7 @@ export class Absorbed {
       }
       this.#quiet.unsettle(plan[at + 2] as number);
       this.#quiet.unsettle(plan[at + 3] as number);
-      at += REST_AT + REST_SIZE * (plan[at + 5] as number);
+      at += USERS_AT + USER_SIZE * (plan[at + 5] as number);
     }
   }
 }
@@ -168,14 +169,14 @@ function planOf(sensor: number, graph: Graph, layout: Layout, watchers: Watchers
     if (graph.nodes[user]?.op === "is unknown") continue;
     if (code === UNTIL) plan.push(code, user);
     else if (isComparison(code)) {
-      const rest = usersOf(user, layout);
+      const above = usersOf(user, layout);
       // What lasts is the comparison, not how long it has to last.
       const lasts = (node: number) => codes[node] === FOR || codes[node] === IN_THE_LAST;
       const stays = (node: number) =>
         codes[node] === AND || codes[node] === OR || (lasts(node) && first[node] === user && second[node] !== user);
-      const mayTurn = !graph.asked.has(user) && !watchers.isTold(user) && rest.every(stays);
-      plan.push(code, user, first[user] as number, second[user] as number, mayTurn ? 1 : 0, rest.length);
-      for (const node of rest) plan.push(codes[node] as number, node, second[node] as number);
+      const mayTurn = !graph.asked.has(user) && !watchers.isTold(user) && above.every(stays);
+      plan.push(code, user, first[user] as number, second[user] as number, mayTurn ? 1 : 0, above.length);
+      for (const node of above) plan.push(codes[node] as number, node, second[node] as number);
     } else return undefined;
   }
   return plan;
