@@ -25,7 +25,7 @@ export function placesKept(points: readonly Point[], from: number, to: number, c
       if (value > (points[greatest]?.[1] ?? Number.NEGATIVE_INFINITY)) greatest = last;
     }
     for (const place of [least, greatest, last - 1]) chosen.add(place);
-    kept.push(...[...chosen].sort((a, b) => a - b));
+    for (const place of [...chosen].sort((a, b) => a - b)) kept.push(place);
     first = last;
   }
   return kept;

@@ -48,7 +48,10 @@ const indented = (text: string, io: Io) =>
 const SHOWN = 100;
 
 function excerpt({ line, column, from, to }: SourcePlace, text: string, io: Io): string[] {
-  const full = text.split(/\r\n|\n|\r/)[line - 1] ?? "";
+  // Found from its place: a text with very many problems is not taken apart for each.
+  const inLine = /[^\r\n]*/y;
+  inLine.lastIndex = Math.max(0, from - column + 1);
+  const full = inLine.exec(text)?.[0] ?? "";
   const cut = Math.max(0, column - 1 - SHOWN / 2);
   const shown = printable(full.slice(cut, cut + SHOWN));
   if (shown.trim() === "") return [];

@@ -183,3 +183,9 @@ rule r { while z.t below 20 °C and z.other is open hold z.o at on }`;
     [4, 'There is no thing called "z.other".'],
   ]);
 });
+
+test("a file of mistakes alone, as one that is no text at all, is read to its end", () => {
+  const { problems } = parseHouse({ "test.modrik": "§\n".repeat(150_000) });
+  expect(problems.length).toBeGreaterThan(149_999);
+  expect(problems.at(-1)?.place.line).toBeGreaterThan(149_999);
+});

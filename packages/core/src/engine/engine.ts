@@ -952,9 +952,10 @@ function skyAhead(clock: Clock, ahead: number, { place }: House): Sky {
 /** How many parts that depend on time stand within one another, at least one. */
 function lastingDepth({ graph: { nodes } }: Program): number {
   const depths: number[] = [];
+  const deeper = (most: number, depth: number) => Math.max(most, depth);
   for (const { op, args } of nodes) {
-    const within = Math.max(0, ...args.map((part) => depths[part] as number));
+    const within = args.map((part) => depths[part] as number).reduce(deeper, 0);
     depths.push(within + (ops[op].lasts ? 1 : 0));
   }
-  return Math.max(1, ...depths);
+  return depths.reduce(deeper, 1);
 }

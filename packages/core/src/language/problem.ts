@@ -66,7 +66,7 @@ export class Faults {
 
   /** What was found before, as while the files were read one by one. */
   take({ problems, seen, unread }: Pick<Faults, "problems" | "seen" | "unread">): void {
-    this.problems.push(...problems);
+    for (const problem of problems) this.problems.push(problem);
     for (const key of seen) this.#seen.add(key);
     for (const name of unread) this.unread.add(name);
   }

@@ -44,7 +44,8 @@ export class Tally {
     const latest = this.#latest;
     if (latest.length > 0) {
       const sum = latest.reduce((all, one) => all + one, 0);
-      return { count: latest.length, mean: sum / latest.length, min: Math.min(...latest), max: Math.max(...latest) };
+      const min = latest.reduce((least, one) => Math.min(least, one));
+      return { count: latest.length, mean: sum / latest.length, min, max: latest.reduce((most, one) => Math.max(most, one)) };
     }
     if (this.#count === 0) return undefined;
     return { count: this.#count, mean: this.#sum / this.#count, min: this.#min, max: this.#max };
