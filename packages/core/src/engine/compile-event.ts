@@ -78,7 +78,7 @@ export class EventCompiler {
       ruleIndex,
       sentence,
       triggers,
-      provided: provided ? this.#graph.node(provided) : -1,
+      provided: this.#maybe(provided),
       steps,
       turns: this.#turns,
       again: ifTriggeredAgain,
@@ -88,7 +88,7 @@ export class EventCompiler {
   }
 
   #maybe(expression: Expression | undefined): number {
-    return expression ? this.#graph.node(expression) : -1;
+    return expression ? this.#graph.glance(expression) : -1;
   }
 
   #at({ sun, time }: DayTime): AtProgram {
@@ -163,7 +163,7 @@ export class EventCompiler {
     const push = (program: StepProgram) => this.#steps.push(program);
     switch (step.kind) {
       case "set":
-        push(this.#setting(step.name, graph.node(step.to), step));
+        push(this.#setting(step.name, graph.glance(step.to), step));
         break;
       case "toggle":
         push({ kind: "toggle", of: this.#setting(step.name, -1), node: graph.thing(step.name) });
@@ -176,7 +176,7 @@ export class EventCompiler {
           kind: "relative",
           of,
           node: graph.thing(step.name),
-          by: graph.node(step.by),
+          by: graph.glance(step.by),
           sign,
           range: this.#compiler.rangeOf(step.name),
         });
@@ -186,9 +186,9 @@ export class EventCompiler {
         push({
           kind: "ramp",
           claims: step.outputs.map((output) => this.#claimOn(output)),
-          from: graph.node(step.from),
-          to: graph.node(step.to),
-          over: graph.node(step.over),
+          from: graph.glance(step.from),
+          to: graph.glance(step.to),
+          over: graph.glance(step.over),
         });
         break;
       case "dose":
@@ -202,7 +202,7 @@ export class EventCompiler {
         if (!preset) throw new RangeError(`the house has no preset called "${step.preset}"`);
         push({
           kind: "apply",
-          settings: preset.targets.map(({ output, value }) => this.#setting(output, graph.node(value), step)),
+          settings: preset.targets.map(({ output, value }) => this.#setting(output, graph.glance(value), step)),
         });
         break;
       }
@@ -219,7 +219,7 @@ export class EventCompiler {
         push({ kind: "send", text: this.#text(step.text), to: this.#text(step.to) });
         break;
       case "wait":
-        push({ kind: "wait", for: graph.node(step.for) });
+        push({ kind: "wait", for: graph.glance(step.for) });
         break;
       case "wait until":
         push({ kind: "wait until", until: this.#until(step.until) as UntilProgram, atMost: this.#maybe(step.atMost) });
@@ -241,7 +241,7 @@ export class EventCompiler {
       kind: "dose" as const,
       claim: this.#claimOn(output),
       output: this.#compiler.outputIndex(output),
-      amount: this.#graph.node(amount),
+      amount: this.#graph.glance(amount),
       broken: -1,
     };
     const place = this.#steps.push(dose) - 1;
@@ -256,7 +256,7 @@ export class EventCompiler {
   #choice({ branches, else: otherwise }: Extract<Step, { kind: "if" }>): void {
     const ends: number[] = [];
     for (const { if: condition, do: steps } of branches) {
-      const branch = this.#steps.push({ kind: "branch", condition: this.#graph.node(condition), else: -1 }) - 1;
+      const branch = this.#steps.push({ kind: "branch", condition: this.#graph.glance(condition), else: -1 }) - 1;
       for (const step of steps) this.#step(step);
       ends.push(this.#steps.push({ kind: "jump", to: -1 }) - 1);
       this.#steps[branch] = { ...(this.#steps[branch] as Extract<StepProgram, { kind: "branch" }>), else: this.#steps.length };
@@ -272,7 +272,7 @@ export class EventCompiler {
   }
 
   #text(text: Text): TextPart[] {
-    return text.map((part) => (typeof part === "string" ? part : { node: this.#graph.node(part), type: this.#typeOf(part) }));
+    return text.map((part) => (typeof part === "string" ? part : { node: this.#graph.glance(part), type: this.#typeOf(part) }));
   }
 
   #typeOf(part: Expression): ValueType {

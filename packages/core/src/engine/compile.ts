@@ -135,7 +135,7 @@ class Compiler {
       house.sensors.flatMap(({ name, type }) => (type.kind === "press" ? [[name, graph.pulse("pressed", name)] as const] : [])),
     );
     const day = { timer: this.timer({ kind: "day" }) };
-    const derived = graph.show([...house.lets, ...house.profiles].map(({ name }) => name));
+    const derived = new Map([...house.lets, ...house.profiles].map(({ name }) => [name, graph.show(name)]));
     const program = {
       house,
       graph: graph.seal(),

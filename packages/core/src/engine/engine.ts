@@ -23,6 +23,7 @@ import type { Act, Queued, Snapshot } from "./snapshot.js";
 import { Sunless } from "./sunless.js";
 import { Told } from "./told.js";
 import { UnknownTimes } from "./unknown-times.js";
+import { Watched } from "./watched.js";
 
 /**
  * An engine for a house.
@@ -107,7 +108,7 @@ class Runner implements Engine, StepHost, Hands {
   #silent = true;
   readonly #sunless: Sunless;
   readonly #crossings: Crossings;
-  readonly #watched: Int32Array;
+  readonly #watched: Watched;
   #starting = true;
 
   constructor(program: Program, options: EngineOptions) {
@@ -127,9 +128,11 @@ class Runner implements Engine, StepHost, Hands {
     for (const cell of program.cells.values()) this.#cellOf[cell.node] = cell;
     this.#inbox = new Inbox(program, this.#cellOf);
     this.agenda = new Agenda(graph.nodes.length + timers.length);
+    const watched = new Set(program.watched);
     this.evaluator = new Evaluator(graph, this.agenda, timers.length, options.at, {
       onChange: (node) => this.#changed(node),
       isTold: (node) => options.journal !== undefined || program.listeners.has(node),
+      isWatched: (node) => watched.has(node),
       isAwaited: (node) => this.#inbox.isAwaited(node),
       foldsSides: this.#quiet,
     });
@@ -147,7 +150,7 @@ class Runner implements Engine, StepHost, Hands {
       const told = all.filter((one) => one.kind !== "output");
       return told.length > 0 ? told : undefined;
     });
-    this.#watched = Int32Array.from(program.watched);
+    this.#watched = new Watched(program, this.evaluator);
     this.events = new Events(this);
     this.#crossings = new Crossings(program.bands, this.evaluator, this.recorder);
     this.#sunless = new Sunless(program.sunEvents);
@@ -174,6 +177,7 @@ class Runner implements Engine, StepHost, Hands {
   }
 
   get nextDeadline(): number {
+    this.evaluator.putOffAges();
     return Math.min(this.#pending, this.agenda.next);
   }
 
@@ -442,11 +446,15 @@ class Runner implements Engine, StepHost, Hands {
   }
 
   watched(index: number): number {
-    return this.evaluator.current(this.program.watched[index] as number);
+    return this.#watched.value(index);
   }
 
   readWatched(into: Float64Array): void {
-    this.evaluator.read(this.#watched, into);
+    this.#watched.read(into);
+  }
+
+  readTurned(list: Float64Array, turned: Int32Array): number {
+    return this.#watched.readTurned(list, turned);
   }
 
   takeChanges(): readonly Change[] {
@@ -770,6 +778,7 @@ class Runner implements Engine, StepHost, Hands {
   #changed(node: number): void {
     if (!this.#silent && Number.isNaN(this.evaluator.values[node] as number)) this.#lookAtSilence(node);
     if (!this.#silent && this.recorder.recording) this.recorder.changed(node, this.evaluator.values[node] as number);
+    this.#watched.changed(node);
     const end = this.#decidingAt[node + 1] as number;
     for (let at = this.#decidingAt[node] as number; at < end; at++) this.outputs.undecided.add(this.#deciding[at] as number);
     const listeners = this.#listeners[node];

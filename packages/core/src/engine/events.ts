@@ -335,7 +335,7 @@ export class Events {
     const woken = inOrder(this.#woken);
     const fired = inOrder(this.#fired).filter((event) => {
       const { provided } = this.#program(event);
-      return provided < 0 || evaluator.values[provided] === 1 || this.#forced.has(event);
+      return provided < 0 || evaluator.current(provided) === 1 || this.#forced.has(event);
     });
     this.forgetFired();
     for (const event of woken) {

@@ -100,6 +100,11 @@ export interface Engine {
   watched(index: number): number;
   /** The same of all of them at once. */
   readWatched(into: Float64Array): void;
+  /**
+   * Brings a list of them up to date, and names the places that turned since it last was; one list alone, at first all
+   * unknown. Gives how many they are: the first so many of `turned`.
+   */
+  readTurned(list: Float64Array, turned: Int32Array): number;
   /** What outputs did since the last call. */
   takeChanges(): readonly Change[];
   /** What was told since the last call. */

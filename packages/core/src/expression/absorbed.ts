@@ -2,12 +2,13 @@
 // stays true; it gets dark while nobody is there. They are taken without a step. More may come in the same instant, and
 // turn them back: of what stood within an instant alone `for` and `in the last` keep no trace, and all else that may rest
 // on such a comparison remembers nothing.
+import type { Watchers } from "./audience.js";
 import { AND, compared, FOR, IN_THE_LAST, isComparison, OR, UNTIL } from "./codes.js";
 import type { Graph } from "./graph.js";
 import type { Layout } from "./layout.js";
 import type { Memory } from "./memory.js";
 import { packed } from "./packed.js";
-import type { Quiet, Watchers } from "./quiet.js";
+import type { Quiet } from "./quiet.js";
 import type { State } from "./state.js";
 
 // The plan of a sensor: one after another what uses it. That is an UNTIL and its node, or a comparison: its code, node, left

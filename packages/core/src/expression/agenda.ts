@@ -22,6 +22,11 @@ export class Agenda {
     return this.#at[timer] as number;
   }
 
+  /** The timer that is due next, -1 when there is none. */
+  get first(): number {
+    return this.#size === 0 ? -1 : (this.#heap[0] as number);
+  }
+
   /** @throws RangeError when `at` is not a number: whoever asks for a time has to know it */
   set(timer: number, at: number): void {
     if (at === Number.POSITIVE_INFINITY) return this.clear(timer);

@@ -4,6 +4,7 @@
 import type { Sky } from "../time/index.js";
 import { Absorbed } from "./absorbed.js";
 import type { Agenda } from "./agenda.js";
+import type { Audience } from "./audience.js";
 import { Calendar, rampAt } from "./calendar.js";
 import { ABOVE, AND, AT_LEAST, AT_MOST, BELOW, compared, FOR, IN_THE_LAST, IS, NOT, OR, SENSOR, UNTIL } from "./codes.js";
 import { compares, compute, pure } from "./functions.js";
@@ -13,20 +14,11 @@ import { Marked } from "./marked.js";
 import { Memory } from "./memory.js";
 import { Moving } from "./moving.js";
 import { ops } from "./ops.js";
-import { Quiet, type Watchers } from "./quiet.js";
-
+import { Quiet } from "./quiet.js";
 import { State } from "./state.js";
 
 /** Everything a node remembers: value, since, held, mark; unknown is null. Of a window: its entries. */
 export type NodeState = readonly (number | null)[] | { readonly window: readonly (readonly [number, number | null])[] };
-
-/** Who is told of what becomes of the nodes. */
-export interface Audience extends Watchers {
-  /** A node changed that somebody is told of, or became unknown. */
-  onChange(node: number): void;
-  /** Nobody looks at what is only a part: its changes may go unseen. */
-  readonly foldsSides: boolean;
-}
 
 export class Evaluator {
   readonly values: Float64Array;
@@ -43,6 +35,8 @@ export class Evaluator {
   readonly #moves: Uint8Array;
   /** Nodes somebody is told of. */
   readonly #isTold: Uint8Array;
+  /** Those, and what somebody looks on at. */
+  readonly #isSeen: Uint8Array;
   readonly #state: State;
   readonly #marked: Marked;
   readonly #memory: Memory;
@@ -54,7 +48,7 @@ export class Evaluator {
     const size = graph.nodes.length;
     this.#nodes = graph.nodes;
     this.#audience = audience;
-    this.#layout = new Layout(graph, audience.foldsSides);
+    this.#layout = new Layout(graph, audience);
     this.#codes = this.#layout.codes;
     this.#first = this.#layout.first;
     this.#second = this.#layout.second;
@@ -62,6 +56,7 @@ export class Evaluator {
     this.#usersAt = this.#layout.usersAt;
     this.#moves = this.#layout.moves;
     this.#isTold = Uint8Array.from(graph.nodes, (_, node) => (audience.isTold(node) ? 1 : 0));
+    this.#isSeen = this.#isTold.map((isTold, node) => (isTold === 1 || audience.isWatched(node) ? 1 : 0));
     this.#state = new State(size, agenda, firstTimer, now);
     this.#marked = new Marked(size);
     this.#memory = new Memory(this.#state);
@@ -151,9 +146,21 @@ export class Evaluator {
     this.mark(timer - this.#state.firstTimer);
   }
 
+  /** A sensor that has reported since its deadline was set is not too old then: it is put off, and needs no step. */
+  putOffAges(): void {
+    const { agenda, firstTimer, since } = this.#state;
+    for (let node = agenda.first - firstTimer; node >= 0 && this.#codes[node] === SENSOR; node = agenda.first - firstTimer) {
+      const after = this.#first[node] as number;
+      const end = after < 0 ? Number.NaN : Math.ceil((since[node] as number) + (this.values[after] as number));
+      if (!(end > agenda.next)) return;
+      agenda.set(firstTimer + node, end);
+    }
+  }
+
   /** Marks what changes with time alone: after a jump of `now` or of the clock. */
   markTemporal(): void {
     this.#nodes.forEach(({ op, moving, args }, node) => {
+      if (this.#moves[node] === IDLE) return;
       if (ops[op].planned || moving || args.some((part) => this.isMoving(part))) this.mark(node);
     });
   }
@@ -193,13 +200,9 @@ export class Evaluator {
     return this.#layout.moves[node] === MOVING;
   }
 
-  /** The values of some nodes now, moving or not. */
-  read(nodes: Int32Array, into: Float64Array): void {
-    const { moves } = this.#layout;
-    for (let place = 0; place < nodes.length; place++) {
-      const node = nodes[place] as number;
-      into[place] = moves[node] === STILL ? (this.values[node] as number) : this.#moving.current(node);
-    }
+  /** Whether a node has its value, and keeps it until it changes. */
+  stands(node: number): boolean {
+    return this.#layout.moves[node] === STILL;
   }
 
   /** The value of a node now, moving or not. */
@@ -294,7 +297,7 @@ export class Evaluator {
     const users = this.#users;
     const end = this.#usersAt[node + 1] as number;
     for (let at = this.#usersAt[node] as number; at < end; at++) this.#marked.add(users[at] as number);
-    if (this.#isTold[node] === 1 || Number.isNaN(value)) this.#audience.onChange(node);
+    if (this.#isSeen[node] === 1 || Number.isNaN(value)) this.#audience.onChange(node);
   }
 
   #evaluate(node: number): number {

@@ -38,8 +38,8 @@ export interface Graph {
   readonly nodes: readonly Node[];
   /** Nodes that somebody reads; the others are only parts of these. */
   readonly asked: ReadonlySet<number>;
-  /** Nodes that are only there to be shown, and their parts: as long as nobody else asks for them they need not be kept up to date. */
-  readonly shown: ReadonlySet<number>;
+  /** Nodes that somebody looks at now and then: unless they are asked for too, they need not be kept up to date. */
+  readonly glanced: ReadonlySet<number>;
 }
 
 /** Numbers of the nodes of a house, and how to add more before the graph is run. */
@@ -49,7 +49,7 @@ type Flag = "running" | "ends" | "disobeys" | "last amount";
 export class GraphBuilder implements Graph {
   readonly nodes: Node[] = [];
   readonly asked = new Set<number>();
-  readonly shown = new Set<number>();
+  readonly glanced = new Set<number>();
   readonly #byKey = new Map<string, number>();
   readonly #things: ReadonlyMap<string, Thing>;
 
@@ -62,14 +62,14 @@ export class GraphBuilder implements Graph {
     const fork = new GraphBuilder(this.house);
     for (const node of this.nodes) fork.nodes.push(node);
     for (const node of this.asked) fork.asked.add(node);
-    for (const node of this.shown) fork.shown.add(node);
+    for (const node of this.glanced) fork.glanced.add(node);
     for (const [key, node] of this.#byKey) fork.#byKey.set(key, node);
     return fork;
   }
 
   /** The graph as it is now. */
   seal(): Graph {
-    return { house: this.house, nodes: [...this.nodes], asked: new Set(this.asked), shown: new Set(this.shown) };
+    return { house: this.house, nodes: [...this.nodes], asked: new Set(this.asked), glanced: new Set(this.glanced) };
   }
 
   #found(name: string): Thing {
@@ -83,13 +83,9 @@ export class GraphBuilder implements Graph {
     return this.#ask(this.#thing(name));
   }
 
-  /** Nodes of things that are shown, when all that the house depends on is there. */
-  show(names: readonly string[]): Map<string, number> {
-    const first = this.nodes.length;
-    const found = new Map(names.map((name) => [name, this.#thing(name)]));
-    for (let node = first; node < this.nodes.length; node++) this.shown.add(node);
-    for (const node of found.values()) if (node < first) this.#ask(node);
-    return found;
+  /** The node of a thing that is shown when somebody looks. */
+  show(name: string): number {
+    return this.#glance(this.#thing(name));
   }
 
   #ask(node: number): number {
@@ -160,6 +156,16 @@ export class GraphBuilder implements Graph {
   /** The node of an expression; from then on somebody may read it. */
   node(expression: Expression): number {
     return this.#ask(this.#node(expression));
+  }
+
+  /** The node of an expression that somebody looks at now and then, and is never told of. */
+  glance(expression: Expression): number {
+    return this.#glance(this.#node(expression));
+  }
+
+  #glance(node: number): number {
+    this.glanced.add(node);
+    return node;
   }
 
   #node(expression: Expression): number {

@@ -1,6 +1,8 @@
 // A graph laid out flat for running: what each node is, of which parts, and who has it as a part.
+import type { Audience } from "./audience.js";
 import { codes, isComparison, OTHER, UNTIL } from "./codes.js";
 import type { Graph, Node } from "./graph.js";
+
 import { ops } from "./ops.js";
 import { packed } from "./packed.js";
 
@@ -8,7 +10,7 @@ import { packed } from "./packed.js";
 export const STILL = 0;
 /** One that is a function of time. */
 export const MOVING = 1;
-/** One that nothing depends on: it is calculated when somebody looks at it. */
+/** One that nothing depends on, and that remembers nothing: it is calculated when somebody looks at it. */
 export const IDLE = 2;
 
 export class Layout {
@@ -34,11 +36,7 @@ export class Layout {
    */
   readonly folded: Uint8Array;
 
-  constructor(
-    { nodes, asked, shown }: Graph,
-    /** Whether nobody looks at what is only a part: its changes may then go unseen. */
-    foldsSides: boolean,
-  ) {
+  constructor({ nodes, asked, glanced }: Graph, { foldsSides, isTold }: Pick<Audience, "foldsSides" | "isTold">) {
     [this.parts, this.partsAt] = packed(nodes.map(({ args }) => args));
     this.moves = Uint8Array.from(nodes, ({ moving }) => (moving ? MOVING : STILL));
     this.codes = Uint8Array.from(nodes, ({ op, args }) =>
@@ -46,23 +44,29 @@ export class Layout {
     );
     this.first = Int32Array.from(nodes, ({ args }) => args[0] ?? -1);
     this.second = Int32Array.from(nodes, ({ args }) => args[1] ?? -1);
-    this.aged = new Uint8Array(nodes.length);
-    for (const { op, args } of nodes) if (op === "age") this.aged[args[0] as number] = 1;
     const users = usersOf(nodes);
     const folds = ([user, ...others]: readonly number[], node: number) =>
       user !== undefined &&
       others.length === 0 &&
       !asked.has(node) &&
+      !glanced.has(node) &&
       this.codes[user] === UNTIL &&
       isComparison(this.codes[node] as number);
     this.folded = Uint8Array.from(nodes, (_, node) => (foldsSides && folds(users[node] as number[], node) ? 1 : 0));
     // Users have higher numbers than their parts.
     for (let node = nodes.length - 1; foldsSides && node >= 0; node--) {
-      const { op, args } = nodes[node] as Node;
-      const stands = this.moves[node] === STILL && args.every((part) => this.moves[part] === STILL);
-      if (!shown.has(node) || asked.has(node) || !ops[op].pure || !stands) continue;
-      if (users[node]?.every((user) => this.moves[user] === IDLE)) this.moves[node] = IDLE;
+      const { pure, moves, window } = ops[(nodes[node] as Node).op];
+      const above = users[node] as number[];
+      // What nobody has as a part, nor looks at now and then, is for somebody who reads its value as it stands.
+      const isGlanced = glanced.has(node) || above.length > 0;
+      const canBeFound = pure || (moves !== undefined && !window);
+      if (!canBeFound || !isGlanced || asked.has(node) || isTold(node)) continue;
+      if (above.every((user) => this.moves[user] === IDLE)) this.moves[node] = IDLE;
     }
+    this.aged = new Uint8Array(nodes.length);
+    nodes.forEach(({ op, args }, node) => {
+      if (op === "age" && this.moves[node] !== IDLE) this.aged[args[0] as number] = 1;
+    });
     const busy = users.map((all) => all.filter((user) => this.moves[user] !== IDLE));
     [this.users, this.usersAt] = packed(busy.map((all) => this.#unfolded(all, users)));
   }

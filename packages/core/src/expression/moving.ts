@@ -5,7 +5,7 @@ import { sunAzimuth, sunElevation } from "../time/index.js";
 import type { Calendar } from "./calendar.js";
 import { compares, compute, pure } from "./functions.js";
 import type { Graph, Node } from "./graph.js";
-import { IDLE, type Layout, STILL } from "./layout.js";
+import { type Layout, STILL } from "./layout.js";
 import { type Op, ops } from "./ops.js";
 import { greatestOf } from "./reach.js";
 import type { State } from "./state.js";
@@ -56,9 +56,9 @@ export class Moving {
   /** The value of a node at an instant not before now, if nothing but time passes until then. */
   at(node: number, instant: number): number {
     if (this.#layout.moves[node] === STILL) return this.#state.values[node] as number;
-    const { op, args, constant, name } = this.#nodes[node] as Node;
+    const { op, args, constant, name, moving } = this.#nodes[node] as Node;
     const part = (place: number) => this.at(args[place] as number, instant);
-    if (this.#layout.moves[node] === IDLE)
+    if (!moving)
       return pure(
         op,
         args.map((_, place) => part(place)),

@@ -2,18 +2,11 @@
 // a step. What may have moved the bounds makes them unsure, and they are found again when the next report asks.
 import { type Sensor, thingsOf } from "../house/index.js";
 import { toBase } from "../units/index.js";
+import type { Watchers } from "./audience.js";
 import { ABOVE, AT_LEAST, AT_MOST, BELOW, compared, isComparison, SENSOR, turnedRound, UNTIL } from "./codes.js";
 import type { Graph } from "./graph.js";
 import type { Layout } from "./layout.js";
 import type { State } from "./state.js";
-
-/** Who, besides the nodes, wants to know of a report. */
-export interface Watchers {
-  /** Somebody is told when a node changes. */
-  isTold(node: number): boolean;
-  /** The next report of a sensor makes a step, whatever it is. */
-  isAwaited(node: number): boolean;
-}
 
 export class Quiet {
   readonly #state: State;

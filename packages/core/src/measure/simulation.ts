@@ -48,24 +48,28 @@ export function measureSimulation(
         Int32Array.from(gauge.reads, (part) => places.get(JSON.stringify(part)) as number),
       ),
   );
-  const read = new Float64Array(watched.size);
+  const read = new Float64Array(watched.size).fill(Number.NaN);
+  const turned = new Int32Array(watched.size);
   const moving = feeds.filter(({ moves }) => moves);
-  const turning = new Turning(feeds, read.length);
+  const still = feeds.filter(({ moves }) => !moves);
+  const feedsAt = [...read.keys()].map((place) => still.filter(({ places }) => places.includes(place)));
   const watcher: Watcher = {
     after: (at) => {
-      engine.readWatched(read);
+      const count = engine.readTurned(read, turned);
       for (const feed of moving) feed.begin(read);
-      turning.look(at, read);
+      for (let one = 0; one < count; one++)
+        for (const feed of feedsAt[turned[one] as number] as readonly Feed[]) feed.turn(at, read);
       notices.add(engine.takeNotices());
       problems.add(engine.takeProblems());
       engine.takeMessages();
     },
   };
+  const readBefore = new Float64Array(watched.size);
   const before = (at: number) => {
     if (at <= from) return;
     engine.advanceTo(at - 1);
-    engine.readWatched(read);
-    for (const feed of moving) feed.lookBefore(at, read);
+    engine.readWatched(readBefore);
+    for (const feed of moving) feed.lookBefore(at, readBefore);
   };
   run.play(moving.length > 0 ? { ...watcher, before } : watcher);
   for (const feed of feeds) feed.end(to);
@@ -153,30 +157,5 @@ class Feed {
 
   #copy(read: Float64Array, into: Float64Array): void {
     for (let part = 0; part < into.length; part++) into[part] = read[this.places[part] as number] as number;
-  }
-}
-
-/** Tells those feeds of which something that stands still has turned: mostly few of them. */
-class Turning {
-  /** The feeds that read at each place, and what was read there last. */
-  readonly #feedsAt: readonly (readonly Feed[])[];
-  readonly #last: Float64Array;
-
-  constructor(feeds: readonly Feed[], count: number) {
-    const still = feeds.filter(({ moves }) => !moves);
-    this.#feedsAt = Array.from({ length: count }, (_, place) => still.filter(({ places }) => places.includes(place)));
-    this.#last = new Float64Array(count).fill(Number.NaN);
-  }
-
-  look(at: number, read: Float64Array): void {
-    const last = this.#last;
-    for (let place = 0; place < read.length; place++) {
-      const now = read[place] as number;
-      const before = last[place] as number;
-      // Unknown is the same as unknown.
-      if (now === before || (Number.isNaN(now) && Number.isNaN(before))) continue;
-      last[place] = now;
-      for (const feed of this.#feedsAt[place] as readonly Feed[]) feed.turn(at, read);
-    }
   }
 }

@@ -13,6 +13,7 @@ import {
 } from "../house/index.js";
 import type { Physics } from "./physics.js";
 import { randomFrom } from "./random.js";
+import { RoomSensors } from "./room-sensors.js";
 
 interface Voice {
   value: Value;
@@ -22,26 +23,6 @@ interface Voice {
   move: { from: number; to: number; begins: number; ends: number } | undefined;
   /** For how long it says something else, and what it goes back to. */
   jump: { back: Value | undefined; ends: number } | undefined;
-}
-
-/** A sensor of a simulated room. */
-interface RoomSensor {
-  readonly name: string;
-  /** Among the sensors of the rooms. */
-  readonly place: number;
-  /** It tells of changes only. */
-  readonly isContact: boolean;
-  /** The engine's number of it. */
-  number: number;
-  /** What it said last, as a number, and when it says it again though it is the same. */
-  said: number;
-  again: number;
-  /** When it is next looked at, and how often. */
-  next: number;
-  readonly every: number;
-  /** It speaks of changes by so much alone, and so often that it is there; 0 where it speaks whenever it is looked at. */
-  readonly band: number;
-  readonly sign: number;
 }
 
 /** A sensor, and the engine's number of it. */
@@ -87,8 +68,10 @@ export class World {
   /** When the next of them has something to say; NaN where that has to be looked for. */
   #voiceAt = Number.NaN;
   readonly #voices = new Map<string, Voice | undefined>();
-  readonly #roomSensors: readonly RoomSensor[];
-  readonly #contacts: readonly RoomSensor[];
+  readonly #roomSensors: RoomSensors;
+  /** The engine's number of each. */
+  #numbers: readonly number[];
+  readonly #allPlaces: readonly number[];
   readonly #ears = new Map<string, Ear>();
   /** What outputs do, as far as rooms answer to it. */
   readonly #doing = new Map<string, Value>();
@@ -109,22 +92,17 @@ export class World {
   readonly #under: { sensor: string; value: Value; at: number }[] = [];
   readonly #random: () => number;
   #sample: number;
+  /** The latest instant in which something happened. */
+  #stirred = Number.NaN;
   /** Where the house asks whether an output disobeys, each one says what it does. */
   readonly #confirms: boolean;
 
   /** `every` is how often a sensor reports, in milliseconds. */
   constructor(engine: Listening, from: number, every: number, physics?: Physics, seed = 1) {
     this.#engine = engine;
-    this.#roomSensors = (physics?.sensors ?? []).map((name, place) => ({
-      name,
-      place,
-      isContact: physics?.isContact(name) === true,
-      number: engine.sensorNumber(name),
-      said: Number.NaN,
-      again: Number.NEGATIVE_INFINITY,
-      ...habitsOf(engine.house, name, from, every),
-    }));
-    this.#contacts = this.#roomSensors.filter(({ isContact }) => isContact);
+    this.#roomSensors = new RoomSensors(engine.house, physics, from, every);
+    this.#numbers = this.#roomSensors.names.map((name) => engine.sensorNumber(name));
+    this.#allPlaces = [...this.#numbers.keys()];
     this.#sample = physics ? from : Number.POSITIVE_INFINITY;
     this.#every = every;
     this.#physics = physics;
@@ -144,7 +122,7 @@ export class World {
   set engine(engine: Listening) {
     this.#engine = engine;
     this.#ears.clear();
-    for (const sensor of this.#roomSensors) sensor.number = engine.sensorNumber(sensor.name);
+    this.#numbers = this.#roomSensors.names.map((name) => engine.sensorNumber(name));
   }
 
   /** Tells a sensor a value from an instant on, whatever its room is like. */
@@ -175,6 +153,7 @@ export class World {
     const every = this.#everyOf.get(sensor) ?? reportsEvery(this.engine.house, sensor) ?? this.#every;
     const voice: Voice = { value, next: at + every, every, move: undefined, jump: undefined };
     this.#voices.set(sensor, voice);
+    this.#roomSensors.speakFor(sensor, true);
     return voice;
   }
 
@@ -188,6 +167,7 @@ export class World {
   /** Nothing more is heard of a sensor until it is told again. */
   silence(sensor: string): void {
     this.#voices.set(sensor, undefined);
+    this.#roomSensors.speakFor(sensor, true);
   }
 
   /** A sensor is unknown, and stays so until it is told again. */
@@ -320,17 +300,20 @@ export class World {
 
   /** Lets time pass up to an instant; what is due at that instant itself is left with `before`. */
   passTo(end: number, before = false): void {
-    let last = Number.NaN;
     this.#voiceAt = Number.NaN;
-    for (let next = this.#next(); before ? next < end : next <= end; next = this.#next()) {
-      this.#speak(next);
-      last = next;
-    }
+    for (let next = this.#next(); before ? next < end : next <= end; next = this.#next()) this.#speak(next);
     if (before) return;
-    if (last !== end) this.watcher?.before?.(end);
+    this.#stir(end);
     this.#letRun(end);
     this.#obey();
     this.watcher?.after?.(end);
+  }
+
+  /** Something happens at an instant: whoever looks on sees what was just before it. */
+  #stir(at: number): void {
+    if (this.#stirred === at) return;
+    this.#stirred = at;
+    this.watcher?.before?.(at);
   }
 
   /** Up to an instant; a house that is down comes up when it does, and not before. */
@@ -339,13 +322,19 @@ export class World {
   }
 
   #next(): number {
+    const next = this.#nextOfOthers();
+    return this.#physics ? Math.min(next, this.#physics.next) : next;
+  }
+
+  /** When anything but people has something to do. */
+  #nextOfOthers(): number {
     let next = Math.min(this.#sample, this.#recorded[this.#place]?.at ?? Number.POSITIVE_INFINITY);
     if (Number.isNaN(this.#voiceAt)) this.#voiceAt = this.#nextVoice();
     next = Math.min(next, this.#voiceAt);
     for (const { at } of this.#under) next = Math.min(next, at);
     for (const { at } of this.#obeying) next = Math.min(next, at);
     // Rooms answer to outputs at once, so that with rooms every deadline is an instant of its own.
-    return this.#physics || this.#confirms ? Math.min(next, this.#physics?.next ?? next, this.engine.nextDeadline) : next;
+    return this.#physics || this.#confirms ? Math.min(next, this.engine.nextDeadline) : next;
   }
 
   /** What outputs have come to do, and say that they do. */
@@ -386,13 +375,16 @@ export class World {
   }
 
   #speak(at: number): void {
-    this.watcher?.before?.(at);
-    if (this.#physics && (at === this.#sample || at >= this.#physics.next)) this.#speakForRooms(this.#physics, at);
+    const physics = this.#physics;
+    // What people do may be nothing that a sensor tells of.
+    if (this.#nextOfOthers() <= at) this.#stir(at);
+    if (physics && (at === this.#sample || at >= physics.next)) this.#speakForRooms(physics, at);
     this.#replayAt(at);
     if (this.#under.length > 0) this.#letArrive(at);
     if (this.#obeying.length > 0) this.#letObey(at);
     if (at >= this.#voiceAt) this.#letSpeak(at);
-    if (this.#physics || this.#confirms) this.#letRun(at);
+    if (this.#stirred !== at) return;
+    if (physics || this.#confirms) this.#letRun(at);
     this.#obey();
     this.watcher?.after?.(at);
   }
@@ -423,6 +415,7 @@ export class World {
       voice.jump = undefined;
       if (jump.back === undefined && this.#physics?.sensors.includes(sensor)) {
         this.#voices.delete(sensor);
+        this.#roomSensors.speakFor(sensor, false);
         return;
       }
       voice.value = jump.back ?? voice.value;
@@ -446,24 +439,24 @@ export class World {
     const samples = at === this.#sample;
     if (samples) physics.advance(at);
     else physics.letPeople(at);
-    for (const sensor of samples ? this.#roomSensors : this.#contacts) {
-      if (!sensor.isContact && at < sensor.next) continue;
-      sensor.next = at + sensor.every;
-      const value = physics.readingNumber(sensor.place);
-      if (!isNews(sensor, value, at) || this.#voices.has(sensor.name)) continue;
-      sensor.said = value;
-      sensor.again = at + sensor.sign;
-      if (this.#isPlain) this.engine.reportNumber(sensor.number, value, at);
-      else this.#say(sensor.name, physics.reading(sensor.name) as Value, at);
+    const sensors = this.#roomSensors;
+    const places = samples ? this.#allPlaces : sensors.contacts;
+    const isPlain = this.#isPlain;
+    for (let one = 0; one < places.length; one++) {
+      const place = places[one] as number;
+      if (!sensors.isDue(place, at)) continue;
+      const value = physics.readingNumber(place);
+      if (!sensors.says(place, value, at)) continue;
+      this.#stir(at);
+      if (isPlain) this.engine.reportNumber(this.#numbers[place] as number, value, at);
+      else this.#sayForRoom(physics, sensors.names[place] as string, at);
     }
-    if (samples) this.#sample = this.#nextSample();
+    // Rooms are looked at so often though no sensor of them reports: a float tells of changes alone.
+    if (samples) this.#sample = Math.min(this.#sample + this.#every, sensors.next);
   }
 
-  #nextSample(): number {
-    // Rooms are looked at so often though no sensor of them reports: a float tells of changes alone.
-    let next = this.#sample + this.#every;
-    for (const { isContact, next: own } of this.#roomSensors) if (!isContact && own < next) next = own;
-    return next;
+  #sayForRoom(physics: Physics, sensor: string, at: number): void {
+    this.#say(sensor, physics.reading(sensor) as Value, at);
   }
 
   /** Whether every sensor is heard at once and says what it means. */
@@ -475,21 +468,6 @@ export class World {
 /** Where a straight line has come to. */
 function along({ from, to, begins, ends }: NonNullable<Voice["move"]>, at: number): number {
   return from + Math.min(1, (at - begins) / (ends - begins)) * (to - from);
-}
-
-/** A contact tells of changes, another sensor of changes by its band and that it is still there; one without a band whatever it reads. */
-function isNews({ isContact, said, band, again }: RoomSensor, value: number, at: number): boolean {
-  if (isContact) return value !== said;
-  return band === 0 || at >= again || !(Math.abs(value - said) < band - 1e-9);
-}
-
-/** How a sensor of a room reports: as its declaration says, else each time that rooms are looked at. */
-function habitsOf({ sensors }: House, name: string, from: number, usual: number) {
-  const sensor = sensors.find((one) => one.name === name);
-  const band = baseOfNumber(sensor?.reportsOnChangeOf) ?? 0;
-  const own = baseOfNumber(sensor?.reportsEvery);
-  const every = band > 0 ? Math.min(usual, own ?? usual) : (own ?? usual);
-  return { band, sign: own ?? Number.POSITIVE_INFINITY, every, next: from };
 }
 
 /** How often a sensor says that it reports, in milliseconds. */
