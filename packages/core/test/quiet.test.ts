@@ -1,7 +1,7 @@
 // Law: a report by number does what a report by name does, whether it makes a step or not. On houses without anything that
 // keeps their sensors from being quiet, with readings next to bounds, sensors compared with one another, ranges, and
 // readings and instants that are none. MODRIK_SEEDS=5000 tries more.
-import { createEngine, type Engine, isSound, Journal, parseHouse } from "modrik";
+import { createEngine, type Engine, type House, isSound, Journal, parseHouse } from "modrik";
 import { pick, type Random, seeded } from "modrik/testing";
 import { expect, test } from "vitest";
 
@@ -42,6 +42,20 @@ function condition(random: Random, depth = 2): string {
   return pick(random, depth > 0 && random() < 0.4 ? joined : [() => comparison(random)])();
 }
 
+/** What only a step or a `provided` asks: found when it is asked. */
+function asked(random: Random): string {
+  const signal = pick(random, ["z.a", "z.b"]);
+  const over = seconds(random);
+  return pick(random, [
+    () => condition(random),
+    () => `mean(${signal} over ${over}) ${pick(random, ["above", "below"])} ${pick(random, numbers)}`,
+    () => `rise(${signal} over ${over}) above 0.5 K or ${signal}.age above ${seconds(random)}`,
+    () => `clock.time above 12:00:30 and warmer above ${pick(random, numbers)}`,
+    () => `count(z.a above 20 °C over ${over}) at least 1`,
+    () => `time(z.grade is poor over ${over}) above ${seconds(random)}`,
+  ])();
+}
+
 function houseText(random: Random): string {
   const rules = Array.from({ length: 1 + Math.floor(random() * 3) }, (_, index) => {
     const sentence = pick(random, [
@@ -52,6 +66,9 @@ function houseText(random: Random): string {
       () => `when ${condition(random)} do { tell "{z.a} {z.b}" set z.o to on for ${seconds(random)} }`,
       () => `when ${pick(random, ["z.b changes by 1 K", "z.b changes", "z.grade changes"])} do { tell "moved" }`,
       () => "while z.grade at least fair hold z.level at z.share",
+      () => `when ${condition(random)} provided ${asked(random)} do { set z.o to on for ${seconds(random)} }`,
+      () =>
+        `when ${condition(random)} do { if ${asked(random)} { set z.p to on for 5 s } else { tell "{max(z.b over 8 s)} {z.a.age}" } }`,
     ]);
     return `rule r${index} { ${sentence()} }`;
   });
@@ -235,20 +252,43 @@ test.each([
   ["a condition somebody is told of", "z.motion is moving", "60 moving, 70 still", [60, 70]],
   ["a reset while its condition is false", "z.t above 25 °C until below 21 °C", "60 20, 70 23, 80 26, 90 20", [80, 90]],
   ["motion that is taken back within its instant", "z.motion was moving in the last 5 s", "60 moving, 60 still", [60]],
+  ["an age that later readings put off", "z.a is unknown", "60 a20, 90 a20.1, 120 a20.2", [60, 240]],
   ["stillness that is taken back within its instant", "z.motion has been still for 50 s", "40 moving, 40 still, 45 open", [51]],
 ])("a step is made of what turns: %s", (_, condition, reports, steps) => {
-  const text = `house "Q" { clock "UTC" } zone z { sensor t: °C sensor motion: moving/still sensor door: open/closed output o: on/off }
+  const text = `house "Q" { clock "UTC" } zone z { sensor t: °C sensor motion: moving/still sensor door: open/closed sensor a: °C, unknown after 2 min output o: on/off }
     rule r { while ${condition} hold z.o at on }`;
   const { house } = parseHouse({ "a.modrik": text });
+  expectSteps(house, reports, steps);
+});
+
+test.each([
+  ["what a step is only told if it asks", "when z.door is open provided z.t above 20 °C", "60 25, 70 18, 80 open", [80]],
+  [
+    "a mean that is only asked for",
+    "when z.door is open provided mean(z.t over 10 min) above 20 °C",
+    "60 25, 70 26, 80 open",
+    [80],
+  ],
+  ["an age that is only asked for", "when z.door is open provided z.t.age above 1 min", "60 25, 70 26, 140 open", [140]],
+  ["a clock that is only asked for", "when z.door is open provided clock.time above 12:00", "60 25, 80 open", [80]],
+])("no step is made of %s", (_, sentence, reports, steps) => {
+  const text = `house "Q" { clock "UTC" } zone z { sensor t: °C sensor motion: moving/still sensor door: open/closed output o: on/off }
+    rule r { ${sentence} do { set z.o to on } }`;
+  const { house } = parseHouse({ "a.modrik": text });
+  expectSteps(house, reports, steps);
+});
+
+/** In which seconds after the first an engine makes steps, given reports by their seconds; one that writes all down does the same. */
+function expectSteps(house: House, reports: string, steps: readonly number[]): void {
   const made: number[] = [];
   const fast = createEngine(house, { at: START, onInstant: (at) => made.push((at - START) / 1000) });
   const slow = createEngine(house, { at: START, journal: new Journal() });
   for (const one of ["1 22.5", "1 still", "1 closed", ...reports.split(", ")]) {
     const [second, word = ""] = one.split(" ");
-    const [sensor, base] = stateOf[word] ?? (["z.t", Number(word)] as const);
+    const [sensor, base] = stateOf[word] ?? (word.startsWith("a") ? ["z.a", Number(word.slice(1))] : ["z.t", Number(word)]);
     for (const engine of [fast, slow]) engine.reportNumber(engine.sensorNumber(sensor), base, START + Number(second) * 1000);
   }
   for (const engine of [fast, slow]) engine.advanceTo(START + 720_000);
   expect(fast.takeChanges()).toEqual(slow.takeChanges());
   expect(made.filter((second) => second > 1)).toEqual(steps);
-});
+}

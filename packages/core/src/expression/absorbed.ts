@@ -7,6 +7,8 @@ import { AND, compared, FOR, IN_THE_LAST, isComparison, OR, UNTIL } from "./code
 import type { Graph } from "./graph.js";
 import type { Layout } from "./layout.js";
 import type { Memory } from "./memory.js";
+import type { Moving } from "./moving.js";
+import { ops } from "./ops.js";
 import { packed } from "./packed.js";
 import type { Quiet } from "./quiet.js";
 import type { State } from "./state.js";
@@ -22,23 +24,31 @@ export class Absorbed {
   readonly #state: State;
   readonly #values: Float64Array;
   readonly #memory: Memory;
+  readonly #moving: Moving;
   readonly #quiet: Quiet;
   readonly #plan: Int32Array;
   readonly #planAt: Int32Array;
+  /** Windows over a sensor that somebody looks at now and then, and that turn nothing. */
+  readonly #windows: Int32Array;
+  readonly #windowsAt: Int32Array;
   /** Sensors with a plan. */
   readonly #mayAbsorb: Uint8Array;
   /** Where in the plan the comparisons that turned are, while a report is looked at: the first so many. */
   readonly #turned: Int32Array;
   #count = 0;
 
-  constructor(graph: Graph, layout: Layout, state: State, memory: Memory, quiet: Quiet, watchers: Watchers) {
+  constructor(graph: Graph, layout: Layout, state: State, memory: Memory, moving: Moving, quiet: Quiet, watchers: Watchers) {
     this.#layout = layout;
     this.#state = state;
     this.#values = state.values;
     this.#memory = memory;
+    this.#moving = moving;
     this.#quiet = quiet;
     const plans = graph.nodes.map((_, node) => (watchers.isTold(node) ? undefined : planOf(node, graph, layout, watchers)));
     [this.#plan, this.#planAt] = packed(plans.map((plan) => plan ?? []));
+    [this.#windows, this.#windowsAt] = packed(
+      graph.nodes.map((_, node) => usersOf(node, layout).filter((user) => isIdleWindow(user, graph, layout, watchers))),
+    );
     this.#mayAbsorb = Uint8Array.from(plans, (plan) => (plan ? 1 : 0));
     this.#turned = new Int32Array(this.#plan.length);
   }
@@ -58,6 +68,8 @@ export class Absorbed {
       this.#visitUsers(this.#takesNote);
       state.since[sensor] = at;
       state.held[sensor] = value;
+      const end = this.#windowsAt[sensor + 1] as number;
+      for (let place = this.#windowsAt[sensor] as number; place < end; place++) this.#moving.take(this.#windows[place] as number);
       this.#unsettle(sensor);
     } else {
       this.#turnBack();
@@ -167,7 +179,7 @@ function planOf(sensor: number, graph: Graph, layout: Layout, watchers: Watchers
   const plan: number[] = [];
   for (const user of usersOf(sensor, layout)) {
     const code = codes[user] as number;
-    if (graph.nodes[user]?.op === "is unknown") continue;
+    if (graph.nodes[user]?.op === "is unknown" || isIdleWindow(user, graph, layout, watchers)) continue;
     if (code === UNTIL) plan.push(code, user);
     else if (isComparison(code)) {
       const above = usersOf(user, layout);
@@ -181,6 +193,15 @@ function planOf(sensor: number, graph: Graph, layout: Layout, watchers: Watchers
     } else return undefined;
   }
   return plan;
+}
+
+/** One of which nobody is told, neither of itself nor of what follows from it. */
+function isIdleWindow(node: number, graph: Graph, layout: Layout, watchers: Watchers): boolean {
+  return (
+    ops[(graph.nodes[node] as Graph["nodes"][number]).op].window === true &&
+    usersOf(node, layout).length === 0 &&
+    !watchers.isTold(node)
+  );
 }
 
 function usersOf(node: number, { users, usersAt }: Layout): number[] {

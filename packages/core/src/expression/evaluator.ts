@@ -63,7 +63,7 @@ export class Evaluator {
     this.#calendar = new Calendar(graph, this.#state);
     this.#moving = new Moving(graph, this.#layout, this.#state, this.#calendar);
     this.quiet = new Quiet(graph, this.#layout, this.#state, audience);
-    this.absorbed = new Absorbed(graph, this.#layout, this.#state, this.#memory, this.quiet, audience);
+    this.absorbed = new Absorbed(graph, this.#layout, this.#state, this.#memory, this.#moving, this.quiet, audience);
     this.values = this.#state.values;
     for (let node = 0; node < size; node++) this.#begin(node);
   }

@@ -27,7 +27,7 @@ export interface Passage {
   passes: number;
 }
 
-/** Rooms that exchange something, with the eigenvalues and eigenvectors of what they were last found for. */
+/** Several rooms that exchange something, with the eigenvalues and eigenvectors of what they were last found for. */
 class Group {
   readonly rooms: readonly number[];
   /** The passages between them, by their places. */
@@ -35,17 +35,19 @@ class Group {
   /** Capacities and losses of its rooms, then what passes. */
   readonly #of: Float64Array;
   readonly #roots: Float64Array;
+  /** 1/√C of each. */
+  readonly #parts: Float64Array;
+  /** What each mode has come to. */
+  readonly #ends: Float64Array;
   readonly #begin: Float64Array;
   readonly #drive: Float64Array;
   readonly #rates: Float64Array;
   readonly #matrix: Float64Array;
   readonly #known = new Map<string, { readonly rates: Float64Array; readonly vectors: Float64Array }>();
-  /** For steps of so many seconds: e^(λt) and (e^(λt) - 1)/λ of each rate; of one room alone 1 - e^(-λt). */
+  /** For steps of so many seconds: e^(λt) and (e^(λt) - 1)/λ of each rate. */
   #seconds = Number.NaN;
   readonly #left: Float64Array;
   readonly #come: Float64Array;
-  #rate = Number.NaN;
-  #gone = 0;
   /** One vector after the other, in the order of the rates. */
   readonly #vectors: Float64Array;
 
@@ -54,6 +56,8 @@ class Group {
     this.#within = passages.flatMap(({ one, passes }, place) => (passes > 0 && rooms.includes(one) ? [place] : []));
     this.#of = new Float64Array(2 * rooms.length + this.#within.length).fill(Number.NaN);
     this.#roots = new Float64Array(rooms.length);
+    this.#parts = new Float64Array(rooms.length);
+    this.#ends = new Float64Array(rooms.length);
     this.#vectors = new Float64Array(rooms.length ** 2);
     this.#matrix = new Float64Array(rooms.length ** 2);
     this.#rates = new Float64Array(rooms.length);
@@ -65,35 +69,31 @@ class Group {
 
   /** Puts the values after so many seconds in the place of those before. */
   advance(values: Float64Array, stores: Stores, passages: readonly Passage[], seconds: number): void {
-    const { rooms } = this;
-    if (rooms.length === 1) {
-      this.#alone(values, stores, seconds);
-      return;
-    }
     this.#refresh(stores, passages, seconds);
+    const { rooms } = this;
+    const [vectors, parts, begin, drive, ends] = [this.#vectors, this.#parts, this.#begin, this.#drive, this.#ends];
     const count = rooms.length;
     for (let place = 0; place < count; place++) {
       const room = rooms[place] as number;
-      const root = this.#roots[place] as number;
-      this.#begin[place] = root * (values[room] as number);
-      this.#drive[place] =
-        ((stores.gain[room] as number) + (stores.loss[room] as number) * (stores.outside[room] as number)) / root;
-      values[room] = 0;
+      begin[place] = (this.#roots[place] as number) * (values[room] as number);
+      drive[place] =
+        ((stores.gain[room] as number) + (stores.loss[room] as number) * (stores.outside[room] as number)) *
+        (parts[place] as number);
     }
     for (let mode = 0; mode < count; mode++) {
       let from = 0;
       let by = 0;
       for (let place = 0; place < count; place++) {
-        const part = this.#vectors[mode * count + place] as number;
-        from += part * (this.#begin[place] as number);
-        by += part * (this.#drive[place] as number);
+        const part = vectors[mode * count + place] as number;
+        from += part * (begin[place] as number);
+        by += part * (drive[place] as number);
       }
-      const end = from * (this.#left[mode] as number) + by * (this.#come[mode] as number);
-      for (let place = 0; place < count; place++) {
-        const room = rooms[place] as number;
-        values[room] =
-          (values[room] as number) + ((this.#vectors[mode * count + place] as number) * end) / (this.#roots[place] as number);
-      }
+      ends[mode] = from * (this.#left[mode] as number) + by * (this.#come[mode] as number);
+    }
+    for (let place = 0; place < count; place++) {
+      let sum = 0;
+      for (let mode = 0; mode < count; mode++) sum += (vectors[mode * count + place] as number) * (ends[mode] as number);
+      values[rooms[place] as number] = sum * (parts[place] as number);
     }
   }
 
@@ -125,26 +125,6 @@ class Group {
     return true;
   }
 
-  /** One room by itself: x' = x + (o + g/l - x) (1 - e^(-l t/c)). */
-  #alone(values: Float64Array, { capacity, loss, outside, gain }: Stores, seconds: number): void {
-    const room = this.rooms[0] as number;
-    const c = capacity[room] as number;
-    const l = loss[room] as number;
-    const g = gain[room] as number;
-    const value = values[room] as number;
-    if (l === 0) {
-      values[room] = value + (g * seconds) / c;
-      return;
-    }
-    const rate = l / c;
-    if (rate !== this.#rate || seconds !== this.#seconds) {
-      this.#rate = rate;
-      this.#seconds = seconds;
-      this.#gone = -Math.expm1(-rate * seconds);
-    }
-    values[room] = value + ((outside[room] as number) + g / l - value) * this.#gone;
-  }
-
   /** What was found for the same figures is used again: doors open and close, and only pairs change at each step. */
   #solve(capacity: Float64Array, loss: Float64Array, passages: readonly Passage[]): void {
     const count = this.rooms.length;
@@ -154,7 +134,7 @@ class Group {
     }
     const key = this.#of.join(" ");
     const known = this.#known.get(key);
-    for (let place = 0; place < count; place++) this.#roots[place] = Math.sqrt(capacity[this.rooms[place] as number] as number);
+    for (let place = 0; place < count; place++) this.#root(place, capacity[this.rooms[place] as number] as number);
     if (known) {
       this.#rates.set(known.rates);
       this.#vectors.set(known.vectors);
@@ -175,8 +155,8 @@ class Group {
     let passes = 0;
     for (let place = 0; place < this.#within.length; place++)
       passes += (passages[this.#within[place] as number] as Passage).passes;
-    this.#roots[0] = Math.sqrt(c1);
-    this.#roots[1] = Math.sqrt(c2);
+    this.#root(0, c1);
+    this.#root(1, c2);
     const a = -((loss[one] as number) + passes) / c1;
     const b = -((loss[other] as number) + passes) / c2;
     const off = passes / Math.sqrt(c1 * c2);
@@ -190,6 +170,12 @@ class Group {
     this.#vectors[1] = -sin;
     this.#vectors[2] = sin;
     this.#vectors[3] = cos;
+  }
+
+  #root(place: number, capacity: number): void {
+    const root = Math.sqrt(capacity);
+    this.#roots[place] = root;
+    this.#parts[place] = 1 / root;
   }
 
   /** The symmetric matrix of what its rooms lose and exchange. */
@@ -217,31 +203,70 @@ class Group {
 /** So many sets of figures of one group are known. */
 const MOST_KNOWN = 64;
 
+/** Which rooms exchange something now, and which stand alone. */
+interface Grouping {
+  readonly groups: readonly Group[];
+  readonly alone: readonly number[];
+}
+
 /** Rooms by their numbers. What was found for the same capacities, losses and passages is used again. */
 export class Exchange {
   readonly #rooms: number;
   readonly #passages: readonly Passage[];
-  #groups: readonly Group[] = [];
-  readonly #known = new Map<string, readonly Group[]>();
+  #grouping: Grouping = { groups: [], alone: [] };
+  readonly #known = new Map<string, Grouping>();
+  /** Of rooms alone: for which rate and how many seconds 1 - e^(-λt) was found last. */
+  readonly #rates: Float64Array;
+  readonly #seconds: Float64Array;
+  readonly #gone: Float64Array;
 
   constructor(rooms: number, passages: readonly Passage[]) {
     this.#rooms = rooms;
     this.#passages = passages;
+    this.#rates = new Float64Array(rooms).fill(Number.NaN);
+    this.#seconds = new Float64Array(rooms).fill(Number.NaN);
+    this.#gone = new Float64Array(rooms);
   }
 
   /** Looks again which passages are open: to be called first, and when one has opened or closed. */
   regroup(): void {
     const open = this.#passages.map(({ passes }) => Number(passes > 0)).join("");
-    const groups =
-      this.#known.get(open) ?? groupsOf(this.#rooms, this.#passages).map((group) => new Group(group, this.#passages));
-    this.#known.set(open, groups);
-    this.#groups = groups;
+    this.#grouping = this.#known.get(open) ?? this.#group();
+    this.#known.set(open, this.#grouping);
+  }
+
+  #group(): Grouping {
+    const all = groupsOf(this.#rooms, this.#passages);
+    return {
+      groups: all.filter(({ length }) => length > 1).map((rooms) => new Group(rooms, this.#passages)),
+      alone: all.flatMap((rooms) => (rooms.length === 1 ? rooms : [])),
+    };
   }
 
   /** Puts the values after so many seconds in the place of those before. */
   advance(values: Float64Array, stores: Stores, seconds: number): void {
-    for (let place = 0; place < this.#groups.length; place++)
-      (this.#groups[place] as Group).advance(values, stores, this.#passages, seconds);
+    const { groups, alone } = this.#grouping;
+    for (let place = 0; place < groups.length; place++) (groups[place] as Group).advance(values, stores, this.#passages, seconds);
+    for (let place = 0; place < alone.length; place++) this.#advanceAlone(alone[place] as number, values, stores, seconds);
+  }
+
+  /** One room by itself: x' = x + (o + g/l - x) (1 - e^(-l t/c)). */
+  #advanceAlone(room: number, values: Float64Array, { capacity, loss, outside, gain }: Stores, seconds: number): void {
+    const c = capacity[room] as number;
+    const l = loss[room] as number;
+    const g = gain[room] as number;
+    const value = values[room] as number;
+    if (l === 0) {
+      values[room] = value + (g * seconds) / c;
+      return;
+    }
+    const rate = l / c;
+    if (rate !== this.#rates[room] || seconds !== this.#seconds[room]) {
+      this.#rates[room] = rate;
+      this.#seconds[room] = seconds;
+      this.#gone[room] = -Math.expm1(-rate * seconds);
+    }
+    values[room] = value + ((outside[room] as number) + g / l - value) * (this.#gone[room] as number);
   }
 }
 

@@ -61,6 +61,9 @@ const KELVIN = 273.15;
 
 const PER_SECOND = SECOND / HOUR;
 
+/** ppm m³/s for each l/h. */
+const PPM_PER_LITRE = (1e6 / 1000) * PER_SECOND;
+
 /** ppm of CO₂ outdoors (NOAA, 2024). */
 const CARBON_OUTDOORS = 420;
 
@@ -77,7 +80,6 @@ interface Gas {
   /** ppm of each room, and outdoors */
   readonly ppm: Float64Array;
   readonly outdoors: number;
-  readonly exchange: Exchange;
 }
 
 export class Rooms {
@@ -91,6 +93,7 @@ export class Rooms {
   readonly #wallOf: readonly number[];
   readonly #heat: Exchange;
   readonly #water: Exchange;
+  readonly #gas: Exchange;
   /** Those that something gives off. */
   readonly #gases: readonly Gas[];
   readonly #heatStores: Stores;
@@ -132,10 +135,15 @@ export class Rooms {
     this.#waterPassages = [...links.map(passage), ...this.#wood.map((one) => one.passage)];
     this.#heat = new Exchange(count + this.#walls.length, this.#heatPassages);
     this.#water = new Exchange(count + this.#wood.length, this.#waterPassages);
+    this.#gas = new Exchange(count, this.#gasPassages);
     this.#air = new Float64Array(links.length).fill(Number.NaN);
     this.#heatStores = storesFor(count + this.#walls.length);
     this.#waterStores = storesFor(count + this.#wood.length);
     this.#gasStores = storesFor(count);
+    for (const [room, { stores, volume }] of rooms.entries()) {
+      this.#heatStores.capacity[room] = stores;
+      this.#gasStores.capacity[room] = volume;
+    }
     this.temperatures = Float64Array.from([
       ...airs.map(({ temperature }) => temperature),
       ...this.#walls.map(({ room }) => airs[room]?.walls ?? (airs[room] as Air).temperature),
@@ -148,7 +156,6 @@ export class Rooms {
     this.solvents = Float64Array.from(airs, ({ fumes }) => fumes ?? 0);
     this.#gases = gases.map((name) => ({
       name,
-      exchange: new Exchange(count, this.#gasPassages),
       ...(name === "carbon" ? { ppm: this.carbons, outdoors: CARBON_OUTDOORS } : { ppm: this.solvents, outdoors: 0 }),
     }));
     this.#flows = new Float64Array(count);
@@ -193,7 +200,7 @@ export class Rooms {
   }
 
   get #exchanges(): readonly Exchange[] {
-    return [this.#heat, this.#water, ...this.#gases.map(({ exchange }) => exchange)];
+    return [this.#heat, this.#water, this.#gas];
   }
 
   /** Whether doors, or what blows, have turned since it was last asked. */
@@ -219,14 +226,13 @@ export class Rooms {
   }
 
   #beginWith(outdoors: Outdoors, gains: Gains): void {
-    const { capacity, loss, outside, gain } = this.#heatStores;
+    const { loss, outside, gain } = this.#heatStores;
     for (let room = 0; room < this.#rooms.length; room++) {
-      const { leaks, volume, stores, loses } = this.#rooms[room] as ZonePhysics;
+      const { leaks, volume, loses } = this.#rooms[room] as ZonePhysics;
       const flow = (leaks + (gains.leak[room] as number)) * volume * PER_SECOND;
       this.#flows[room] = flow;
       // Water is counted in g/m³ of air; what walls and wood hold depends on the humidity.
       this.#densities[room] = (this.humidities[room] as number) * this.#holds(room);
-      capacity[room] = stores;
       loss[room] = loses + flow * AIR_HEAT;
       outside[room] = outdoors.temperature;
       gain[room] = (gains.heat[room] as number) + (gains.sun[room] as number);
@@ -284,15 +290,14 @@ export class Rooms {
   }
 
   /** V dC/dt = G + q (Cout - C): ASTM D6245, 6. */
-  #goOnWithGas({ outdoors, exchange, ppm }: Gas, gains: Float64Array, seconds: number): void {
-    const { capacity, loss, outside, gain } = this.#gasStores;
+  #goOnWithGas({ outdoors, ppm }: Gas, gains: Float64Array, seconds: number): void {
+    const { loss, outside, gain } = this.#gasStores;
     for (let room = 0; room < this.#rooms.length; room++) {
-      capacity[room] = (this.#rooms[room] as ZonePhysics).volume;
       loss[room] = this.#flows[room] as number;
       outside[room] = outdoors;
-      gain[room] = ((gains[room] as number) / 1000) * PER_SECOND * 1e6;
+      gain[room] = (gains[room] as number) * PPM_PER_LITRE;
     }
-    exchange.advance(ppm, this.#gasStores, seconds);
+    this.#gas.advance(ppm, this.#gasStores, seconds);
   }
 
   /** g of water for each %RH, in the air and in what soaks it up at once. */
