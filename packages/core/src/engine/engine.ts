@@ -62,7 +62,7 @@ class Runner implements Engine, StepHost, Hands {
   readonly agenda: Agenda;
   readonly evaluator: Evaluator;
   readonly #quietly: Quiet;
-  readonly #absorbed: Absorbed;
+  readonly #absorbed: Absorbed | undefined;
   readonly outputs: Outputs;
   readonly events: Events;
   readonly recorder: Recorder;
@@ -244,7 +244,7 @@ class Runner implements Engine, StepHost, Hands {
   #absorb(sensor: number, base: number, at: number): boolean {
     const calm = this.#calm;
     if (!(at >= (calm[0] as number) && at <= (calm[1] as number) && Math.floor(at) === at)) return false;
-    if (!this.evaluator.settled || !this.#absorbed.take(sensor, base, at)) return false;
+    if (!this.evaluator.settled || !this.#absorbed?.take(sensor, base, at)) return false;
     calm[0] = at;
     this.#lookAhead();
     return true;

@@ -330,13 +330,8 @@ export class Events {
 
   /** Apart from the look at whether there are any: a function with closures costs something when it is entered. */
   #runSteps(): void {
-    const { evaluator } = this.#host;
-    const inOrder = (events: ReadonlySet<number>) => [...events].sort((a, b) => a - b);
     const woken = inOrder(this.#woken);
-    const fired = inOrder(this.#fired).filter((event) => {
-      const { provided } = this.#program(event);
-      return provided < 0 || evaluator.current(provided) === 1 || this.#forced.has(event);
-    });
+    const fired = inOrder(this.#fired).filter((event) => this.#mayBegin(event));
     this.forgetFired();
     for (const event of woken) {
       if (this.#state(event).next < 0) continue;
@@ -344,6 +339,11 @@ export class Events {
       this.#run(event);
     }
     for (const event of fired) this.#begin(event);
+  }
+
+  #mayBegin(event: number): boolean {
+    const { provided } = this.#program(event);
+    return provided < 0 || this.#host.evaluator.current(provided) === 1 || this.#forced.has(event);
   }
 
   #endWait(event: number): void {
@@ -756,4 +756,10 @@ function turningIn(events: readonly EventProgram[]): Map<string, Turning[]> {
 function isFar(before: number, value: number, by: number): boolean {
   const distance = Math.abs(value - before);
   return distance > by || equalNumbers(distance, by);
+}
+
+const none: readonly number[] = [];
+
+function inOrder(events: ReadonlySet<number>): readonly number[] {
+  return events.size === 0 ? none : [...events].sort((a, b) => a - b);
 }

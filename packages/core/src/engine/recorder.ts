@@ -9,13 +9,14 @@ const nothing: readonly number[] = [];
 export class Recorder {
   /** What all that happens now came of; where empty, a record comes of what it rests on. */
   cause: readonly number[] = nothing;
-  /** The last record of each node and output, the causes of what comes of them. */
-  readonly #lastOfNode: number[] = [];
+  /** The last record of each node, -1 without one, and of each output: the causes of what comes of them. */
+  readonly #lastOfNode: Float64Array;
   readonly #lastOfOutput = new Map<string, number>();
   /** The recording's number for the key of each node. */
   readonly #keys: readonly number[];
-  /** What each sensor last said, so that what it says again is only heard. */
-  readonly #said = new Map<number, number>();
+  /** Whether each sensor has said something, and what last, so that what it says again is only heard. */
+  readonly #hasSaid: Uint8Array;
+  readonly #said: Float64Array;
 
   constructor(
     readonly recording: Recording | undefined,
@@ -24,6 +25,10 @@ export class Recorder {
     /** Told of each problem, as it may be asked for. */
     readonly onProblem: (code: RunningProblem, text: string) => void,
   ) {
+    const { length } = recording ? program.graph.nodes : [];
+    this.#lastOfNode = new Float64Array(length).fill(-1);
+    this.#hasSaid = new Uint8Array(length);
+    this.#said = new Float64Array(length);
     this.#keys = recording ? program.graph.nodes.map(({ key }) => recording.keyOf(key)) : [];
   }
 
@@ -40,12 +45,13 @@ export class Recorder {
   /** A thing was reported or set: what its node becomes comes of that. A sensor that says the same again is only heard. */
   put({ name, node, type, kind }: Cell, value: number): void {
     if (!this.recording) return;
-    const before = this.#said.get(node);
-    if (kind === "sensor" && (before === value || Object.is(before, value))) {
+    const before = this.#said[node] as number;
+    if (kind === "sensor" && this.#hasSaid[node] === 1 && (before === value || Object.is(before, value))) {
       this.recording.heard(this.#keys[node] as number, this.now());
       return;
     }
-    this.#said.set(node, value);
+    this.#hasSaid[node] = 1;
+    this.#said[node] = value;
     this.#lastOfNode[node] = this.note({ kind: "value", thing: name, value: ownOf(value, type) }, this.cause);
   }
 
@@ -58,9 +64,9 @@ export class Recorder {
     if (!this.recording) return;
     const { op, args } = this.program.graph.nodes[node] as Program["graph"]["nodes"][number];
     // What was unknown may say the same again, and that is news.
-    if (op === "sensor" && Number.isNaN(value)) this.#said.delete(node);
-    const causes = this.#causesOr(() => (op === "sensor" || op === "cell" ? [node] : args));
-    this.#write(node, value, causes);
+    if (op === "sensor" && Number.isNaN(value)) this.#hasSaid[node] = 0;
+    const isGiven = op === "sensor" || op === "cell";
+    this.#write(node, value, this.cause.length > 0 ? this.cause : this.#recordsOf(isGiven ? [node] : args));
   }
 
   #write(node: number, value: number, causes: readonly number[]): void {
@@ -69,20 +75,28 @@ export class Recorder {
 
   decided({ name, type, claims, permits }: OutputProgram, value: number, reason: Reason): void {
     if (!this.recording) return;
-    const causes = this.#causesOr(() => [
+    const rests = () => [
       ...claims.flatMap(({ held }) => (held ? [held.when, held.value] : [])),
       ...permits.map(({ onlyWhile }) => onlyWhile),
-    ]);
+    ];
+    const causes = this.cause.length > 0 ? this.cause : this.#recordsOf(rests());
     this.#lastOfOutput.set(name, this.note({ kind: "decided", output: name, value: ownOf(value, type), reason }, causes));
   }
 
   sent({ name, type }: OutputProgram, value: number): void {
     if (!this.recording) return;
-    this.note({ kind: "sent", output: name, value: ownOf(value, type) }, known([this.#lastOfOutput.get(name)]));
+    const decided = this.#lastOfOutput.get(name) ?? -1;
+    this.note({ kind: "sent", output: name, value: ownOf(value, type) }, decided < 0 ? nothing : [decided]);
   }
 
-  #causesOr(nodes: () => readonly number[]): readonly number[] {
-    return this.cause.length > 0 ? this.cause : known(nodes().map((node) => this.#lastOfNode[node]));
+  /** The last records of some nodes, as far as there are any. In a loop, as it is asked for at every change. */
+  #recordsOf(nodes: readonly number[]): number[] {
+    const records: number[] = [];
+    for (const node of nodes) {
+      const record = this.recordOf(node);
+      if (record >= 0) records.push(record);
+    }
+    return records;
   }
 
   recordOf(node: number): number {
@@ -114,8 +128,4 @@ export class Recorder {
       return [{ rule, sentence, output: outputs[output]?.name ?? "", when }];
     });
   }
-}
-
-function known(records: readonly (number | undefined)[]): number[] {
-  return records.filter((record) => record !== undefined && record >= 0) as number[];
 }

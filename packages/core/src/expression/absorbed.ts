@@ -2,9 +2,8 @@
 // stays true; it gets dark while nobody is there. They are taken without a step. More may come in the same instant, and
 // turn them back: of what stood within an instant alone `for` and `in the last` keep no trace, and all else that may rest
 // on such a comparison remembers nothing.
-import type { Watchers } from "./audience.js";
 import { AND, compared, FOR, IN_THE_LAST, isComparison, OR, UNTIL } from "./codes.js";
-import type { Graph } from "./graph.js";
+import type { Graph, Node } from "./graph.js";
 import type { Layout } from "./layout.js";
 import type { Memory } from "./memory.js";
 import type { Moving } from "./moving.js";
@@ -19,6 +18,36 @@ import type { State } from "./state.js";
 const USERS_AT = 6;
 const USER_SIZE = 3;
 
+/** What uses each sensor, worked out once for all that run a graph. */
+interface Plans {
+  readonly plan: Int32Array;
+  readonly planAt: Int32Array;
+  /** Windows over a sensor that somebody looks at now and then, and that turn nothing. */
+  readonly windows: Int32Array;
+  readonly windowsAt: Int32Array;
+  /** Sensors with a plan. */
+  readonly mayAbsorb: Uint8Array;
+}
+
+const known = new WeakMap<Layout, Plans>();
+
+function plansOf(graph: Graph, layout: Layout): Plans {
+  const plans = known.get(layout) ?? makePlans(graph, layout);
+  known.set(layout, plans);
+  return plans;
+}
+
+function makePlans(graph: Graph, layout: Layout): Plans {
+  const plans = graph.nodes.map((_, node) => (layout.told[node] === 1 ? undefined : planOf(node, graph, layout)));
+  const [plan, planAt] = packed(plans.map((one) => one ?? []));
+  const [windows, windowsAt] = packed(
+    graph.nodes.map(({ op }, node) =>
+      op === "sensor" ? usersOf(node, layout).filter((user) => isIdleWindow(user, graph, layout)) : [],
+    ),
+  );
+  return { plan, planAt, windows, windowsAt, mayAbsorb: Uint8Array.from(plans, (one) => (one ? 1 : 0)) };
+}
+
 export class Absorbed {
   readonly #layout: Layout;
   readonly #state: State;
@@ -28,29 +57,27 @@ export class Absorbed {
   readonly #quiet: Quiet;
   readonly #plan: Int32Array;
   readonly #planAt: Int32Array;
-  /** Windows over a sensor that somebody looks at now and then, and that turn nothing. */
   readonly #windows: Int32Array;
   readonly #windowsAt: Int32Array;
-  /** Sensors with a plan. */
   readonly #mayAbsorb: Uint8Array;
   /** Where in the plan the comparisons that turned are, while a report is looked at: the first so many. */
   readonly #turned: Int32Array;
   #count = 0;
 
-  constructor(graph: Graph, layout: Layout, state: State, memory: Memory, moving: Moving, quiet: Quiet, watchers: Watchers) {
+  constructor(graph: Graph, layout: Layout, state: State, memory: Memory, moving: Moving, quiet: Quiet) {
     this.#layout = layout;
     this.#state = state;
     this.#values = state.values;
     this.#memory = memory;
     this.#moving = moving;
     this.#quiet = quiet;
-    const plans = graph.nodes.map((_, node) => (watchers.isTold(node) ? undefined : planOf(node, graph, layout, watchers)));
-    [this.#plan, this.#planAt] = packed(plans.map((plan) => plan ?? []));
-    [this.#windows, this.#windowsAt] = packed(
-      graph.nodes.map((_, node) => usersOf(node, layout).filter((user) => isIdleWindow(user, graph, layout, watchers))),
-    );
-    this.#mayAbsorb = Uint8Array.from(plans, (plan) => (plan ? 1 : 0));
-    this.#turned = new Int32Array(this.#plan.length);
+    const { plan, planAt, windows, windowsAt, mayAbsorb } = plansOf(graph, layout);
+    this.#plan = plan;
+    this.#planAt = planAt;
+    this.#windows = windows;
+    this.#windowsAt = windowsAt;
+    this.#mayAbsorb = mayAbsorb;
+    this.#turned = new Int32Array(plan.length);
   }
 
   /** Takes such a report; false where more may turn, or the report may be no good one, and nothing was taken. */
@@ -173,13 +200,13 @@ export class Absorbed {
 }
 
 /** What uses a sensor; undefined where one of them may turn with any report. */
-function planOf(sensor: number, graph: Graph, layout: Layout, watchers: Watchers): number[] | undefined {
+function planOf(sensor: number, graph: Graph, layout: Layout): number[] | undefined {
   if (graph.nodes[sensor]?.op !== "sensor") return undefined;
   const { codes, first, second } = layout;
   const plan: number[] = [];
   for (const user of usersOf(sensor, layout)) {
     const code = codes[user] as number;
-    if (graph.nodes[user]?.op === "is unknown" || isIdleWindow(user, graph, layout, watchers)) continue;
+    if (graph.nodes[user]?.op === "is unknown" || isIdleWindow(user, graph, layout)) continue;
     if (code === UNTIL) plan.push(code, user);
     else if (isComparison(code)) {
       const above = usersOf(user, layout);
@@ -187,7 +214,7 @@ function planOf(sensor: number, graph: Graph, layout: Layout, watchers: Watchers
       const lasts = (node: number) => codes[node] === FOR || codes[node] === IN_THE_LAST;
       const stays = (node: number) =>
         codes[node] === AND || codes[node] === OR || (lasts(node) && first[node] === user && second[node] !== user);
-      const mayTurn = !graph.asked.has(user) && !watchers.isTold(user) && above.every(stays);
+      const mayTurn = !graph.asked.has(user) && layout.told[user] === 0 && above.every(stays);
       plan.push(code, user, first[user] as number, second[user] as number, mayTurn ? 1 : 0, above.length);
       for (const node of above) plan.push(codes[node] as number, node, second[node] as number);
     } else return undefined;
@@ -196,12 +223,9 @@ function planOf(sensor: number, graph: Graph, layout: Layout, watchers: Watchers
 }
 
 /** One of which nobody is told, neither of itself nor of what follows from it. */
-function isIdleWindow(node: number, graph: Graph, layout: Layout, watchers: Watchers): boolean {
-  return (
-    ops[(graph.nodes[node] as Graph["nodes"][number]).op].window === true &&
-    usersOf(node, layout).length === 0 &&
-    !watchers.isTold(node)
-  );
+function isIdleWindow(node: number, { nodes }: Graph, layout: Layout): boolean {
+  const { op } = nodes[node] as Node;
+  return ops[op].window === true && usersOf(node, layout).length === 0 && layout.told[node] === 0;
 }
 
 function usersOf(node: number, { users, usersAt }: Layout): number[] {

@@ -9,7 +9,7 @@ import { Calendar, rampAt } from "./calendar.js";
 import { ABOVE, AND, AT_LEAST, AT_MOST, BELOW, compared, FOR, IN_THE_LAST, IS, NOT, OR, SENSOR, UNTIL } from "./codes.js";
 import { compares, compute, pure } from "./functions.js";
 import type { Graph, Node } from "./graph.js";
-import { IDLE, Layout, MOVING, STILL } from "./layout.js";
+import { IDLE, type Layout, layoutOf, MOVING, STILL } from "./layout.js";
 import { Marked } from "./marked.js";
 import { Memory } from "./memory.js";
 import { Moving } from "./moving.js";
@@ -23,7 +23,8 @@ export type NodeState = readonly (number | null)[] | { readonly window: readonly
 export class Evaluator {
   readonly values: Float64Array;
   readonly quiet: Quiet;
-  readonly absorbed: Absorbed;
+  /** Nothing is absorbed of what somebody is told of whatever happens. */
+  readonly absorbed: Absorbed | undefined;
   readonly #nodes: readonly Node[];
   readonly #layout: Layout;
   /** Of the layout, what is read for every node: a step takes a fifth longer where each is looked up in it. */
@@ -33,10 +34,8 @@ export class Evaluator {
   readonly #users: Int32Array;
   readonly #usersAt: Int32Array;
   readonly #moves: Uint8Array;
-  /** Nodes somebody is told of. */
-  readonly #isTold: Uint8Array;
-  /** Those, and what somebody looks on at. */
-  readonly #isSeen: Uint8Array;
+  readonly #told: Uint8Array;
+  readonly #seen: Uint8Array;
   readonly #state: State;
   readonly #marked: Marked;
   readonly #memory: Memory;
@@ -48,22 +47,24 @@ export class Evaluator {
     const size = graph.nodes.length;
     this.#nodes = graph.nodes;
     this.#audience = audience;
-    this.#layout = new Layout(graph, audience);
+    this.#layout = layoutOf(graph, audience);
     this.#codes = this.#layout.codes;
     this.#first = this.#layout.first;
     this.#second = this.#layout.second;
     this.#users = this.#layout.users;
     this.#usersAt = this.#layout.usersAt;
     this.#moves = this.#layout.moves;
-    this.#isTold = Uint8Array.from(graph.nodes, (_, node) => (audience.isTold(node) ? 1 : 0));
-    this.#isSeen = this.#isTold.map((isTold, node) => (isTold === 1 || audience.isWatched(node) ? 1 : 0));
+    this.#told = this.#layout.told;
+    this.#seen = this.#layout.seen;
     this.#state = new State(size, agenda, firstTimer, now);
     this.#marked = new Marked(size);
     this.#memory = new Memory(this.#state);
     this.#calendar = new Calendar(graph, this.#state);
     this.#moving = new Moving(graph, this.#layout, this.#state, this.#calendar);
     this.quiet = new Quiet(graph, this.#layout, this.#state, audience);
-    this.absorbed = new Absorbed(graph, this.#layout, this.#state, this.#memory, this.#moving, this.quiet, audience);
+    this.absorbed = audience.foldsSides
+      ? new Absorbed(graph, this.#layout, this.#state, this.#memory, this.#moving, this.quiet)
+      : undefined;
     this.values = this.#state.values;
     for (let node = 0; node < size; node++) this.#begin(node);
   }
@@ -105,7 +106,7 @@ export class Evaluator {
     this.quiet.unsettle(node);
     const isAged = this.#layout.aged[node] === 1;
     // One that never grows too old, and of which nobody is told, has its value at once.
-    if (!isAged && (this.#first[node] as number) < 0 && this.#isTold[node] === 0) return this.#change(node, value);
+    if (!isAged && (this.#first[node] as number) < 0 && this.#told[node] === 0) return this.#change(node, value);
     this.mark(node);
     if (!isAged) return;
     // An age starts again whatever the value.
@@ -297,7 +298,7 @@ export class Evaluator {
     const users = this.#users;
     const end = this.#usersAt[node + 1] as number;
     for (let at = this.#usersAt[node] as number; at < end; at++) this.#marked.add(users[at] as number);
-    if (this.#isSeen[node] === 1 || Number.isNaN(value)) this.#audience.onChange(node);
+    if (this.#seen[node] === 1 || Number.isNaN(value)) this.#audience.onChange(node);
   }
 
   #evaluate(node: number): number {

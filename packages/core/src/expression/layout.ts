@@ -13,6 +13,17 @@ export const MOVING = 1;
 /** One that nothing depends on, and that remembers nothing: it is calculated when somebody looks at it. */
 export const IDLE = 2;
 
+/** Of each graph, as those lay it out who are told of all that happens in it, and those who are not. */
+const known = { folded: new WeakMap<Graph, Layout>(), plain: new WeakMap<Graph, Layout>() };
+
+/** A graph is laid out once for all that run it: who is told of a node, and looks on at it, is always the same of one graph. */
+export function layoutOf(graph: Graph, audience: Audience): Layout {
+  const layouts = audience.foldsSides ? known.folded : known.plain;
+  const layout = layouts.get(graph) ?? new Layout(graph, audience);
+  layouts.set(graph, layout);
+  return layout;
+}
+
 export class Layout {
   /** Code of each node's op; OTHER too where a part of it moves. */
   readonly codes: Uint8Array;
@@ -25,6 +36,10 @@ export class Layout {
   /** Nodes that have node n as a part: users[usersAt[n] … usersAt[n+1]-1]. */
   readonly users: Int32Array;
   readonly usersAt: Int32Array;
+  /** Nodes somebody is told of. */
+  readonly told: Uint8Array;
+  /** Those, and what somebody looks on at. */
+  readonly seen: Uint8Array;
   /** STILL, MOVING or IDLE. */
   readonly moves: Uint8Array;
   /** Whether somebody looks at the age of a sensor. */
@@ -36,7 +51,9 @@ export class Layout {
    */
   readonly folded: Uint8Array;
 
-  constructor({ nodes, asked, glanced }: Graph, { foldsSides, isTold }: Pick<Audience, "foldsSides" | "isTold">) {
+  constructor({ nodes, asked, glanced }: Graph, { foldsSides, isTold, isWatched }: Audience) {
+    this.told = Uint8Array.from(nodes, (_, node) => (isTold(node) ? 1 : 0));
+    this.seen = this.told.map((isTold, node) => (isTold === 1 || isWatched(node) ? 1 : 0));
     [this.parts, this.partsAt] = packed(nodes.map(({ args }) => args));
     this.moves = Uint8Array.from(nodes, ({ moving }) => (moving ? MOVING : STILL));
     this.codes = Uint8Array.from(nodes, ({ op, args }) =>
@@ -60,7 +77,7 @@ export class Layout {
       // What nobody has as a part, nor looks at now and then, is for somebody who reads its value as it stands.
       const isGlanced = glanced.has(node) || above.length > 0;
       const canBeFound = pure || (moves !== undefined && !window);
-      if (!canBeFound || !isGlanced || asked.has(node) || isTold(node)) continue;
+      if (!canBeFound || !isGlanced || asked.has(node) || this.told[node] === 1) continue;
       if (above.every((user) => this.moves[user] === IDLE)) this.moves[node] = IDLE;
     }
     this.aged = new Uint8Array(nodes.length);

@@ -2,16 +2,51 @@
 // a step. What may have moved the bounds makes them unsure, and they are found again when the next report asks.
 import { type Sensor, thingsOf } from "../house/index.js";
 import { toBase } from "../units/index.js";
-import type { Watchers } from "./audience.js";
+import type { Audience } from "./audience.js";
 import { ABOVE, AT_LEAST, AT_MOST, BELOW, compared, isComparison, SENSOR, turnedRound, UNTIL } from "./codes.js";
 import type { Graph } from "./graph.js";
 import type { Layout } from "./layout.js";
 import type { State } from "./state.js";
 
+/** What readings may be, worked out once for all that run a graph. */
+interface Readings {
+  /** What may surely be taken: for a sensor all numbers within its range, for what is none nothing. */
+  readonly lowest: Float64Array;
+  readonly highest: Float64Array;
+  /** Sensors of numbers; words and colours do not move, and only one that is repeated is quiet. */
+  readonly isNumber: Uint8Array;
+  readonly isWord: Uint8Array;
+  readonly asksWhetherKnown: Uint8Array;
+}
+
+const known = new WeakMap<Graph, Readings>();
+
+function readingsOf(graph: Graph): Readings {
+  const readings = known.get(graph) ?? makeReadings(graph);
+  known.set(graph, readings);
+  return readings;
+}
+
+function makeReadings({ nodes, house }: Graph): Readings {
+  const things = thingsOf(house);
+  const sensors = nodes.map(({ op, name }) => (op === "sensor" ? (things.get(name)?.thing as Sensor) : undefined));
+  const bounds = sensors.map((sensor) => (sensor ? surelyIn(sensor) : [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY]));
+  const kinds = sensors.map((sensor) => sensor?.type.kind);
+  // One that may only move so far is looked at each time.
+  const moves = sensors.map((sensor) => sensor !== undefined && !sensor.movesAtMost);
+  return {
+    lowest: Float64Array.from(bounds, ([lowest]) => lowest as number),
+    highest: Float64Array.from(bounds, ([, highest]) => highest as number),
+    isNumber: Uint8Array.from(kinds, (kind, node) => (moves[node] && kind !== "words" && kind !== "colour" ? 1 : 0)),
+    isWord: Uint8Array.from(kinds, (kind) => (kind === "words" ? 1 : 0)),
+    asksWhetherKnown: Uint8Array.from(nodes, ({ op }) => (op === "is unknown" ? 1 : 0)),
+  };
+}
+
 export class Quiet {
   readonly #state: State;
   readonly #layout: Layout;
-  readonly #watchers: Watchers;
+  readonly #audience: Pick<Audience, "isAwaited">;
   /**
    * Of node n #bounds[2n] and #bounds[2n+1], themselves not within; empty where no change is known to be quiet, NaN where
    * they have to be found first. Side by side, as a report of a large house finds none of them in the cache.
@@ -20,38 +55,26 @@ export class Quiet {
   readonly #since: Float64Array;
   readonly #held: Float64Array;
   readonly #values: Float64Array;
-  /** What may surely be taken: for a sensor all numbers within its range, for what is none nothing. */
   readonly #lowest: Float64Array;
   readonly #highest: Float64Array;
-  /** Sensors of numbers; words and colours do not move, and only one that is repeated is quiet. */
   readonly #isNumber: Uint8Array;
   readonly #isWord: Uint8Array;
   readonly #isTold: Uint8Array;
   readonly #asksWhetherKnown: Uint8Array;
 
-  constructor({ nodes, house }: Graph, layout: Layout, state: State, watchers: Watchers) {
-    const size = nodes.length;
+  constructor(graph: Graph, layout: Layout, state: State, audience: Pick<Audience, "isAwaited">) {
     this.#state = state;
     this.#layout = layout;
-    this.#watchers = watchers;
-    this.#bounds = new Float64Array(2 * size).fill(Number.NaN);
-    this.#lowest = new Float64Array(size).fill(Number.POSITIVE_INFINITY);
-    this.#highest = new Float64Array(size).fill(Number.NEGATIVE_INFINITY);
-    this.#isNumber = new Uint8Array(size);
-    this.#isWord = new Uint8Array(size);
-    this.#isTold = Uint8Array.from(nodes, (_, node) => (watchers.isTold(node) ? 1 : 0));
-    this.#asksWhetherKnown = Uint8Array.from(nodes, ({ op }) => (op === "is unknown" ? 1 : 0));
+    this.#audience = audience;
+    this.#bounds = new Float64Array(2 * graph.nodes.length).fill(Number.NaN);
+    const { lowest, highest, isNumber, isWord, asksWhetherKnown } = readingsOf(graph);
+    this.#lowest = lowest;
+    this.#highest = highest;
+    this.#isNumber = isNumber;
+    this.#isWord = isWord;
+    this.#isTold = layout.told;
+    this.#asksWhetherKnown = asksWhetherKnown;
     ({ since: this.#since, held: this.#held, values: this.#values } = state);
-    const things = thingsOf(house);
-    nodes.forEach(({ op, name }, node) => {
-      if (op !== "sensor") return;
-      const sensor = things.get(name)?.thing as Sensor;
-      [this.#lowest[node], this.#highest[node]] = surelyIn(sensor);
-      // One that may only move so far is looked at each time.
-      const moves = sensor.type.kind !== "words" && sensor.type.kind !== "colour" && !sensor.movesAtMost;
-      this.#isNumber[node] = moves ? 1 : 0;
-      this.#isWord[node] = sensor.type.kind === "words" ? 1 : 0;
-    });
   }
 
   /** What is known of a node may no longer hold. */
@@ -91,7 +114,7 @@ export class Quiet {
   /** Takes a report that says the same again as the last good one, which changes nothing but its time; false where it may. */
   takeAgain(node: number, value: number, at: number): boolean {
     if (value !== this.#values[node] || value !== this.#held[node] || this.#layout.aged[node] !== 0) return false;
-    if (this.#watchers.isAwaited(node)) return false;
+    if (this.#audience.isAwaited(node)) return false;
     this.#since[node] = at;
     return true;
   }
@@ -105,7 +128,7 @@ export class Quiet {
   isPlain(node: number, value: number): boolean {
     const isOfItsKind = this.#isNumber[node] === 1 || (this.#isWord[node] === 1 && Math.floor(value) === value);
     if (!isOfItsKind || !(value >= (this.#lowest[node] as number) && value <= (this.#highest[node] as number))) return false;
-    return !Number.isNaN(this.#values[node] as number) && !this.#watchers.isAwaited(node);
+    return !Number.isNaN(this.#values[node] as number) && !this.#audience.isAwaited(node);
   }
 
   /** A second look, at what is not within the bounds as they are known. */
@@ -123,7 +146,7 @@ export class Quiet {
 
   /** Finds the bounds of a sensor; false where no report of it is quiet. */
   #find(node: number): boolean {
-    if (this.#watchers.isAwaited(node)) return false;
+    if (this.#audience.isAwaited(node)) return false;
     this.#setBounds(node, Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY);
     if (this.#isNumber[node] === 0 || Number.isNaN(this.#values[node] as number) || this.#isTold[node] === 1) return true;
     this.#setBounds(node, this.#lowest[node] as number, this.#highest[node] as number);

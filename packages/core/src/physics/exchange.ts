@@ -113,8 +113,9 @@ class Group {
     this.#seconds = seconds;
     for (let mode = 0; mode < this.#rates.length; mode++) {
       const rate = this.#rates[mode] as number;
-      this.#left[mode] = Math.exp(rate * seconds);
-      this.#come[mode] = rate === 0 ? seconds : Math.expm1(rate * seconds) / rate;
+      const grows = Math.expm1(rate * seconds);
+      this.#left[mode] = 1 + grows;
+      this.#come[mode] = rate === 0 ? seconds : grows / rate;
     }
   }
 
