@@ -10,7 +10,7 @@ import type { Moving } from "./moving.js";
 import { ops } from "./ops.js";
 import { packed } from "./packed.js";
 import type { Quiet } from "./quiet.js";
-import type { State } from "./state.js";
+import { HELD, SINCE, type State } from "./state.js";
 
 // The plan of a sensor: one after another what uses it. That is an UNTIL and its node, or a comparison: its code, node, left
 // and right side, whether it may turn, how many nodes use it, and of each of these its code, node and second part. In one
@@ -93,8 +93,8 @@ export class Absorbed {
     const isAbsorbed = this.#turnUsers(sensor) && this.#visitUsers(this.#stays);
     if (isAbsorbed) {
       this.#visitUsers(this.#takesNote);
-      state.since[sensor] = at;
-      state.held[sensor] = value;
+      state.kept[4 * sensor + SINCE] = at;
+      state.kept[4 * sensor + HELD] = value;
       const end = this.#windowsAt[sensor + 1] as number;
       for (let place = this.#windowsAt[sensor] as number; place < end; place++) this.#moving.take(this.#windows[place] as number);
       this.#unsettle(sensor);
@@ -142,7 +142,7 @@ export class Absorbed {
   #staysUntil(node: number): boolean {
     const isSet = this.#quiet.side(this.#layout.first[node] as number);
     const isReset = this.#quiet.side(this.#layout.second[node] as number);
-    const held = this.#state.held[node] as number;
+    const held = this.#state.kept[4 * node + HELD] as number;
     if (Number.isNaN(isSet + isReset) || held !== this.#values[node]) return false;
     return held === (isReset === 1 ? 0 : isSet === 1 ? 1 : held);
   }

@@ -15,7 +15,7 @@ import { Memory } from "./memory.js";
 import { Moving } from "./moving.js";
 import { ops } from "./ops.js";
 import { Quiet } from "./quiet.js";
-import { State } from "./state.js";
+import { HELD, MARK, SINCE, State } from "./state.js";
 
 /** Everything a node remembers: value, since, held, mark; unknown is null. Of a window: its entries. */
 export type NodeState = readonly (number | null)[] | { readonly window: readonly (readonly [number, number | null])[] };
@@ -74,8 +74,8 @@ export class Evaluator {
     const isFlag = op === "cell" && key !== name;
     if (op === "constant" || isFlag) this.values[node] = constant;
     if (op === "pulse") this.values[node] = 0;
-    if (op === "until") this.#state.held[node] = 0;
-    if (op === "in the last") this.#state.since[node] = Number.NEGATIVE_INFINITY;
+    if (op === "until") this.#state.kept[4 * node + HELD] = 0;
+    if (op === "in the last") this.#state.kept[4 * node + SINCE] = Number.NEGATIVE_INFINITY;
     const isSet = op === "cell" || op === "constant" || op === "pulse";
     if (!isSet && this.#layout.folded[node] === 0 && this.#layout.moves[node] !== IDLE) this.mark(node);
   }
@@ -101,8 +101,8 @@ export class Evaluator {
 
   /** Takes a good report of a sensor. */
   report(node: number, value: number): void {
-    this.#state.since[node] = this.#state.now;
-    this.#state.held[node] = value;
+    this.#state.kept[4 * node + SINCE] = this.#state.now;
+    this.#state.kept[4 * node + HELD] = value;
     this.quiet.unsettle(node);
     const isAged = this.#layout.aged[node] === 1;
     // One that never grows too old, and of which nobody is told, has its value at once.
@@ -119,12 +119,12 @@ export class Evaluator {
 
   /** When a sensor last sent something good; NaN where it never did, or that was taken back. */
   lastReport(node: number): number {
-    return this.#state.since[node] as number;
+    return this.#state.kept[4 * node + SINCE] as number;
   }
 
   /** Makes a sensor unknown, as if it had not reported. */
   forget(node: number): void {
-    this.#state.since[node] = Number.NaN;
+    this.#state.kept[4 * node + SINCE] = Number.NaN;
     this.quiet.unsettle(node);
     this.mark(node);
   }
@@ -149,10 +149,10 @@ export class Evaluator {
 
   /** A sensor that has reported since its deadline was set is not too old then: it is put off, and needs no step. */
   putOffAges(): void {
-    const { agenda, firstTimer, since } = this.#state;
+    const { agenda, firstTimer, kept } = this.#state;
     for (let node = agenda.first - firstTimer; node >= 0 && this.#codes[node] === SENSOR; node = agenda.first - firstTimer) {
       const after = this.#first[node] as number;
-      const end = after < 0 ? Number.NaN : Math.ceil((since[node] as number) + (this.values[after] as number));
+      const end = after < 0 ? Number.NaN : Math.ceil((kept[4 * node + SINCE] as number) + (this.values[after] as number));
       if (!(end > agenda.next)) return;
       agenda.set(firstTimer + node, end);
     }
@@ -171,19 +171,19 @@ export class Evaluator {
    * round, or lasts for a time, begins at an instant; `now` is the last before it.
    */
   beginMemories(at: number): void {
-    const { held, since, mark } = this.#state;
+    const { kept } = this.#state;
     const lasting: number[] = [];
     this.#nodes.forEach(({ op }, node) => {
-      if (op === "until") held[node] = 0;
+      if (op === "until") kept[4 * node + HELD] = 0;
       else if (op === "until at most" || op === "limited until" || op === "cycle" || op === "share cycle") {
-        since[node] = Number.NaN;
-        mark[node] = Number.NaN;
+        kept[4 * node + SINCE] = Number.NaN;
+        kept[4 * node + MARK] = Number.NaN;
         lasting.push(node);
       } else return;
       this.mark(node);
     });
     this.settle();
-    for (const node of lasting) if (!Number.isNaN(since[node] as number)) since[node] = at;
+    for (const node of lasting) if (!Number.isNaN(kept[4 * node + SINCE] as number)) kept[4 * node + SINCE] = at;
   }
 
   get settled(): boolean {
@@ -270,9 +270,11 @@ export class Evaluator {
   state(node: number): NodeState {
     const window = this.#moving.windows.get(node);
     if (window) return { window: window.toJSON() };
-    const { values, since, held, mark } = this.#state;
-    const state = [values, since, held, mark].map((from) => from[node] as number);
-    return state.map((value) => (Number.isFinite(value) ? value : null));
+    const { values, kept } = this.#state;
+    const [since, held, mark] = kept.subarray(4 * node);
+    // Of a sensor it is where reports are quiet, which is found again.
+    const remembered = [values[node], since, held, this.#nodes[node]?.op === "sensor" ? Number.NaN : mark];
+    return remembered.map((value = Number.NaN) => (Number.isFinite(value) ? value : null));
   }
 
   restore(node: number, state: NodeState): void {
@@ -283,9 +285,8 @@ export class Evaluator {
     const { op } = this.#nodes[node] as Node;
     const [value, since, held, mark] = state;
     this.values[node] = value ?? Number.NaN;
-    this.#state.since[node] = since ?? (op === "in the last" ? Number.NEGATIVE_INFINITY : Number.NaN);
-    this.#state.held[node] = held ?? Number.NaN;
-    this.#state.mark[node] = mark ?? Number.NaN;
+    const never = op === "in the last" ? Number.NEGATIVE_INFINITY : Number.NaN;
+    this.#state.kept.set([since ?? never, held ?? Number.NaN, mark ?? Number.NaN], 4 * node);
   }
 
   // ── Bringing up to date ───────────────────────────────────────────────────────────────────────────────────────────

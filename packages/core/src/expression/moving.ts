@@ -8,7 +8,7 @@ import type { Graph, Node } from "./graph.js";
 import { type Layout, STILL } from "./layout.js";
 import { type Op, ops } from "./ops.js";
 import { greatestOf } from "./reach.js";
-import type { State } from "./state.js";
+import { SINCE, type State } from "./state.js";
 import { overWindow, Window } from "./window.js";
 
 /** Nothing moves for longer without being looked at: 400 days. */
@@ -68,7 +68,7 @@ export class Moving {
     if (window) return overWindow(op, window, instant, this.current(args[1] as number));
     switch (op) {
       case "age":
-        return instant - (this.#state.since[args[0] as number] as number);
+        return instant - (this.#state.kept[4 * (args[0] as number) + SINCE] as number);
       case "remaining": {
         const ends = this.#state.values[args[0] as number] as number;
         return ends > instant ? ends - instant : 0;

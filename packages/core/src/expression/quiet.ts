@@ -6,7 +6,7 @@ import type { Audience } from "./audience.js";
 import { ABOVE, AT_LEAST, AT_MOST, BELOW, compared, isComparison, SENSOR, turnedRound, UNTIL } from "./codes.js";
 import type { Graph } from "./graph.js";
 import type { Layout } from "./layout.js";
-import type { State } from "./state.js";
+import { HELD, HIGH, LOW, SINCE, type State } from "./state.js";
 
 /** What readings may be, worked out once for all that run a graph. */
 interface Readings {
@@ -48,12 +48,10 @@ export class Quiet {
   readonly #layout: Layout;
   readonly #audience: Pick<Audience, "isAwaited">;
   /**
-   * Of node n #bounds[2n] and #bounds[2n+1], themselves not within; empty where no change is known to be quiet, NaN where
-   * they have to be found first. Side by side, as a report of a large house finds none of them in the cache.
+   * Of a sensor, when it reported last and what, and between which bounds, themselves not within, a report is quiet: none
+   * where no change is known to be; NaN where they have to be found first.
    */
-  readonly #bounds: Float64Array;
-  readonly #since: Float64Array;
-  readonly #held: Float64Array;
+  readonly #kept: Float64Array;
   readonly #values: Float64Array;
   readonly #lowest: Float64Array;
   readonly #highest: Float64Array;
@@ -66,7 +64,6 @@ export class Quiet {
     this.#state = state;
     this.#layout = layout;
     this.#audience = audience;
-    this.#bounds = new Float64Array(2 * graph.nodes.length).fill(Number.NaN);
     const { lowest, highest, isNumber, isWord, asksWhetherKnown } = readingsOf(graph);
     this.#lowest = lowest;
     this.#highest = highest;
@@ -74,12 +71,13 @@ export class Quiet {
     this.#isWord = isWord;
     this.#isTold = layout.told;
     this.#asksWhetherKnown = asksWhetherKnown;
-    ({ since: this.#since, held: this.#held, values: this.#values } = state);
+    this.#kept = state.kept;
+    this.#values = state.values;
   }
 
   /** What is known of a node may no longer hold. */
   unsettle(node: number): void {
-    this.#bounds[2 * node] = Number.NaN;
+    this.#kept[4 * node + HIGH] = Number.NaN;
   }
 
   /** A comparison was looked at again: its sides may have moved. */
@@ -102,20 +100,20 @@ export class Quiet {
    * be no good report, and nothing was taken.
    */
   take(node: number, value: number, at: number): boolean {
-    const bounds = this.#bounds;
-    const isWithin = value > (bounds[2 * node] as number) && value < (bounds[2 * node + 1] as number);
+    const kept = this.#kept;
+    const isWithin = value > (kept[4 * node + LOW] as number) && value < (kept[4 * node + HIGH] as number);
     if (!isWithin && !this.#isQuiet(node, value)) return false;
-    this.#since[node] = at;
-    this.#held[node] = value;
+    kept[4 * node + SINCE] = at;
+    kept[4 * node + HELD] = value;
     this.#values[node] = value;
     return true;
   }
 
   /** Takes a report that says the same again as the last good one, which changes nothing but its time; false where it may. */
   takeAgain(node: number, value: number, at: number): boolean {
-    if (value !== this.#values[node] || value !== this.#held[node] || this.#layout.aged[node] !== 0) return false;
+    if (value !== this.#values[node] || value !== this.#kept[4 * node + HELD] || this.#layout.aged[node] !== 0) return false;
     if (this.#audience.isAwaited(node)) return false;
-    this.#since[node] = at;
+    this.#kept[4 * node + SINCE] = at;
     return true;
   }
 
@@ -133,9 +131,10 @@ export class Quiet {
 
   /** A second look, at what is not within the bounds as they are known. */
   #isQuiet(node: number, value: number): boolean {
-    const bounds = this.#bounds;
-    if (Number.isNaN(bounds[2 * node] as number) && !this.#find(node)) return false;
-    return (value > (bounds[2 * node] as number) && value < (bounds[2 * node + 1] as number)) || this.#repeats(node, value);
+    const kept = this.#kept;
+    if (Number.isNaN(kept[4 * node + HIGH] as number) && !this.#find(node)) return false;
+    const isWithin = value > (kept[4 * node + LOW] as number) && value < (kept[4 * node + HIGH] as number);
+    return isWithin || this.#repeats(node, value);
   }
 
   /** The same value again changes nothing, but for its age. */
@@ -161,8 +160,8 @@ export class Quiet {
   }
 
   #setBounds(node: number, low: number, high: number): void {
-    this.#bounds[2 * node] = low;
-    this.#bounds[2 * node + 1] = high;
+    this.#kept[4 * node + LOW] = low;
+    this.#kept[4 * node + HIGH] = high;
   }
 
   /** Narrows the bounds to where a user of a sensor stays as it is; false where that is not known. */
@@ -174,7 +173,7 @@ export class Quiet {
   /** Of an `until`: while it holds only its reset counts; while it does not, only its condition, as long as that is false. */
   #narrowToSides(node: number, until: number): boolean {
     const [set, reset] = [this.#layout.first[until] as number, this.#layout.second[until] as number];
-    const holds = this.#state.held[until] === 1;
+    const holds = this.#kept[4 * until + HELD] === 1;
     const waits = !holds && this.side(set) === 0;
     return (
       (holds || this.#layout.folded[set] === 0 || this.#narrow(node, set)) &&
@@ -215,11 +214,11 @@ export class Quiet {
   }
 
   #raise(node: number, low: number): void {
-    if (low > (this.#bounds[2 * node] as number)) this.#bounds[2 * node] = low;
+    if (low > (this.#kept[4 * node + LOW] as number)) this.#kept[4 * node + LOW] = low;
   }
 
   #lower(node: number, high: number): void {
-    if (high < (this.#bounds[2 * node + 1] as number)) this.#bounds[2 * node + 1] = high;
+    if (high < (this.#kept[4 * node + HIGH] as number)) this.#kept[4 * node + HIGH] = high;
   }
 
   /** The value of a part of an `until`, compared now where it has none of its own. */
