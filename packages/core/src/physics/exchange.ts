@@ -70,15 +70,22 @@ class Group {
   /** Puts the values after so many seconds in the place of those before. */
   advance(values: Float64Array, stores: Stores, passages: readonly Passage[], seconds: number): void {
     this.#refresh(stores, passages, seconds);
-    const { rooms } = this;
-    const [vectors, parts, begin, drive, ends] = [this.#vectors, this.#parts, this.#begin, this.#drive, this.#ends];
+    const { gain, loss, outside } = stores;
+    // Read once: in the loops each would be looked up at every turn.
+    const rooms = this.rooms;
+    const vectors = this.#vectors;
+    const roots = this.#roots;
+    const parts = this.#parts;
+    const begin = this.#begin;
+    const drive = this.#drive;
+    const left = this.#left;
+    const come = this.#come;
+    const ends = this.#ends;
     const count = rooms.length;
     for (let place = 0; place < count; place++) {
       const room = rooms[place] as number;
-      begin[place] = (this.#roots[place] as number) * (values[room] as number);
-      drive[place] =
-        ((stores.gain[room] as number) + (stores.loss[room] as number) * (stores.outside[room] as number)) *
-        (parts[place] as number);
+      begin[place] = (roots[place] as number) * (values[room] as number);
+      drive[place] = ((gain[room] as number) + (loss[room] as number) * (outside[room] as number)) * (parts[place] as number);
     }
     for (let mode = 0; mode < count; mode++) {
       let from = 0;
@@ -88,7 +95,7 @@ class Group {
         from += part * (begin[place] as number);
         by += part * (drive[place] as number);
       }
-      ends[mode] = from * (this.#left[mode] as number) + by * (this.#come[mode] as number);
+      ends[mode] = from * (left[mode] as number) + by * (come[mode] as number);
     }
     for (let place = 0; place < count; place++) {
       let sum = 0;

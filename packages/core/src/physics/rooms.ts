@@ -84,6 +84,12 @@ interface Gas {
 
 export class Rooms {
   readonly #rooms: readonly ZonePhysics[];
+  /** Of each: m³, W/K to the outdoors, and air changes an hour. */
+  readonly #volumes: Float64Array;
+  readonly #loses: Float64Array;
+  readonly #leaks: Float64Array;
+  /** g of water for each %RH that is soaked up at once. */
+  readonly #soaks: Float64Array;
   readonly #links: readonly Link[];
   /** What of each changed places when it was last looked at. */
   readonly #air: Float64Array;
@@ -119,6 +125,10 @@ export class Rooms {
   constructor(rooms: readonly ZonePhysics[], airs: readonly Air[], links: readonly Link[], gases: readonly Gas["name"][]) {
     const count = rooms.length;
     this.#rooms = rooms;
+    this.#volumes = Float64Array.from(rooms, ({ volume }) => volume);
+    this.#loses = Float64Array.from(rooms, ({ loses }) => loses);
+    this.#leaks = Float64Array.from(rooms, ({ leaks }) => leaks);
+    this.#soaks = Float64Array.from(rooms, ({ soaks, wood = 0 }) => (wood > 0 ? 0 : soaks));
     this.#links = links;
     this.#walls = apart(rooms, ({ couples = 0 }) => couples > 0);
     this.#wood = apart(rooms, ({ soaks, wood = 0 }) => soaks > 0 && wood > 0);
@@ -227,15 +237,17 @@ export class Rooms {
 
   #beginWith(outdoors: Outdoors, gains: Gains): void {
     const { loss, outside, gain } = this.#heatStores;
-    for (let room = 0; room < this.#rooms.length; room++) {
-      const { leaks, volume, loses } = this.#rooms[room] as ZonePhysics;
-      const flow = (leaks + (gains.leak[room] as number)) * volume * PER_SECOND;
-      this.#flows[room] = flow;
+    const { heat, sun, leak } = gains;
+    const flows = this.#flows;
+    for (let room = 0; room < flows.length; room++) {
+      const changes = (this.#leaks[room] as number) + (leak[room] as number);
+      const flow = changes * (this.#volumes[room] as number) * PER_SECOND;
+      flows[room] = flow;
       // Water is counted in g/m³ of air; what walls and wood hold depends on the humidity.
       this.#densities[room] = (this.humidities[room] as number) * this.#holds(room);
-      loss[room] = loses + flow * AIR_HEAT;
+      loss[room] = (this.#loses[room] as number) + flow * AIR_HEAT;
       outside[room] = outdoors.temperature;
-      gain[room] = (gains.heat[room] as number) + (gains.sun[room] as number);
+      gain[room] = (heat[room] as number) + (sun[room] as number);
     }
     for (let place = 0; place < this.#walls.length; place++) this.#parted(this.#walls[place] as Apart, outdoors, gains);
   }
@@ -302,8 +314,7 @@ export class Rooms {
 
   /** g of water for each %RH, in the air and in what soaks it up at once. */
   #holds(room: number): number {
-    const { volume, soaks, wood = 0 } = this.#rooms[room] as ZonePhysics;
-    return (this.#perPercent[room] as number) * volume + (wood > 0 ? 0 : soaks);
+    return (this.#perPercent[room] as number) * (this.#volumes[room] as number) + (this.#soaks[room] as number);
   }
 }
 
