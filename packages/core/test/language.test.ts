@@ -100,7 +100,7 @@ describe("a mistake is found at its place", () => {
       ["1:42 type"],
     ],
     ["an unclosed brace", "rule r { hold room.fan at on\nrule s { hold room.fan at on }", ["1:8 syntax"]],
-    ["an unclosed text", 'rule r "Name { hold room.fan at on }', ["1:8 syntax", "1:37 syntax"]],
+    ["an unclosed text", 'rule r "Name { hold room.fan at on }', ["1:8 syntax"]],
     ["a brace too many", `${rule("shop is open")} }`, ["1:51 syntax"]],
     ["signs that mean nothing", rule("shop is open ; ; and @"), ["1:29 syntax", "1:31 syntax", "1:37 syntax"]],
     ["lets that need each other", "let a = b + 1 K let b = a - 1 K", ["1:5 ring-of-lets"]],

@@ -130,7 +130,8 @@ export function readOne<Kind extends string>(c: Cursor, table: Table<Kind>, besi
   }
   if (!chosen) {
     for (let skipped = 0; skipped < furthest.tokens; skipped++) c.next();
-    return c.fail([...new Set([...furthest.expected, ...(furthest.tokens === 0 ? besides : [])])]);
+    const expected = [...new Set([...furthest.expected, ...(furthest.tokens === 0 ? besides : [])])];
+    return furthest.tokens === 0 ? c.fail(expected) : c.failFor(...expected);
   }
   const parts = readPhrase(c, table[chosen.kind].phrase);
   return { kind: chosen.kind, parts, span: c.span(first) };

@@ -84,6 +84,11 @@ export class Faults {
     return this.problems.some(({ place }) => place.file === file && place.from >= from && place.to <= to);
   }
 
+  /** What begins there is not what it was taken for: as such it has no problem. */
+  spare({ file, from }: Span): void {
+    this.#seen.add(`${file}:${from}`);
+  }
+
   add(span: Span, fault: Fault, related: readonly { readonly span: Span; readonly says: string }[] = []): void {
     const key = `${span.file}:${span.from}`;
     if (this.#seen.has(key)) return;

@@ -7,6 +7,8 @@ import type { ProblemCode } from "./problem.js";
 
 type Faults = {
   unexpected: { found: string; expected: readonly string[]; in: string; remedy?: string };
+  /** A line or block is over though something is wanted after its last word. */
+  brokenOff: { after: string; expected: readonly string[]; in: string; remedy?: string };
   missingVerb: { word: string; verb: string };
   unclosedBrace: { what: string };
   strayBrace: object;
@@ -89,11 +91,24 @@ function isSlip(written: string, known: string): boolean {
   return editDistance(own, other, most) <= most;
 }
 
+/** What is wanted after a word that a value comes after. */
+function valueAfter(quoted: string): string {
+  if (/^"(for|over|wait|in the last)"$/.test(quoted)) return "a length of time after it, such as 5 min";
+  return /^"(and|or|not|if|while|when|provided)"$/.test(quoted) ? "a condition after it" : "a value after it";
+}
+
 const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
   unexpected: ({ found, expected, in: where, remedy }) => ({
     code: "syntax",
     reason: `Unexpected ${found}, ${where}.`,
     remedy: remedy ?? `Expected ${oneOf(expected)}.`,
+  }),
+  brokenOff: ({ after, expected, in: where, remedy }) => ({
+    code: "syntax",
+    reason: `Nothing comes after ${after === '","' ? "this comma" : after}, ${where}.`,
+    remedy:
+      remedy ??
+      `${after === '","' ? "Take it out, or write" : "Write"} ${expected[0] === "a value" ? valueAfter(after) : `${oneOf(expected)} after it`}.`,
   }),
   missingVerb: ({ word, verb }) => ({
     code: "syntax",

@@ -17,6 +17,11 @@ const naming: ReadonlySet<string> = new Set("sensor output dial mode group let c
 
 const none: ReadonlySet<string> = new Set();
 
+/** Words that begin a line within a sentence, or a step. They may be names too: line ends are blanks. */
+const clauses: ReadonlySet<string> = new Set(
+  "hold keep cycle do provided raise lower set toggle ramp dose release apply start stop tell send wait permit expect".split(" "),
+);
+
 /** What stands for a repeated word while the body of its `for each` is read for one of its values. */
 export interface Stand {
   readonly tokens: readonly Token[];
@@ -54,6 +59,12 @@ export class Cursor {
   /** Where words stand that are names or states, or were skipped: all others are words of the language. */
   readonly names = new Set<number>();
   #at = 0;
+  /** Where the entry begins that is read. */
+  #entry = 0;
+  /** The last name that was taken, and what for. */
+  #named = { at: -1, wanted: "" };
+  /** The first word of a line that was taken for a name last, and was none. */
+  #wentBackTo = -1;
 
   /** @param asked hears what is asked for at the end of the tokens, where a writer is */
   constructor(
@@ -68,8 +79,20 @@ export class Cursor {
     return this.#at;
   }
 
+  /** An entry begins here: its position. */
+  begin(): number {
+    this.subject = undefined;
+    this.#entry = this.#at;
+    return this.#at;
+  }
+
   get token(): Token {
     return this.tokens[this.#at] as Token;
+  }
+
+  /** The last one taken. */
+  get taken(): Token {
+    return this.tokens[Math.max(0, this.#at - 1)] as Token;
   }
 
   peek(ahead = 1): Token {
@@ -84,7 +107,7 @@ export class Cursor {
 
   /** From a token or span to the last one taken. */
   span(from: Span): Span {
-    const last = this.tokens[Math.max(0, this.#at - 1)] as Token;
+    const last = this.taken;
     return { file: from.file, from: from.from, to: Math.max(last.to, from.from) };
   }
 
@@ -193,17 +216,24 @@ export class Cursor {
   }
 
   /** Takes a word that is a name or a state. */
-  takeName(): Token {
+  takeName(wanted = "a value"): Token {
     this.names.add(this.token.from);
+    this.#named = { at: this.#at, wanted };
     return this.next();
+  }
+
+  /** Passes over a token that was not read. */
+  skip(): void {
+    this.names.add(this.token.from);
+    this.next();
   }
 
   /** Takes the name of a thing where nothing else can stand; a state after it is of that thing. */
   name(what: WantedName): Token {
     this.want(what);
-    if (!this.isName()) this.fail([`the name of ${what}`]);
+    if (!this.isName()) this.failFor(`the name of ${what}`);
     this.subject = this.token.text;
-    return this.takeName();
+    return this.takeName(`the name of ${what}`);
   }
 
   sign(text: string): Token {
@@ -237,15 +267,45 @@ export class Cursor {
     throw new Unparsed();
   }
 
-  #unexpected(expected: readonly string[], remedy?: string): void {
+  /** A value, a name or what else a phrase goes on with does not come: on the next line nobody looks for it. */
+  failFor(...wanted: readonly string[]): never {
+    this.#unexpected(wanted, undefined, this.token.leads || this.#comesToEnd);
+    throw new Unparsed();
+  }
+
+  get #comesToEnd(): boolean {
+    return this.token.kind === "end" || this.isSign("}") || this.isOver;
+  }
+
+  /**
+   * The first word of a line has been taken for a name, as one was wanted, and what comes now shows that it is none: the line
+   * before lacks something. Goes back to that word, once, and gives what was wanted.
+   */
+  #goBack(): string | undefined {
+    const { at, wanted } = this.#named;
+    const taken = this.tokens[at];
+    if (at !== this.#at - 1 || at <= this.#wentBackTo || at === 0 || !taken?.leads) return undefined;
+    const begins = clauses.has(taken.text) || this.begins.has(taken.text);
+    if (!begins || this.token.kind === "end" || (this.token.kind === "sign" && !this.isSign("{"))) return undefined;
+    this.names.delete(taken.from);
+    this.faults.spare(taken);
+    this.#at = at;
+    this.#wentBackTo = at;
+    return wanted;
+  }
+
+  /** Where an entry is over before all of it has come, that is told of the last word it has. */
+  #unexpected(expected: readonly string[], remedy?: string, isOver = this.#comesToEnd): void {
     if (this.#hears(0)) this.asked?.close();
-    this.faults.add(this.token, {
-      kind: "unexpected",
-      found: say(this.token),
-      expected,
-      in: this.where,
-      ...(remedy && { remedy }),
-    });
+    const wanted = this.#goBack();
+    if (wanted !== undefined) {
+      this.faults.add(this.taken, { kind: "brokenOff", after: say(this.taken), expected: [wanted], in: this.where });
+      return;
+    }
+    const last = this.#at > this.#entry ? this.taken : undefined;
+    const what = { expected, in: this.where, ...(remedy && { remedy }) };
+    if (isOver && last) this.faults.add(last, { kind: "brokenOff", after: say(last), ...what });
+    else this.faults.add(this.token, { kind: "unexpected", found: say(this.token), ...what });
   }
 
   /** One item, then more as long as a comma follows. */
@@ -267,8 +327,13 @@ export class Cursor {
 
   /** Whether what is read is over though it lacks something: the next declaration, or thing of a zone, begins. */
   get isOver(): boolean {
-    const isThing = this.token.leads && this.begins.has(this.token.text) && this.peek().kind === "word" && this.isSign(":", 2);
-    return isThing || this.startsDeclaration(none);
+    return this.#startsThing(this.begins) || this.startsDeclaration(none);
+  }
+
+  /** `sensor t:`, on a line of its own or not. */
+  #startsThing(begins: ReadonlySet<string>): boolean {
+    const { kind, text } = this.token;
+    return kind === "word" && begins.has(text) && this.peek().kind === "word" && this.isSign(":", 2);
   }
 
   /** An entry that began at a position could not be read: what it declares is known by its name alone. */
@@ -293,7 +358,7 @@ export class Cursor {
   /** Skips to the next thing that may begin an entry, or to the brace that ends the block. */
   recover(begins: ReadonlySet<string>): void {
     if (this.asked && !this.asked.isEmpty) this.asked.close();
-    for (let depth = 0; this.token.kind !== "end"; this.takeName()) {
+    for (let depth = 0; this.token.kind !== "end"; this.skip()) {
       if (this.isSign("{")) depth++;
       else if (this.isSign("}")) {
         if (depth === 0) return;
@@ -301,6 +366,7 @@ export class Cursor {
       } else if (this.startsDeclaration(begins)) return;
       // A writer is offered what fits after what they have just written, though something before it is broken.
       else if (depth === 0 && (this.token.leads || this.asked) && begins.has(this.token.text)) return;
+      else if (depth === 0 && this.#startsThing(begins)) return;
     }
   }
 
@@ -327,14 +393,13 @@ export class Cursor {
         this.faults.add(open, { kind: "unclosedBrace", what });
         break;
       }
-      const before = this.position;
-      this.subject = undefined;
+      const before = this.begin();
       try {
         entries.push(entry());
       } catch (error) {
         if (!(error instanceof Unparsed)) throw error;
         this.leave(before);
-        if (this.position === before) this.takeName();
+        if (this.position === before) this.skip();
         this.recover(begins);
       }
     }

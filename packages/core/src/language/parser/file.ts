@@ -56,14 +56,13 @@ function declarations(c: Cursor): Declaration[] {
   const found: Declaration[] = [];
   c.begins = begins;
   while (c.token.kind !== "end") {
-    const before = c.position;
-    c.subject = undefined;
+    const before = c.begin();
     try {
       found.push(declaration(c));
     } catch (error) {
       if (!(error instanceof Unparsed)) throw error;
       c.leave(before);
-      if (c.position === before || c.isSign("}")) c.takeName();
+      if (c.position === before || c.isSign("}")) c.skip();
       c.recover(begins);
     }
   }

@@ -15,13 +15,15 @@ import type {
   StateNode,
   TargetNode,
 } from "../syntax.js";
+import type { Token } from "../token.js";
 import { readSteps } from "../vocabulary/steps.js";
 import type { Cursor } from "./cursor.js";
 import { heading, splitNote, target } from "./heading.js";
 import { trigger } from "./occasions.js";
 import { anyWord, condition, name, quoted, signed, sum, value } from "./terms.js";
 
-const actions: Readonly<Record<string, (c: Cursor) => ActionNode>> = { hold, keep, cycle };
+/** What a `while` does, read behind its word. */
+const actions: Readonly<Record<string, (c: Cursor, first: Token) => ActionNode>> = { hold, keep, cycle };
 const actionWords = Object.keys(actions).map((word) => `"${word}"`);
 const ruleBegins = new Set(["while", "when", "note", ...Object.keys(actions)]);
 
@@ -58,15 +60,20 @@ function sentence(c: Cursor): SentenceNode {
 /** `If`, `While`, `whlie`: how a sentence begins that is meant. */
 function beginningByHabit(c: Cursor): string | undefined {
   const { kind, text } = c.token;
-  if (kind !== "word" || ruleBegins.has(text) || text in actions) return undefined;
+  if (kind !== "word" || ruleBegins.has(text)) return undefined;
   const word = text.toLowerCase();
-  const meant =
-    word === "if" || word === "whenever"
-      ? "while"
-      : [...ruleBegins].find((one) => editDistance(word, one, 2) <= (one.length > 4 ? 2 : 1));
   if (word === "unless") c.missing(c.token, '"unless" is not part of the language.', "Write while not (…).");
-  if (meant === undefined) return undefined;
-  c.takeMeant(meant, [text]);
+  if (word !== "if" && word !== "whenever") return meantAmong(c, ruleBegins);
+  c.takeMeant("while", [text]);
+  return "while";
+}
+
+/** Takes a word that is nearly one of some, or is one with a capital letter: that one is meant. */
+function meantAmong(c: Cursor, words: Iterable<string>): string | undefined {
+  const { kind, text } = c.token;
+  const near = (one: string) => editDistance(text.toLowerCase(), one, 2) <= (one.length > 4 ? 2 : 1);
+  const meant = kind === "word" ? [...words].find(near) : undefined;
+  if (meant !== undefined) c.takeMeant(meant, [text]);
   return meant;
 }
 
@@ -97,27 +104,29 @@ function explainAction(c: Cursor, hasHeld: boolean): void {
 
 function state(c: Cursor, meant: string | undefined): StateNode {
   const first = c.token;
+  const begun = meant !== undefined && meant in actions ? meant : undefined;
   const during = meant === "while" || c.takeWord("while") ? condition(c) : undefined;
   if (during) explainAction(c, false);
-  else if (!c.choose(actions)) {
+  else if (begun === undefined && !c.choose(actions)) {
     const steps = stepWords.has(c.token.text) ? `; steps such as ${c.token.text} go inside do { … }` : "";
     c.fail(actionWords, `A rule starts with while, when, hold, keep or cycle${steps}.`);
   }
-  const list: ActionNode[] = [action(c)];
+  const list: ActionNode[] = [action(c, begun)];
   while (c.choose(actions)) list.push(action(c));
   explainAction(c, true);
   return { kind: "state", ...(during && { while: during }), actions: list, span: c.span(first) };
 }
 
-function action(c: Cursor): ActionNode {
-  const parse = c.choose(actions);
-  return parse
-    ? parse(c)
+/** @param begun the word that was meant by the one that has just been taken */
+function action(c: Cursor, begun?: string): ActionNode {
+  const word = begun ?? (c.choose(actions) ? c.next().text : meantAmong(c, Object.keys(actions)));
+  const read = word === undefined ? undefined : actions[word];
+  return read
+    ? read(c, c.taken)
     : c.fail(actionWords, "A while goes on with and, or, until or for, and then needs hold, keep or cycle.");
 }
 
-function hold(c: Cursor): ActionNode {
-  const first = c.word("hold");
+function hold(c: Cursor, first: Token): ActionNode {
   return { kind: "hold", targets: targets(c), span: c.span(first) };
 }
 
@@ -128,8 +137,7 @@ function targets(c: Cursor): TargetNode[] {
   return list;
 }
 
-function cycle(c: Cursor): ActionNode {
-  const first = c.word("cycle");
+function cycle(c: Cursor, first: Token): ActionNode {
   const output = name(c, "an output");
   c.word("on");
   const on = sum(c);
@@ -137,8 +145,7 @@ function cycle(c: Cursor): ActionNode {
   return { kind: "cycle", output, on, off: sum(c), span: c.span(first) };
 }
 
-function keep(c: Cursor): ActionNode {
-  const first = c.word("keep");
+function keep(c: Cursor, first: Token): ActionNode {
   const kept = sum(c);
   const at = keptAt(c);
   const tolerance = c.isSign("±") ? toleranceNode(c) : undefined;

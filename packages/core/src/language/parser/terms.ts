@@ -259,13 +259,13 @@ function primary(c: Cursor): Term {
       return { kind: "name", text: token.text, span: token };
     case "word":
       if (c.isWord("pick")) return pick(c);
-      return token.text === "unknown" || (isPlain(token.text) && !c.isOver) ? nameOrCall(c) : c.fail(["a value"]);
+      return token.text === "unknown" || (isPlain(token.text) && !c.isOver) ? nameOrCall(c) : c.failFor("a value");
     case "sign":
-      return token.text === "(" ? group(c) : c.fail(["a value"]);
+      return token.text === "(" ? group(c) : c.failFor("a value");
     default:
       c.offer("pick by");
       c.offer("unknown");
-      return c.fail(["a value"]);
+      return c.failFor("a value");
   }
 }
 
@@ -371,7 +371,7 @@ function group(c: Cursor): Term {
 /** [ "+" | "-" ] number */
 export function signed(c: Cursor): Term {
   const number = c.isSign("+") || c.isSign("-") ? c.peek() : c.token;
-  if (!["number", "quantity", "duration"].includes(number.kind)) c.fail(["a number"]);
+  if (!["number", "quantity", "duration"].includes(number.kind)) c.failFor("a number");
   return factor(c);
 }
 
@@ -384,8 +384,8 @@ export function name(c: Cursor, what: WantedName): Word {
 /** Any word, keywords included, but for the few reserved ones: a state, or a declared name. */
 export function anyWord(c: Cursor, what: string): Word {
   c.want(what);
-  if (c.token.kind !== "word" || phrases.has(c.token.text) || c.isOver) c.fail([what]);
-  const token = c.takeName();
+  if (c.token.kind !== "word" || phrases.has(c.token.text) || c.isOver) c.failFor(what);
+  const token = c.takeName(what);
   if (reserved.has(token.text))
     c.faults.add(token, { kind: "reservedName", name: token.text, why: "it is a word of the language" });
   return { text: token.text, span: token };
@@ -396,14 +396,14 @@ export function stateWord(c: Cursor): Term {
   const { token } = c;
   c.want("a state");
   if (token.kind !== "word") return signed(c);
-  if (reserved.has(token.text) || c.isOver) c.fail(["a state"]);
-  c.takeName();
+  if (reserved.has(token.text) || c.isOver) c.failFor("a state");
+  c.takeName("a state");
   return { kind: "name", text: token.text, span: token };
 }
 
 /** Text in quotes, its `{…}` parts parsed on their own. */
 export function quoted(c: Cursor): Quoted {
-  if (c.token.kind !== "text") c.fail(['text in "quotes"']);
+  if (c.token.kind !== "text") c.failFor("a text in quotes");
   const token = c.next();
   const closed = token.text.length > 1 && token.text.endsWith('"');
   if (!closed && !c.asked) return { parts: [token.text.slice(1)], span: token };
