@@ -273,25 +273,36 @@ export class Cursor {
     throw new Unparsed();
   }
 
+  /** Whether what is read is over, though it may lack something. */
   get #comesToEnd(): boolean {
-    return this.token.kind === "end" || this.isSign("}") || this.isOver;
+    return this.token.kind === "end" || this.isSign("}") || this.#startsThing(this.begins) || this.startsDeclaration(none);
   }
 
   /**
-   * The first word of a line has been taken for a name, as one was wanted, and what comes now shows that it is none: the line
-   * before lacks something. Goes back to that word, once, and gives what was wanted.
+   * What has been taken for a name, as one was wanted, begins something else, as what comes now shows: what stands before it
+   * lacks something. Goes back to it, once, and gives what was wanted.
    */
   #goBack(): string | undefined {
     const { at, wanted } = this.#named;
-    const taken = this.tokens[at];
-    if (at !== this.#at - 1 || at <= this.#wentBackTo || at === 0 || !taken?.leads) return undefined;
-    const begins = clauses.has(taken.text) || this.begins.has(taken.text);
-    if (!begins || this.token.kind === "end" || (this.token.kind === "sign" && !this.isSign("{"))) return undefined;
-    this.names.delete(taken.from);
-    this.faults.spare(taken);
+    const comesMore = this.token.kind !== "end" && (this.token.kind !== "sign" || this.comes("{") || this.comes(":"));
+    if (at !== this.#at - 1 || at <= this.#wentBackTo || at === 0 || !comesMore) return undefined;
     this.#at = at;
+    if (!this.#begins) {
+      this.#at++;
+      return undefined;
+    }
     this.#wentBackTo = at;
+    this.names.delete(this.token.from);
+    this.faults.spare(this.token);
     return wanted;
+  }
+
+  /** Whether a line of a sentence, an entry or a declaration may begin here. */
+  get #begins(): boolean {
+    const { leads, text } = this.token;
+    return (
+      (leads && (clauses.has(text) || this.begins.has(text))) || this.#startsThing(this.begins) || this.startsDeclaration(none)
+    );
   }
 
   /** Where an entry is over before all of it has come, that is told of the last word it has. */
@@ -323,11 +334,6 @@ export class Cursor {
     if (text === "physics" || text === "people") return this.isSign("{", 1);
     if (text === "wire") return this.peek().kind === "word" && this.isSign("{", 2);
     return this.peek().kind === "word" && (["{", ":", "="].some((sign) => this.isSign(sign, 2)) || this.peek(2).kind === "text");
-  }
-
-  /** Whether what is read is over though it lacks something: the next declaration, or thing of a zone, begins. */
-  get isOver(): boolean {
-    return this.#startsThing(this.begins) || this.startsDeclaration(none);
   }
 
   /** `sensor t:`, on a line of its own or not. */

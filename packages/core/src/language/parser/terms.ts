@@ -185,7 +185,7 @@ function withoutVerb(c: Cursor, left: Term): Term {
 export function value(c: Cursor): Term {
   const { token } = c;
   c.want("a state");
-  if (token.kind === "word" && starters.has(token.text) && !c.isOver) {
+  if (token.kind === "word" && starters.has(token.text)) {
     c.takeName();
     return { kind: "name", text: token.text, span: c.span(token) };
   }
@@ -259,7 +259,7 @@ function primary(c: Cursor): Term {
       return { kind: "name", text: token.text, span: token };
     case "word":
       if (c.isWord("pick")) return pick(c);
-      return token.text === "unknown" || (isPlain(token.text) && !c.isOver) ? nameOrCall(c) : c.failFor("a value");
+      return token.text === "unknown" || isPlain(token.text) ? nameOrCall(c) : c.failFor("a value");
     case "sign":
       return token.text === "(" ? group(c) : c.failFor("a value");
     default:
@@ -384,7 +384,7 @@ export function name(c: Cursor, what: WantedName): Word {
 /** Any word, keywords included, but for the few reserved ones: a state, or a declared name. */
 export function anyWord(c: Cursor, what: string): Word {
   c.want(what);
-  if (c.token.kind !== "word" || phrases.has(c.token.text) || c.isOver) c.failFor(what);
+  if (c.token.kind !== "word" || phrases.has(c.token.text)) c.failFor(what);
   const token = c.takeName(what);
   if (reserved.has(token.text))
     c.faults.add(token, { kind: "reservedName", name: token.text, why: "it is a word of the language" });
@@ -396,7 +396,7 @@ export function stateWord(c: Cursor): Term {
   const { token } = c;
   c.want("a state");
   if (token.kind !== "word") return signed(c);
-  if (reserved.has(token.text) || c.isOver) c.failFor("a state");
+  if (reserved.has(token.text)) c.failFor("a state");
   c.takeName("a state");
   return { kind: "name", text: token.text, span: token };
 }
