@@ -219,4 +219,13 @@ export function openDraft(): (OpenedHouse & { readonly base: Files }) | undefine
   }
 }
 
+/** Hears when another tab of this browser keeps its draft in the place of this one's; gives what ends that. */
+export function hearOtherDrafts(hear: () => void): () => void {
+  const listen = ({ key, newValue }: StorageEvent) => {
+    if (key === DRAFT && newValue !== null) hear();
+  };
+  addEventListener("storage", listen);
+  return () => removeEventListener("storage", listen);
+}
+
 export const forgetDraft = () => localStorage.removeItem(DRAFT);

@@ -7,6 +7,7 @@ import { HouseMenu } from "./house-menu.js";
 import {
   download,
   forgetDraft,
+  hearOtherDrafts,
   houseInLink,
   keepDraft,
   linkOf,
@@ -86,6 +87,17 @@ export function Playground() {
     addEventListener("hashchange", hear);
     return () => removeEventListener("hashchange", hear);
   }, []);
+
+  // Of two tabs only one is opened again where it was left.
+  useEffect(() => {
+    if (!isChanged) return undefined;
+    return hearOtherDrafts(() =>
+      setSaid({
+        text: "Another tab writes too, and this browser keeps one draft: what was written last. Save or download this one.",
+        isWrong: true,
+      }),
+    );
+  }, [isChanged]);
 
   if (!opened)
     return (

@@ -455,6 +455,22 @@ describe.skipIf(!chromiumPath)("the playground", LONG, () => {
     expect(initial).toBeLessThan(700_000);
   });
 
+  test("says when another tab writes too, of which this browser would keep the draft instead", () =>
+    open(async (page) => {
+      const other = await page.context().newPage();
+      await other.goto(demo.playground);
+      await settled(other);
+      await write(other, "# nothing is written here yet\n");
+      const warning = page.getByText("Another tab writes too, and this browser keeps one draft");
+      await expect.poll(() => other.evaluate(() => localStorage.getItem("modrik playground")?.includes("yet"))).toBe(true);
+      expect(await warning.count()).toBe(0);
+      await write(page, "# mine\n");
+      await other.getByText("Another tab writes too").waitFor();
+      await write(other, "# theirs\n");
+      await warning.waitFor();
+      await other.close();
+    }));
+
   test("opens one's own house, saves to its files, and does not overwrite what was changed elsewhere", async () => {
     const folder = mkdtempSync(join(tmpdir(), "modrik-own-"));
     const house = join(folder, "my-house");
