@@ -301,7 +301,12 @@ export class World {
   /** Lets time pass up to an instant; what is due at that instant itself is left with `before`. */
   passTo(end: number, before = false): void {
     this.#voiceAt = Number.NaN;
-    for (let next = this.#next(); before ? next < end : next <= end; next = this.#next()) this.#speak(next);
+    for (;;) {
+      const others = this.#next();
+      const next = this.#physics ? Math.min(others, this.#physics.next) : others;
+      if (before ? next >= end : next > end) break;
+      this.#speak(next, others <= next);
+    }
     if (before) return;
     this.#stir(end);
     this.#letRun(end);
@@ -321,13 +326,8 @@ export class World {
     if (at >= this.engine.now) this.engine.advanceTo(at);
   }
 
-  #next(): number {
-    const next = this.#nextOfOthers();
-    return this.#physics ? Math.min(next, this.#physics.next) : next;
-  }
-
   /** When anything but people has something to do. */
-  #nextOfOthers(): number {
+  #next(): number {
     let next = Math.min(this.#sample, this.#recorded[this.#place]?.at ?? Number.POSITIVE_INFINITY);
     if (Number.isNaN(this.#voiceAt)) this.#voiceAt = this.#nextVoice();
     next = Math.min(next, this.#voiceAt);
@@ -374,10 +374,10 @@ export class World {
     return next;
   }
 
-  #speak(at: number): void {
+  #speak(at: number, isDue: boolean): void {
     const physics = this.#physics;
-    // What people do may be nothing that a sensor tells of.
-    if (this.#nextOfOthers() <= at) this.#stir(at);
+    // What people alone do may be nothing that a sensor tells of.
+    if (isDue) this.#stir(at);
     if (physics && (at === this.#sample || at >= physics.next)) this.#speakForRooms(physics, at);
     this.#replayAt(at);
     if (this.#under.length > 0) this.#letArrive(at);
