@@ -70,6 +70,13 @@ describe("margins", () => {
     ["expect whenever z.x below 20 °C then z.o is on within 5 min", "300000 ms"],
     ["expect whenever z.x above 22 °C then z.fan is on within 5 min", "none"],
     ["expect never z.fan is on", "none"],
+    // What grows until the end of its window, and what is the same at each report, is taken where it has gone farthest.
+    ["at 08:20 z.x falls silent expect never z.x.age above 45 min", "300000 ms"],
+    ["at 08:20 z.x falls silent expect never z.x.age above 3 min", "-2220000 ms"],
+    ["at 08:20 z.x falls silent expect never z.x.age above 15 min from 08:25 to 08:30", "300000 ms"],
+    ["expect never z.y.age above 3 min", "none"],
+    ["expect never z.x.age above 3 min", "120001 ms"],
+    ["expect never z.f.age above 3 min", "120001 ms"],
   ])("%s: %s", (expectation, expected) => {
     const body = `given z.x is 24 °C, z.f is 68 °F at 08:10 z.x is 19 °C at 08:20 z.x is 24 °C ${expectation}`;
     const [result] = runTrials(small(rule, trialOf(body)));

@@ -113,28 +113,32 @@ function judgeTrial(house: House, trial: Trial, { journal, margins = false, keep
   const watched = trial.expectations.map((expectation) => watchedOf(house, expectation, margins));
   const watch = watched.flatMap(({ conditions, distance }) => (distance ? [...conditions, distance] : conditions));
   const lines = watch.map((condition): Line => ({ times: [], values: [], moments: isMoment(condition) }));
-  const onInstant = (at: number, engine: Engine) => lines.forEach((line, index) => write(line, at, engine.watched(index)));
+  // What moves by itself may be the same at each instant, and has been something else in between.
+  const moving = new Set(watched.flatMap(({ distance }) => (distance && movesByItself(house, distance) ? [distance] : [])));
+  const onInstant = (at: number, engine: Engine) =>
+    lines.forEach((line, index) => write(line, at, engine.watched(index), moving.has(watch[index] as Expression)));
   const { kept } = new Play(house, trial, timeline, { watch, onInstant, ...(journal && { journal }) }).run(keepAt);
+  const windowOf = (index: number) => timeline.windows[index] as Window;
   let next = 0;
   const verdicts = trial.expectations.map((expectation, index) => {
     const { conditions, distance } = watched[index] as Watched;
     const own = lines.slice(next, next + conditions.length);
     next += own.length;
     const far = distance && {
-      line: withApproaches(lines[next++] as Line, house, distance, journal),
+      line: withApproaches(lines[next++] as Line, moving.has(distance) ? journal : undefined, distance, windowOf(index)),
       unit: unitOfExpression(house, distance),
     };
-    return judge(expectation, timeline.windows[index] as Window, own, far, timeline.to);
+    return judge(expectation, windowOf(index), own, far, timeline.to);
   });
   return { kept, timeline, verdicts };
 }
 
-/** A value that moves by itself is also taken just before each step, where it has gone farthest. */
-function withApproaches(line: Line, house: House, distance: Expression, journal: Journal | undefined): Line {
-  if (!journal || !movesByItself(house, distance)) return line;
-  const times = line.times.flatMap((time, place) =>
-    place > 0 && time - 1 > (line.times[place - 1] as number) ? [time - 1, time] : [time],
-  );
+/** A value that moves by itself is also taken just before each step, where it has gone farthest, and at the ends of its window. */
+function withApproaches(line: Line, journal: Journal | undefined, distance: Expression, { from, to }: Window): Line {
+  if (!journal) return line;
+  const first = line.times[0] ?? Number.POSITIVE_INFINITY;
+  const all = new Set([...line.times.flatMap((time) => [time - 1, time]), from, to].filter((time) => time >= first));
+  const times = [...all].sort((a, b) => a - b);
   return { ...line, times, values: times.map((time) => journal.value(distance, time)) };
 }
 
@@ -188,12 +192,12 @@ function judgeFigures(
 }
 
 /** Within an instant the last value counts; a moment has been, whatever step of the instant it was in. */
-function write(line: Line, at: number, value: number): void {
+function write(line: Line, at: number, value: number, moves: boolean): void {
   if (line.times.at(-1) === at) {
     if (!line.moments || line.values.at(-1) !== 1) line.values[line.values.length - 1] = value;
     return;
   }
-  const again = line.moments && value === 1;
+  const again = moves || (line.moments && value === 1);
   if (line.times.length > 0 && Object.is(line.values.at(-1), value) && !again) return;
   line.times.push(at);
   line.values.push(value);
