@@ -57,13 +57,7 @@ export class Moving {
   at(node: number, instant: number): number {
     if (this.#layout.moves[node] === STILL) return this.#state.values[node] as number;
     const { op, args, constant, name, moving } = this.#nodes[node] as Node;
-    const part = (place: number) => this.at(args[place] as number, instant);
-    if (!moving)
-      return pure(
-        op,
-        args.map((_, place) => part(place)),
-        constant,
-      );
+    if (!moving) return pure(op, this.#partsAt(args, instant), constant);
     const window = this.windows.get(node);
     if (window) return overWindow(op, window, instant, this.current(args[1] as number));
     switch (op) {
@@ -85,16 +79,16 @@ export class Moving {
       case "ramped profile":
         return this.#calendar.ramp(node, instant);
       case "if": {
-        const condition = part(0);
-        return Number.isNaN(condition) ? Number.NaN : part(condition === 1 ? 1 : 2);
+        const condition = this.at(args[0] as number, instant);
+        return Number.isNaN(condition) ? Number.NaN : this.at(args[condition === 1 ? 1 : 2] as number, instant);
       }
       default:
-        return compute(
-          op,
-          args.map((_, place) => part(place)),
-          constant,
-        );
+        return compute(op, this.#partsAt(args, instant), constant);
     }
+  }
+
+  #partsAt(args: readonly number[], instant: number): number[] {
+    return args.map((part) => this.at(part, instant));
   }
 
   /** The next instant at which a moving value may turn: until then it goes one way. */
