@@ -98,7 +98,8 @@ export function chartOfTuning(
       {
         type: "scatter",
         data: points,
-        label: { ...text, position: "right", distance: 6 },
+        // With the ground around it, so that a line behind it does not cross it out.
+        label: { ...text, position: "right", distance: 6, textBorderColor: ground, textBorderWidth: 3 },
         labelLayout: { hideOverlap: true },
         z: 2,
       },
