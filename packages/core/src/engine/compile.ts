@@ -12,6 +12,7 @@ import {
   lastsOf,
   modesMentioned,
   type Output,
+  oncePer,
   type Permit,
   placeOf,
   restOf,
@@ -55,17 +56,15 @@ interface Compiled {
 }
 
 /** A house is compiled once, however many engines run it: hundreds of timelines are played of one. */
-const compiled = new WeakMap<House, Compiled>();
+const compiled: (house: House) => Compiled = oncePer((house) => new Compiler(house).compile());
 
 /** Compiles a house; `watch` are conditions watched as well, without influence on it. */
 export function compile(house: House, watch: readonly Expression[] = []): Program {
-  const known = compiled.get(house) ?? new Compiler(house).compile();
-  compiled.set(house, known);
-  const { program } = known;
+  const { program, graph } = compiled(house);
   if (watch.length === 0) return program;
-  const graph = known.graph.fork();
-  const watched = watch.map((expression) => graph.node(expression));
-  return { ...program, graph: graph.seal(), pulses: pulsesIn(graph), watched };
+  const fork = graph.fork();
+  const watched = watch.map((expression) => fork.node(expression));
+  return { ...program, graph: fork.seal(), pulses: pulsesIn(fork), watched };
 }
 
 class Compiler {

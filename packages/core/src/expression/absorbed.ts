@@ -2,6 +2,7 @@
 // stays true; it gets dark while nobody is there. They are taken without a step. More may come in the same instant, and
 // turn them back: of what stood within an instant alone `for` and `in the last` keep no trace, and all else that may rest
 // on such a comparison remembers nothing.
+import { oncePer } from "../house/index.js";
 import { AND, compared, FOR, IN_THE_LAST, isComparison, OR, UNTIL } from "./codes.js";
 import type { Graph, Node } from "./graph.js";
 import type { Layout } from "./layout.js";
@@ -29,15 +30,8 @@ interface Plans {
   readonly mayAbsorb: Uint8Array;
 }
 
-const known = new WeakMap<Layout, Plans>();
-
-function plansOf(graph: Graph, layout: Layout): Plans {
-  const plans = known.get(layout) ?? makePlans(graph, layout);
-  known.set(layout, plans);
-  return plans;
-}
-
-function makePlans(graph: Graph, layout: Layout): Plans {
+const plansOf: (layout: Layout) => Plans = oncePer((layout) => {
+  const { graph } = layout;
   const plans = graph.nodes.map((_, node) => (layout.told[node] === 1 ? undefined : planOf(node, graph, layout)));
   const [plan, planAt] = packed(plans.map((one) => one ?? []));
   const [windows, windowsAt] = packed(
@@ -46,7 +40,7 @@ function makePlans(graph: Graph, layout: Layout): Plans {
     ),
   );
   return { plan, planAt, windows, windowsAt, mayAbsorb: Uint8Array.from(plans, (one) => (one ? 1 : 0)) };
-}
+});
 
 export class Absorbed {
   readonly #layout: Layout;
@@ -64,14 +58,14 @@ export class Absorbed {
   readonly #turned: Int32Array;
   #count = 0;
 
-  constructor(graph: Graph, layout: Layout, state: State, memory: Memory, moving: Moving, quiet: Quiet) {
+  constructor(layout: Layout, state: State, memory: Memory, moving: Moving, quiet: Quiet) {
     this.#layout = layout;
     this.#state = state;
     this.#values = state.values;
     this.#memory = memory;
     this.#moving = moving;
     this.#quiet = quiet;
-    const { plan, planAt, windows, windowsAt, mayAbsorb } = plansOf(graph, layout);
+    const { plan, planAt, windows, windowsAt, mayAbsorb } = plansOf(layout);
     this.#plan = plan;
     this.#planAt = planAt;
     this.#windows = windows;

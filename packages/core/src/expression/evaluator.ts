@@ -63,7 +63,7 @@ export class Evaluator {
     this.#moving = new Moving(graph, this.#layout, this.#state, this.#calendar);
     this.quiet = new Quiet(graph, this.#layout, this.#state, audience);
     this.absorbed = audience.foldsSides
-      ? new Absorbed(graph, this.#layout, this.#state, this.#memory, this.#moving, this.quiet)
+      ? new Absorbed(this.#layout, this.#state, this.#memory, this.#moving, this.quiet)
       : undefined;
     this.values = this.#state.values;
     for (let node = 0; node < size; node++) this.#begin(node);

@@ -42,10 +42,10 @@ export interface Graph {
   readonly glanced: ReadonlySet<number>;
 }
 
-/** Numbers of the nodes of a house, and how to add more before the graph is run. */
 /** What the engine tells of a countdown or an output besides its value. */
 type Flag = "running" | "ends" | "disobeys" | "last amount";
 
+/** Numbers of the nodes of a house, and how to add more before the graph is run. */
 export class GraphBuilder implements Graph {
   readonly nodes: Node[] = [];
   readonly asked = new Set<number>();

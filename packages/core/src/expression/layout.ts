@@ -2,7 +2,6 @@
 import type { Audience } from "./audience.js";
 import { codes, isComparison, OTHER, UNTIL } from "./codes.js";
 import type { Graph, Node } from "./graph.js";
-
 import { ops } from "./ops.js";
 import { packed } from "./packed.js";
 
@@ -51,7 +50,11 @@ export class Layout {
    */
   readonly folded: Uint8Array;
 
-  constructor({ nodes, asked, glanced }: Graph, { foldsSides, isTold, isWatched }: Audience) {
+  constructor(
+    readonly graph: Graph,
+    { foldsSides, isTold, isWatched }: Audience,
+  ) {
+    const { nodes, asked, glanced } = graph;
     this.told = Uint8Array.from(nodes, (_, node) => (isTold(node) ? 1 : 0));
     this.seen = this.told.map((isTold, node) => (isTold === 1 || isWatched(node) ? 1 : 0));
     [this.parts, this.partsAt] = packed(nodes.map(({ args }) => args));

@@ -1,6 +1,6 @@
 // Between which bounds a report of a sensor changes nothing but its value and time: most reports are taken here, without
 // a step. What may have moved the bounds makes them unsure, and they are found again when the next report asks.
-import { type Sensor, thingsOf } from "../house/index.js";
+import { oncePer, type Sensor, thingsOf } from "../house/index.js";
 import { toBase } from "../units/index.js";
 import type { Audience } from "./audience.js";
 import { ABOVE, AT_LEAST, AT_MOST, BELOW, compared, isComparison, SENSOR, turnedRound, UNTIL } from "./codes.js";
@@ -19,15 +19,7 @@ interface Readings {
   readonly asksWhetherKnown: Uint8Array;
 }
 
-const known = new WeakMap<Graph, Readings>();
-
-function readingsOf(graph: Graph): Readings {
-  const readings = known.get(graph) ?? makeReadings(graph);
-  known.set(graph, readings);
-  return readings;
-}
-
-function makeReadings({ nodes, house }: Graph): Readings {
+const readingsOf: (graph: Graph) => Readings = oncePer(({ nodes, house }) => {
   const things = thingsOf(house);
   const sensors = nodes.map(({ op, name }) => (op === "sensor" ? (things.get(name)?.thing as Sensor) : undefined));
   const bounds = sensors.map((sensor) => (sensor ? surelyIn(sensor) : [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY]));
@@ -41,7 +33,7 @@ function makeReadings({ nodes, house }: Graph): Readings {
     isWord: Uint8Array.from(kinds, (kind) => (kind === "words" ? 1 : 0)),
     asksWhetherKnown: Uint8Array.from(nodes, ({ op }) => (op === "is unknown" ? 1 : 0)),
   };
-}
+});
 
 export class Quiet {
   readonly #state: State;

@@ -10,6 +10,7 @@ export { standings } from "./house.js";
 export { bandOf, crossingOf, switchPoints, targetsOf } from "./keep.js";
 export { typeOf, unitOfExpression } from "./kinds.js";
 export { isIn, lastsOf, modesMentioned, movesByItself, restOf, type Thing, thingsBehind, thingsOf, titleOf } from "./lookup.js";
+export { oncePer } from "./once-per.js";
 export { type Misfit, misfitsOf } from "./recorded.js";
 export {
   baseOf,

@@ -3,6 +3,7 @@
 import { dimensionOf } from "../units/index.js";
 import type { Expression } from "./expression.js";
 import type { Dial, House, Let, Mode, Output, Profile, Rule, Sensor } from "./house.js";
+import { oncePer } from "./once-per.js";
 import type { Value } from "./types.js";
 import { thingsIn, visitExpressions } from "./visit.js";
 
@@ -15,14 +16,9 @@ export type Thing =
   | { readonly kind: "let"; readonly thing: Let }
   | { readonly kind: "profile"; readonly thing: Profile };
 
-const thingsByHouse = new WeakMap<House, ReadonlyMap<string, Thing>>();
-
 /** Every thing that holds a value, by its whole name. */
-export function thingsOf(house: House): ReadonlyMap<string, Thing> {
-  const known = thingsByHouse.get(house);
-  if (known) return known;
+export const thingsOf: (house: House) => ReadonlyMap<string, Thing> = oncePer((house) => {
   const things = new Map<string, Thing>();
-  thingsByHouse.set(house, things);
   for (const thing of house.sensors) things.set(thing.name, { kind: "sensor", thing });
   for (const thing of house.outputs) things.set(thing.name, { kind: "output", thing });
   for (const thing of house.dials) things.set(thing.name, { kind: "dial", thing });
@@ -30,7 +26,7 @@ export function thingsOf(house: House): ReadonlyMap<string, Thing> {
   for (const thing of house.lets) things.set(thing.name, { kind: "let", thing });
   for (const thing of house.profiles) things.set(thing.name, { kind: "profile", thing });
   return things;
-}
+});
 
 /** The things that an expression, or whatever holds expressions, reads: also those behind its lets. */
 export function thingsBehind({ lets }: Pick<House, "lets">, holder: unknown): Set<string> {

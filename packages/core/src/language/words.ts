@@ -91,8 +91,9 @@ function isSlip(written: string, known: string): boolean {
   return editDistance(own, other, most) <= most;
 }
 
-/** What is wanted after a word that a value comes after. */
-function valueAfter(quoted: string): string {
+/** What is to be written after a word, in quotes: of a value it is that word that says which. */
+function wantedAfter(quoted: string, expected: readonly string[]): string {
+  if (expected[0] !== "a value") return `${oneOf(expected)} after it`;
   if (/^"(for|over|wait|in the last)"$/.test(quoted)) return "a length of time after it, such as 5 min";
   return /^"(and|or|not|if|while|when|provided)"$/.test(quoted) ? "a condition after it" : "a value after it";
 }
@@ -106,9 +107,7 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
   brokenOff: ({ after, expected, in: where, remedy }) => ({
     code: "syntax",
     reason: `Nothing comes after ${after === '","' ? "this comma" : after}, ${where}.`,
-    remedy:
-      remedy ??
-      `${after === '","' ? "Take it out, or write" : "Write"} ${expected[0] === "a value" ? valueAfter(after) : `${oneOf(expected)} after it`}.`,
+    remedy: remedy ?? sentence(`${after === '","' ? "take it out, or " : ""}write ${wantedAfter(after, expected)}.`),
   }),
   missingVerb: ({ word, verb }) => ({
     code: "syntax",

@@ -5,7 +5,8 @@ import type { Physics } from "./physics.js";
 
 export class RoomSensors {
   readonly names: readonly string[];
-  /** Places of those that tell of changes only. */
+  /** The places of all, and of those that tell of changes only. */
+  readonly all: readonly number[];
   readonly contacts: readonly number[];
   readonly #isContact: Uint8Array;
   /** Somebody else speaks for it: what its room is like is not said. */
@@ -25,7 +26,8 @@ export class RoomSensors {
     this.names = physics?.sensors ?? [];
     const habits = this.names.map((name) => habitsOf(house, name, every));
     this.#isContact = Uint8Array.from(this.names, (name) => (physics?.isContact(name) ? 1 : 0));
-    this.contacts = [...this.names.keys()].filter((place) => this.#isContact[place] === 1);
+    this.all = [...this.names.keys()];
+    this.contacts = this.all.filter((place) => this.#isContact[place] === 1);
     this.#isSpokenFor = new Uint8Array(this.names.length);
     this.#said = new Float64Array(this.names.length).fill(Number.NaN);
     this.#again = new Float64Array(this.names.length).fill(Number.NEGATIVE_INFINITY);

@@ -154,6 +154,11 @@ export class Rooms {
       this.#heatStores.capacity[room] = stores;
       this.#gasStores.capacity[room] = volume;
     }
+    for (const { room, store } of this.#walls) {
+      const { stores, volume } = rooms[room] as ZonePhysics;
+      this.#heatStores.capacity[room] = volume * FURNISHED;
+      this.#heatStores.capacity[store] = stores - volume * FURNISHED;
+    }
     this.temperatures = Float64Array.from([
       ...airs.map(({ temperature }) => temperature),
       ...this.#walls.map(({ room }) => airs[room]?.walls ?? (airs[room] as Air).temperature),
@@ -254,14 +259,11 @@ export class Rooms {
 
   /** Air and walls as two stores: Ca dTa/dt = H (Tw - Ta) + …, Cw dTw/dt = H (Ta - Tw) + U (To - Tw) + … (Bacher and Madsen 2011). */
   #parted({ room, store }: Apart, outdoors: Outdoors, gains: Gains): void {
-    const { capacity, loss, outside, gain } = this.#heatStores;
-    const { volume, stores, loses } = this.#rooms[room] as ZonePhysics;
+    const { loss, outside, gain } = this.#heatStores;
     const heat = gains.heat[room] as number;
-    capacity[room] = volume * FURNISHED;
     loss[room] = (this.#flows[room] as number) * AIR_HEAT;
     gain[room] = heat * TO_AIR;
-    capacity[store] = stores - volume * FURNISHED;
-    loss[store] = loses;
+    loss[store] = this.#loses[room] as number;
     outside[store] = outdoors.temperature;
     gain[store] = heat * (1 - TO_AIR) + (gains.sun[room] as number);
   }

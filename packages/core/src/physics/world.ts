@@ -65,13 +65,12 @@ export class World {
   readonly #physics: Physics | undefined;
   readonly #every: number;
   /** Sensors told by hand; those that fell silent are known and have nothing to say. */
+  readonly #voices = new Map<string, Voice | undefined>();
   /** When the next of them has something to say; NaN where that has to be looked for. */
   #voiceAt = Number.NaN;
-  readonly #voices = new Map<string, Voice | undefined>();
   readonly #roomSensors: RoomSensors;
   /** The engine's number of each. */
   #numbers: readonly number[];
-  readonly #allPlaces: readonly number[];
   readonly #ears = new Map<string, Ear>();
   /** What outputs do, as far as rooms answer to it. */
   readonly #doing = new Map<string, Value>();
@@ -102,7 +101,6 @@ export class World {
     this.#engine = engine;
     this.#roomSensors = new RoomSensors(engine.house, physics, from, every);
     this.#numbers = this.#roomSensors.names.map((name) => engine.sensorNumber(name));
-    this.#allPlaces = [...this.#numbers.keys()];
     this.#sample = physics ? from : Number.POSITIVE_INFINITY;
     this.#every = every;
     this.#physics = physics;
@@ -440,7 +438,7 @@ export class World {
     if (samples) physics.advance(at);
     else physics.letPeople(at);
     const sensors = this.#roomSensors;
-    const places = samples ? this.#allPlaces : sensors.contacts;
+    const places = samples ? sensors.all : sensors.contacts;
     const isPlain = this.#isPlain;
     for (let one = 0; one < places.length; one++) {
       const place = places[one] as number;
@@ -449,13 +447,14 @@ export class World {
       if (!sensors.says(place, value, at)) continue;
       this.#stir(at);
       if (isPlain) this.engine.reportNumber(this.#numbers[place] as number, value, at);
-      else this.#sayForRoom(physics, sensors.names[place] as string, at);
+      else this.#sayOfRoom(physics, sensors.names[place] as string, at);
     }
     // Rooms are looked at so often though no sensor of them reports: a float tells of changes alone.
     if (samples) this.#sample = Math.min(this.#sample + this.#every, sensors.next);
   }
 
-  #sayForRoom(physics: Physics, sensor: string, at: number): void {
+  /** What stands between a sensor and its house hears it in its own unit. */
+  #sayOfRoom(physics: Physics, sensor: string, at: number): void {
     this.#say(sensor, physics.reading(sensor) as Value, at);
   }
 
