@@ -7,6 +7,7 @@ import { build } from "tsdown";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { root } from "../packages/cli/test/modrik.js";
 import { chromiumPath, withBrowser } from "../scripts/lib/browser.mjs";
+import { PATIENCE } from "./patience.js";
 
 /** What each program prints. */
 const programs: Readonly<Record<string, readonly string[]>> = {
@@ -40,7 +41,7 @@ async function bundled(name: string, platform: "node" | "browser"): Promise<stri
 describe.each(Object.entries(programs))("the program %s, which uses the library,", (name, printed) => {
   test("runs in Node", async () => {
     const file = await bundled(name, "node");
-    const { stdout, stderr } = spawnSync(process.execPath, [file], { encoding: "utf8", timeout: 30_000 });
+    const { stdout, stderr } = spawnSync(process.execPath, [file], { encoding: "utf8", timeout: PATIENCE });
     expect(stderr).toBe("");
     expect(stdout.trim().split("\n")).toEqual(printed);
   });

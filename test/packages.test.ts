@@ -7,12 +7,13 @@ import { dirname, join } from "node:path";
 import { build } from "tsdown";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { root } from "../packages/cli/test/modrik.js";
+import { PATIENCE } from "./patience.js";
 
 const packages = ["core", "formats", "charts", "runtime", "cli"];
 let folder = "";
 
 const run = (command: string, ...words: string[]) =>
-  execFileSync(command, words, { cwd: folder, encoding: "utf8", timeout: 50_000 });
+  execFileSync(command, words, { cwd: folder, encoding: "utf8", timeout: PATIENCE });
 
 beforeAll(() => {
   folder = mkdtempSync(join(tmpdir(), "modrik-packed-"));
@@ -36,7 +37,7 @@ beforeAll(() => {
         symlinkSync(join(root, "node_modules", needed), link);
     }
   }
-}, 60_000);
+});
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 const hasIn = (place: string, name: string) => readdirSync(place).includes(name);

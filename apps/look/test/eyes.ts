@@ -3,6 +3,7 @@ import axe from "axe-core";
 import type { BrowserContext, Page } from "playwright-core";
 import { expect } from "vitest";
 import { openBrowser } from "../../../scripts/lib/browser.mjs";
+import { PATIENCE } from "../../../test/patience.js";
 
 interface Browser {
   readonly context: BrowserContext;
@@ -50,6 +51,7 @@ export class Eyes {
       if (!request.url().startsWith(origin) && !/^(data|blob):/.test(request.url())) wrong.push(`asked ${request.url()}`);
     });
     try {
+      page.setDefaultTimeout(PATIENCE);
       await page.emulateMedia({ colorScheme: scheme });
       await before?.(page);
       await page.goto(address);

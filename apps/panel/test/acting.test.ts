@@ -267,7 +267,7 @@ describe.skipIf(!chromiumPath)("the panel", () => {
       const attention = page.getByRole("region", { name: "Wants attention" });
       await attention.getByText("The broker is away.").waitFor();
       await shed.startBroker();
-      await attention.getByText("The broker is away.").waitFor({ state: "detached", timeout: 30_000 });
+      await attention.getByText("The broker is away.").waitFor({ state: "detached" });
       await nowSays({ air: 17 });
       await shows(page, "Heater", /on\s+Warm hands/);
     }));
@@ -295,7 +295,7 @@ describe.skipIf(!chromiumPath)("the panel", () => {
         await expect.poll(() => opened(page).getByRole("button", { name: "Switch" }).isDisabled()).toBe(true);
         await close(page);
         await shed.startHouse();
-        await page.getByText(/Not connected since/).waitFor({ state: "detached", timeout: 30_000 });
+        await page.getByText(/Not connected since/).waitFor({ state: "detached" });
         await shows(page, "Lamp", /55 %\s+by hand/);
         await shows(page, "Warmth", /22.5 °C/);
         await open(page, "Lamp");
@@ -318,7 +318,7 @@ describe.skipIf(!chromiumPath)("the panel", () => {
         await page.reload();
         await page.getByText("The house cannot be reached. Trying again…").waitFor();
         await shed.startHouse();
-        await row(page, "Heater").waitFor({ timeout: 30_000 });
+        await row(page, "Heater").waitFor();
       },
       { mayBreak: true },
     ));

@@ -412,6 +412,9 @@ function sayChanges(running: RunningHouse, says: Says): void {
 
 const WIDTH = 8;
 
+/** Without its year, and to the second also where a minute is full: the columns stand below one another. */
+const secondOf = (date: string) => `${date}:00`.slice("2026-".length, "2026-01-15 10:15:20".length);
+
 /** On a terminal a line a note, with the house's time; for machines, JSON. */
 function saysTo(io: Io, house: House, asJson: boolean, now: () => number): Says {
   if (asJson) return jsonLog((line) => io.out.write(line), now);
@@ -419,6 +422,6 @@ function saysTo(io: Io, house: House, asJson: boolean, now: () => number): Says 
   const paint = { info: (text: string) => text, warn: io.paint.yellow, error: io.paint.red };
   return ({ weight, about, text }: RuntimeNote) =>
     void io.out.write(
-      `${io.paint.dim(sayDate(clock, now()).slice(5))} ${io.paint.dim(about.padEnd(WIDTH))} ${paint[weight](text)}\n`,
+      `${io.paint.dim(secondOf(sayDate(clock, now())))} ${io.paint.dim(about.padEnd(WIDTH))} ${paint[weight](text)}\n`,
     );
 }

@@ -7,6 +7,7 @@ import { fileURLToPath } from "node:url";
 import { HouseFile, MqttLink, startBroker } from "@modrik/runtime";
 import { seeded } from "modrik/testing";
 import { afterAll, beforeAll, expect, test } from "vitest";
+import { forMany, later } from "../../../test/patience.js";
 
 const KILLS = Number(process.env.MODRIK_KILLS ?? 10);
 const SEED = Number(process.env.MODRIK_SEED ?? 1);
@@ -48,8 +49,6 @@ afterAll(async () => {
   for (const end of ends.reverse()) await end();
   rmSync(folder, { recursive: true, force: true });
 });
-
-const later = (ms: number) => new Promise((done) => setTimeout(done, ms));
 
 /** The command, on a broker of its own. */
 class Running {
@@ -129,9 +128,7 @@ async function countOf(house: Running): Promise<number> {
   return zone.sensors.find(({ name }) => name === "z.count")?.value ?? 0;
 }
 
-test(`${KILLS} kills lose at most the last second of readings, and nothing that a person did`, {
-  timeout: 3_600_000,
-}, async () => {
+test(`${KILLS} kills lose at most the last second of readings, and nothing that a person did`, forMany(60 * KILLS), async () => {
   const random = seeded(SEED);
   const brokers = [await startBroker(), await startBroker()] as const;
   ends.push(...brokers.map((broker) => () => broker.end()));

@@ -3,6 +3,7 @@ import { spawn, spawnSync } from "node:child_process";
 import { once } from "node:events";
 import { fileURLToPath } from "node:url";
 import picocolors from "picocolors";
+import { PATIENCE } from "../../../test/patience.js";
 import { run } from "../src/run.js";
 
 const { createColors } = picocolors;
@@ -19,24 +20,26 @@ export interface Ended {
 /**
  * Runs `modrik` with some words, in the clone unless told otherwise.
  * @param until what goes on for ever is told to end when it has printed this, and `meanwhile` is done
+ * @param meanwhile gets what was printed, and how to ask what is printed since
  */
 export async function modrik(
   words: readonly string[],
   cwd = root,
   until?: RegExp,
-  meanwhile: (out: string) => Promise<void> = async () => {},
+  meanwhile: (out: string, latest: () => string) => Promise<void> = async () => {},
+  isTTY = false,
 ): Promise<Ended> {
   const said = { out: "", err: "" };
   const ended = new AbortController();
   let failed: { error: unknown } | undefined;
   let waits = until !== undefined;
   const sink = (name: "out" | "err") => ({
-    isTTY: false,
+    isTTY,
     write: (text: string) => {
       said[name] += text;
       if (!waits || !until?.test(said.out)) return;
       waits = false;
-      void meanwhile(said.out)
+      void meanwhile(said.out, () => said.out)
         .catch((error: unknown) => {
           failed = { error };
         })
@@ -62,7 +65,7 @@ export function modrikAlone(words: readonly string[], cwd = root): Ended {
     cwd,
     encoding: "utf8",
     env,
-    timeout: 100_000,
+    timeout: PATIENCE,
   });
   return { code: status ?? -1, out: stdout, err: stderr };
 }
@@ -72,15 +75,12 @@ export function onTerminal(
   words: readonly string[],
   cwd = root,
   typed?: string,
-  /** Ctrl-C comes after so many seconds. */
-  stoppedAfter?: number,
 ): { readonly ended: boolean; readonly shown: string } {
-  const own = [process.execPath, bin, ...words].map((word) => `'${word}'`).join(" ");
-  const command = stoppedAfter === undefined ? own : `timeout -s INT ${stoppedAfter} ${own}`;
+  const command = [process.execPath, bin, ...words].map((word) => `'${word}'`).join(" ");
   const { status, signal, stdout } = spawnSync("script", ["-qec", command, "/dev/null"], {
     cwd,
     encoding: "utf8",
-    timeout: 100_000,
+    timeout: PATIENCE,
     ...(typed === undefined ? {} : { input: typed }),
     stdio: [typed === undefined ? "ignore" : "pipe", "pipe", "pipe"],
   });
@@ -91,10 +91,11 @@ export function onTerminal(
 export async function askedOnTerminal(
   words: readonly string[],
   answers: readonly (readonly [question: RegExp, typed: string])[],
+  cwd = root,
 ) {
   const command = [process.execPath, bin, ...words].map((word) => `'${word}'`).join(" ");
-  const child = spawn("script", ["-qec", command, "/dev/null"], { cwd: root, stdio: ["pipe", "pipe", "ignore"] });
-  const tooLong = setTimeout(() => child.kill(), 100_000);
+  const child = spawn("script", ["-qec", command, "/dev/null"], { cwd, stdio: ["pipe", "pipe", "ignore"] });
+  const tooLong = setTimeout(() => child.kill(), PATIENCE);
   let written = "";
   let since = 0;
   const left = [...answers];

@@ -5,8 +5,9 @@ import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
-import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import { modrik, onTerminal } from "./modrik.js";
+import { afterAll, beforeAll, describe, expect, test, vi } from "vitest";
+import { later, until } from "../../../test/patience.js";
+import { askedOnTerminal, modrik, onTerminal } from "./modrik.js";
 
 const bin = fileURLToPath(new URL("../bin/modrik.js", import.meta.url));
 const HOUSE = `house "Shed" { clock "UTC" readings last 1 h }
@@ -40,17 +41,6 @@ function houseFile(name: string, text = HOUSE): string {
 }
 
 const addressIn = (out: string) => /(http:\/\/[\d.]+:\d+)/.exec(out)?.[1] ?? "";
-const later = (ms: number) => new Promise((done) => setTimeout(done, ms));
-
-async function until<Value>(is: () => Promise<Value | undefined>): Promise<Value> {
-  for (let tries = 0; tries < 1000; tries++) {
-    const found = await is().catch(() => undefined);
-    if (found !== undefined) return found;
-    await later(20);
-  }
-  throw new Error("it never came to be so");
-}
-
 const json = async (address: string) => (await fetch(address)).json() as Promise<never>;
 
 describe("a call that is wrong", () => {
@@ -124,7 +114,7 @@ describe("a house on simulated devices", () => {
     let target = 0;
     const first = await modrik(words, folder, /answers at/, async (out) => {
       const address = addressIn(out);
-      await until(async () => ((await json(`${address}/outputs/shed.heater`)) as { value: string }).value === "on" || undefined);
+      await until(async () => ((await json(`${address}/outputs/shed.heater`)) as { value: string }).value === "on");
       const set = await fetch(`${address}/dials/shed.warmth`, {
         method: "PUT",
         headers: { "content-type": "application/json" },
@@ -174,14 +164,14 @@ describe("a house on simulated devices", () => {
       ["run", path, "--devices", "simulated", "--speed", "60"],
       folder,
       /answers at/,
-      async (said) => {
+      async (said, latest) => {
         const address = addressIn(said);
         const dials = async () => ((await json(`${address}/dials`)) as { name: string }[]).map(({ name }) => name);
         houseFile("edited", HOUSE.replace("rule warm", "rule"));
-        await later(600);
+        await until(() => latest().includes("has problems: the house runs on"));
         expect(await dials()).toEqual(["shed.warmth"]);
         houseFile("edited", HOUSE.replace("  dial warmth", "  dial more: 0..9 K, at first 1 K\n  dial warmth"));
-        await until(async () => (await dials()).length === 2 || undefined);
+        await until(async () => (await dials()).length === 2);
       },
     );
     expect(code).toBe(0);
@@ -220,7 +210,7 @@ describe("a house on simulated devices", () => {
       await until(async () => {
         const { sensors } = (await json(`${address}/zones/shed`)) as { sensors: { value: unknown }[] };
         const output = (await json(`${address}/outputs/shed.heater`)) as { value: unknown; disobeys: boolean };
-        return isSo({ sensor: sensors[0]?.value, output }) || undefined;
+        return isSo({ sensor: sensors[0]?.value, output });
       });
     });
     expect([code, err]).toEqual([0, ""]);
@@ -235,7 +225,7 @@ describe("a house on simulated devices", () => {
     child.stdout.on("data", (bytes: Buffer) => {
       said += String(bytes);
     });
-    await until(async () => (said.includes("shed.heater on") ? true : undefined));
+    await until(() => said.includes("shed.heater on"));
     child.kill("SIGTERM");
     const code = await new Promise((done) => child.once("exit", done));
     expect(code).toBe(0);
@@ -243,11 +233,24 @@ describe("a house on simulated devices", () => {
     expect(existsSync(join(folder, "alone.db.lock"))).toBe(false);
   });
 
-  test("on a terminal it is read by people, until Ctrl-C", () => {
-    const path = houseFile("terminal");
-    const { shown } = onTerminal(["run", path, "--devices", "simulated", "--speed", "600"], folder, undefined, 20);
-    expect(shown).toMatch(/^\d\d-\d\d \d\d:\d\d:\d\d start {4}Shed runs, for the first time$/m);
-    expect(shown).toMatch(/output {3}shed.heater on: rule warm/);
+  test("its columns stand below one another, also where a minute is full", async () => {
+    vi.useFakeTimers({ toFake: ["Date"], now: Date.parse("2026-01-15T08:00Z") });
+    try {
+      const words = ["run", houseFile("full"), "--devices", "simulated"];
+      const { out } = await modrik(words, folder, /answers at/, undefined, true);
+      for (const line of out.trim().split("\n")) expect(line).toMatch(/^\d\d-\d\d \d\d:00:00 [a-z]+ +\S/);
+    } finally {
+      vi.useRealTimers();
+    }
+  });
+
+  test("on a terminal it is read by people, until Ctrl-C", async () => {
+    const words = ["run", houseFile("terminal"), "--devices", "simulated", "--speed", "600"];
+    const { ended, shown } = await askedOnTerminal(words, [[/shed.heater on: rule warm/, "\u0003"]], folder);
+    expect(ended).toBe(true);
+    const lines = shown.replace("^C", "").trimEnd().split("\n");
+    expect(lines).toContainEqual(expect.stringMatching(/ start {4}Shed runs, for the first time$/));
+    expect(lines.at(-1)).toMatch(/stop {5}Shed stopped; outputs stay as they are$/);
   });
 });
 

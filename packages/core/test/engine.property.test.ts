@@ -13,9 +13,10 @@ import {
 } from "modrik";
 import { actionsAt, changes, houseText, inputsAt, noon, Reference, seeded } from "modrik/testing";
 import { expect, test } from "vitest";
+import { forMany } from "../../../test/patience.js";
 
 const SEEDS = Number(process.env.MODRIK_SEEDS ?? 150);
-const LONG = { timeout: 60_000 + 100 * SEEDS };
+const LONG = forMany(SEEDS);
 const FIRST = Number(process.env.MODRIK_FIRST ?? 1);
 const LASTS = 120;
 const START = Date.parse("2026-03-14T12:00:00Z");

@@ -2,11 +2,12 @@
 import { formatHouse } from "modrik";
 import { pick, type Random, seeded } from "modrik/testing";
 import { expect, test } from "vitest";
+import { forMany } from "../../../test/patience.js";
 import { derive, derives } from "./grammar.js";
 
 const TEXTS = Number(process.env.MODRIK_TEXTS ?? 1500);
 const FIRST = Number(process.env.MODRIK_FIRST ?? 1);
-const LONG = { timeout: 60_000 + 10 * TEXTS };
+const LONG = forMany(TEXTS);
 
 /** Each on a line of its own, so that no number takes a word for its unit. */
 const textOf = (tokens: readonly string[]) => tokens.join("\n");

@@ -28,6 +28,7 @@ import {
 } from "modrik";
 import { houseText, seeded } from "modrik/testing";
 import { describe, expect, test } from "vitest";
+import { forMany } from "../../../test/patience.js";
 import { fallen, parseLindenYard, traps } from "./examples.js";
 
 const SEEDS = Number(process.env.MODRIK_SEEDS ?? 25);
@@ -236,7 +237,7 @@ describe("coverage", () => {
   });
 });
 
-test("on generated houses, too, what coverage suggests tries what was untested", { timeout: 60_000 + 300 * SEEDS }, () => {
+test("on generated houses, too, what coverage suggests tries what was untested", forMany(SEEDS), () => {
   let tried = 0;
   for (let seed = FIRST; seed < FIRST + SEEDS; seed++) {
     const text = houseText(seeded(seed));
@@ -351,7 +352,7 @@ describe("the hunt", () => {
   });
 });
 
-test("no timeline breaks a guard of a generated house", { timeout: 60_000 + 300 * SEEDS }, () => {
+test("no timeline breaks a guard of a generated house", forMany(SEEDS), () => {
   let permits = 0;
   for (let seed = FIRST; seed < FIRST + SEEDS; seed++) {
     const { house } = parseHouse({ "a.modrik": houseText(seeded(seed)) });

@@ -4,6 +4,7 @@
 import { createEngine, type Engine, type House, isSound, Journal, parseHouse } from "modrik";
 import { pick, type Random, seeded } from "modrik/testing";
 import { expect, test } from "vitest";
+import { forMany } from "../../../test/patience.js";
 
 const SEEDS = Number(process.env.MODRIK_SEEDS ?? 300);
 const START = Date.parse("2026-03-14T12:00:00Z");
@@ -138,7 +139,7 @@ function byName(engine: Engine, { sensor, base }: Report, at: number): void {
 const recordsOf = ({ records }: Journal) =>
   records.map((one) => (one.event.kind === "problem" && one.event.code === "late" ? { ...one, at: 0 } : one));
 
-test("a report by number does what a report by name does", { timeout: 60_000 + 100 * SEEDS }, () => {
+test("a report by number does what a report by name does", forMany(SEEDS), () => {
   let quiet = 0;
   let reports = 0;
   let changes = 0;

@@ -3,9 +3,11 @@ import { type House, isSound, parseHouse, writeHouse } from "modrik";
 import { HouseError, writeInTypeScript } from "modrik/author";
 import { houseText, seeded } from "modrik/testing";
 import { describe, expect, test } from "vitest";
+import { forMany } from "../../../test/patience.js";
 import { compileSources, runSource } from "./authored.js";
 import { fallen, openExample, traps } from "./examples.js";
 
+const HOUSES = Number(process.env.MODRIK_HOUSES ?? 150);
 /** What a calendar file says is given next to the house, and not in it. */
 const withoutEvents = (house: House): House => ({
   ...house,
@@ -53,9 +55,8 @@ describe("the same house again", () => {
     expect(parseHouse({ "a.modrik": writeHouse(house) }).house).toEqual(house);
   });
 
-  test("of generated houses", () => {
-    const seeds = Number(process.env.MODRIK_HOUSES ?? 150);
-    for (const [index, house] of generated(1, seeds).entries())
+  test("of generated houses", forMany(HOUSES), () => {
+    for (const [index, house] of generated(1, HOUSES).entries())
       expect(runSource(writeInTypeScript(house)), `seed ${index + 1}`).toEqual(house);
   });
 });

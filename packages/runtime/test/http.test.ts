@@ -7,6 +7,7 @@ import addFormats from "ajv-formats";
 import { pick, seeded } from "modrik/testing";
 import parseMetrics from "parse-prometheus-text-format";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { forMany } from "../../../test/patience.js";
 import { HandClock, houseOf, MINUTE, START } from "./kit.js";
 
 const house = houseOf(`
@@ -365,15 +366,21 @@ describe("what a person does", () => {
   });
 });
 
+interface Told {
+  readonly id: number;
+  readonly event: string;
+  readonly data: Record<string, unknown>;
+}
+
+const listen = (path: string, headers: Record<string, string> = {}) => fetch(`${http.address}${path}`, { headers });
+
 /** Events as they come, until so many were read. */
-async function events(
-  path: string,
-  count: number,
-  headers: Record<string, string> = {},
-): Promise<{ id: number; event: string; data: Record<string, unknown> }[]> {
-  const response = await fetch(`${http.address}${path}`, { headers });
+const events = async (path: string, count: number, headers: Record<string, string> = {}) =>
+  read(await listen(path, headers), count);
+
+async function read(response: Response, count: number): Promise<Told[]> {
   expect(response.headers.get("content-type")).toBe("text/event-stream");
-  const found: { id: number; event: string; data: Record<string, unknown> }[] = [];
+  const found: Told[] = [];
   const reader = (response.body as ReadableStream<Uint8Array>).getReader();
   const decoder = new TextDecoder();
   let text = "";
@@ -396,8 +403,7 @@ async function events(
 
 describe("what happens is told as it happens", () => {
   test("and who was away goes on behind the last event heard", async () => {
-    const listening = events("/events", 2);
-    await new Promise((done) => setTimeout(done, 100));
+    const listening = read(await listen("/events"), 2);
     await ask("PUT", "/dials/z.target", { value: 16 });
     await ask("PUT", "/dials/z.target", { value: 24.5 });
     const heard = await listening;
@@ -519,11 +525,10 @@ describe("who may ask", () => {
     await ask("PUT", "/dials/z.target", { value: 23 }, eve);
     // Who has a token depends on its name.
     expect((await ask("GET", "/dials/z.target")).body).toMatchObject({ who: "Eve" });
-    const listening = fetch(`${http.address}/events`, { headers }).then(async (response) => await response.text());
-    await new Promise((done) => setTimeout(done, 100));
+    const listening = await listen("/events", headers);
     await ask("DELETE", "/people/Adas%20tablet");
     // What was open is closed too.
-    expect(await listening).toContain(": here");
+    expect(await listening.text()).toContain(": here");
     expect((await ask("GET", "/now", undefined, headers)).status).toBe(401);
     await ask("DELETE", "/people/Eve");
   });
@@ -555,7 +560,7 @@ describe("who may ask", () => {
 
 describe("whatever is asked", () => {
   const COUNT = Number(process.env.MODRIK_REQUESTS ?? 3000);
-  test(`${COUNT} made-up requests never get a 500, and the house goes on`, { timeout: 3_600_000 }, async () => {
+  test(`${COUNT} made-up requests never get a 500, and the house goes on`, forMany(COUNT), async () => {
     const { paths } = await documentOf();
     const random = seeded(Number(process.env.MODRIK_SEED ?? 1));
     const names = [

@@ -18,6 +18,7 @@ import {
 } from "@modrik/runtime";
 import { parseHouse } from "modrik";
 import { afterAll, afterEach, beforeAll, describe, expect, test } from "vitest";
+import { until } from "../../../test/patience.js";
 import { houseOf } from "./kit.js";
 
 const MOSQUITTO = ["/usr/sbin/mosquitto", "/usr/local/sbin/mosquitto"].find((path) => existsSync(path));
@@ -57,15 +58,7 @@ async function mosquitto(port: number, lines: readonly string[] = ["allow_anonym
     await once(broker, "exit");
   };
   ends.push(end);
-  return { end };
-}
-
-async function until(is: () => boolean, most = 20_000): Promise<void> {
-  const ends = Date.now() + most;
-  while (!is()) {
-    if (Date.now() > ends) throw new Error("it never came to be so");
-    await new Promise((done) => setTimeout(done, 10));
-  }
+  return { end, said: () => said.join("") };
 }
 
 const pub = (port: number, ...words: string[]) => promisify(execFile)("mosquitto_pub", ["-p", String(port), "-q", "1", ...words]);
@@ -134,7 +127,7 @@ function runHouse(url: string, more: Partial<ConstructorParameters<typeof MqttLi
 describe("Debian's mosquitto", () => {
   test("its own clients tell and hear a house: text, JSON, SenML; retained where the wire says so; life signs by will", async () => {
     const port = await freePort();
-    await mosquitto(port);
+    const broker = await mosquitto(port);
     await pub(port, "-t", "z/door", "-m", "0", "-r");
     const heard = await sub(port);
     const { running, start } = runHouse(`mqtt://127.0.0.1:${port}`, { lifeSign: "modrik/here" });
@@ -176,6 +169,8 @@ describe("Debian's mosquitto", () => {
     expect(told.trim().split("\n").sort()).toEqual(["modrik/here yes", "z/door 0", "z/heater/set 1"]);
     // A device that dies: its will says that it is gone.
     const device = spawn("mosquitto_sub", [
+      "-i",
+      "device",
       "-p",
       String(port),
       "-t",
@@ -187,7 +182,7 @@ describe("Debian's mosquitto", () => {
       "--will-qos",
       "1",
     ]);
-    await new Promise((done) => setTimeout(done, 300));
+    await until(() => broker.said().includes(" as device "));
     device.kill("SIGKILL");
     await until(() => running.value("z.x") === undefined);
     await pub(port, "-t", "z/here", "-m", "yes");

@@ -263,7 +263,7 @@ describe("files", () => {
     const letGo = holdFile(path);
     letGo();
     // One that lives, and wrote it.
-    const other = spawn(process.execPath, ["-e", "setTimeout(() => {}, 60000)"]);
+    const other = spawn(process.execPath, ["-e", "setTimeout(() => {}, 600000)"]);
     const stat = readFileSync(`/proc/${other.pid}/stat`, "utf8").split(") ").at(-1)?.split(" ")[19];
     const boot = readFileSync("/proc/sys/kernel/random/boot_id", "utf8").trim();
     writeFileSync(`${path}.lock`, `${other.pid} ${boot}/${stat}\n`);

@@ -2,6 +2,7 @@
 import { HouseFile, LocalLink, machineClock, RunningHouse, sayTried, tryOutputs } from "@modrik/runtime";
 import { LocalTransport } from "modrik";
 import { expect, test } from "vitest";
+import { until } from "../../../test/patience.js";
 import { houseOf } from "./kit.js";
 
 const house = houseOf(`
@@ -64,7 +65,8 @@ test("each is found as it is, and left to its rules again", async () => {
     file,
     says: () => {},
   }).start();
-  await new Promise((done) => setTimeout(done, 700));
+  // All have been told what they are to be.
+  await until(() => heard.length === 8);
   const asked: string[] = [];
   const looksOn = async ({ name }: { name: string }, says: string) => {
     asked.push(`${name} ${says}`);
