@@ -25,22 +25,12 @@ import {
   startBroker,
   unwired,
 } from "@modrik/runtime";
-import {
-  clockOf,
-  type House,
-  type Occurrence,
-  parseHouse,
-  readValue,
-  sayDate,
-  sayValue,
-  typeOf,
-  type Weather,
-  whyInShort,
-} from "modrik";
+import { clockOf, type House, type Occurrence, parseHouse, readValue, sayValue, typeOf, type Weather, whyInShort } from "modrik";
 import { version } from "../package.json";
 import { CallError } from "./call-error.js";
 import { type Io, pathIn } from "./io.js";
 import { oneOf, wholeNumber } from "./run-options.js";
+import { stamp } from "./stamp.js";
 
 /** How a house runs: on which devices, kept where, heard from where. */
 export interface LiveOptions {
@@ -412,9 +402,6 @@ function sayChanges(running: RunningHouse, says: Says): void {
 
 const WIDTH = 8;
 
-/** Without its year, and to the second also where a minute is full: the columns stand below one another. */
-const secondOf = (date: string) => `${date}:00`.slice("2026-".length, "2026-01-15 10:15:20".length);
-
 /** On a terminal a line a note, with the house's time; for machines, JSON. */
 function saysTo(io: Io, house: House, asJson: boolean, now: () => number): Says {
   if (asJson) return jsonLog((line) => io.out.write(line), now);
@@ -422,6 +409,6 @@ function saysTo(io: Io, house: House, asJson: boolean, now: () => number): Says 
   const paint = { info: (text: string) => text, warn: io.paint.yellow, error: io.paint.red };
   return ({ weight, about, text }: RuntimeNote) =>
     void io.out.write(
-      `${io.paint.dim(secondOf(sayDate(clock, now())))} ${io.paint.dim(about.padEnd(WIDTH))} ${paint[weight](text)}\n`,
+      `${io.paint.dim(stamp(clock, now()).slice("2026-".length))} ${io.paint.dim(about.padEnd(WIDTH))} ${paint[weight](text)}\n`,
     );
 }

@@ -28,6 +28,7 @@ import type { Io } from "../io.js";
 import { writeLogFile } from "../recordings.js";
 import { describeRun, measureAs, oneOf, settings } from "../run-options.js";
 import { type FoundRun, type SourceOptions, sourceOf } from "../run-source.js";
+import { stamp } from "../stamp.js";
 import { writeTable } from "../table.js";
 import { writeResult } from "../write-result.js";
 
@@ -104,9 +105,9 @@ function print(house: House, shown: Shown, differing: string | undefined, io: Io
   io.out.write(`${io.paint.bold(name)}, ${about}\n\n${writeFigures(measures, io)}\n`);
   if (differing !== undefined) io.out.write(`\n${differing}`);
   io.out.write(`${sayCount(measures.notices, "notice")}${measures.notices > 0 ? ":" : "."}\n`);
-  writeSome(notices, measures.notices, ({ at, text }) => `${sayDate(clock, at)}  "${text}"`, io);
+  writeSome(notices, measures.notices, ({ at, text }) => `${stamp(clock, at)}  "${text}"`, io);
   if (problemCount > 0) io.out.write(`\n${io.paint.yellow(sayCount(problemCount, "problem"))} while running:\n`);
-  writeSome(problems, problemCount, ({ at, code, text }) => `${sayDate(clock, at)}  ${code}: ${text}`, io);
+  writeSome(problems, problemCount, ({ at, code, text }) => `${stamp(clock, at)}  ${code}: ${text}`, io);
   for (const line of assumed ? sayAssumed(assumed, zone) : []) io.out.write(`${io.paint.dim(line)}\n`);
 }
 
