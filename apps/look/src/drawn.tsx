@@ -41,7 +41,7 @@ export function Drawn({ chart, label, stale = false, share: put, onShare, onChoo
     const place = element.current as HTMLDivElement;
     const made = drawIn(place);
     drawing.current = made;
-    const observer = new ResizeObserver(() => made.resize());
+    const observer = new ResizeObserver(() => made.fit());
     observer.observe(place);
     const shareAt = (offsetX: number) => {
       const { from: begins, to: ends } = hears.current;
@@ -70,7 +70,7 @@ export function Drawn({ chart, label, stale = false, share: put, onShare, onChoo
   useEffect(() => {
     const made = drawing.current;
     if (!made) return;
-    made.resize();
+    made.fit();
     made.setOption(chart.options, true);
   }, [chart]);
 

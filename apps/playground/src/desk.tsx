@@ -16,9 +16,11 @@ import { type House, useHouse } from "./use-house.js";
 import { type Version, withVersion } from "./versions.js";
 import { Why } from "./why.js";
 
-/** Drawing and writing are most of the page, and are fetched at the same time when it opens. */
-const Drawn = lazy(async () => ({ default: (await import("@modrik/look/drawn")).Drawn }));
-const Editor = lazy(async () => ({ default: (await import("./editor.js")).Editor }));
+/** Drawing and writing are most of the page. */
+const drawing = () => import("@modrik/look/drawn");
+const writing = () => import("./editor.js");
+const Drawn = lazy(async () => ({ default: (await drawing()).Drawn }));
+const Editor = lazy(async () => ({ default: (await writing()).Editor }));
 
 interface DeskProps {
   readonly name: string;
@@ -46,6 +48,8 @@ export function Desk({ name, initial, onFiles, header, dialogs }: DeskProps) {
   const [held, setHeld] = useState<Setup>();
   const [undone, setUndone] = useState<readonly string[]>([]);
   const theme = useComputedColorScheme("light");
+  // The first chart comes from a worker, and finds what draws it there. What cannot be fetched is said where it is needed.
+  useEffect(() => void drawing().catch(() => {}), []);
   const { ref, width } = useElementSize();
   // Beside it stand the values.
   const size = Math.max(280, Math.round((width > 640 ? width - 204 : width) / 10) * 10);

@@ -66,22 +66,21 @@ export function startJudge(tell: (message: FromJudge) => void): (message: ToJudg
     }
   };
 
-  /** Trials are told as they are judged; what comes in meanwhile ends it. */
+  /** What comes in meanwhile ends it. */
   async function judge(id: number, { files, set }: Setup): Promise<void> {
     const text = follow(files);
     if (!isSound(text)) return;
     const { house } = text;
-    let lines: TrialLine[] = [];
+    const lines: TrialLine[] = [];
     let begun = performance.now();
     for (const trial of house.trials) {
-      lines = [...lines, lineOf(text, trial)];
+      lines.push(lineOf(text, trial));
       if (performance.now() - begun < STRETCH_MS) continue;
-      tell({ kind: "judged", id, trials: lines, isAll: false });
       await listening();
       if (id !== latest) return;
       begun = performance.now();
     }
-    tell({ kind: "judged", id, trials: lines, isAll: true });
+    tell({ kind: "judged", id, trials: lines });
     await listening();
     if (id !== latest) return;
     const findings = checkHouse(house, text).flatMap(({ code, severity, place, reason, remedy, allowed }): Remark[] =>

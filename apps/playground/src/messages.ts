@@ -253,7 +253,7 @@ export type ToJudge =
   | { readonly kind: "prove"; readonly id: number; readonly files: Files };
 
 export type FromJudge =
-  | { readonly kind: "judged"; readonly id: number; readonly trials: readonly TrialLine[]; readonly isAll: boolean }
+  | { readonly kind: "judged"; readonly id: number; readonly trials: readonly TrialLine[] }
   | { readonly kind: "checked"; readonly id: number; readonly findings: readonly Remark[]; readonly lines: readonly NumberLine[] }
   | {
       readonly kind: "covered";

@@ -344,5 +344,3 @@ function zoneOf(house: House, { happenings, given }: Trial, verdicts: readonly V
   const counts = house.zones.map(({ name }) => ({ name, count: named.filter((one) => isIn(name, one)).length }));
   return counts.reduce<(typeof counts)[number] | undefined>((a, b) => (!a || b.count > a.count ? b : a), undefined)?.name;
 }
-
-const _rounded = (text: string) => text.replace(/-?\d+\.\d{3,}/, (number) => String(Math.round(Number(number) * 100) / 100));

@@ -64,6 +64,12 @@ export interface Known {
   readonly fault?: string | undefined;
 }
 
+/** What says nothing new is no change: nothing is drawn for it. */
+function withNews(before: Known, news: Partial<Known>): Known {
+  const isNew = Object.entries(news).some(([name, value]) => before[name as keyof Known] !== value);
+  return isNew ? { ...before, ...news } : before;
+}
+
 const nothing: Known = { findings: [], lines: [], trials: [], isJudged: false, isWorking: true };
 
 function start(name: string, onFault: (fault: string) => void): Worker {
@@ -84,7 +90,7 @@ export interface House extends Known {
 }
 
 export function useHouse(setup: Setup, subject: Subject, file: string, look: Look | undefined): House {
-  const [known, learn] = useReducer((before: Known, news: Partial<Known>) => ({ ...before, ...news }), nothing);
+  const [known, learn] = useReducer(withNews, nothing);
   const reader = useRef<Worker>(undefined);
   const runner = useRef<Worker>(undefined);
   const judge = useRef<Worker>(undefined);
@@ -152,8 +158,14 @@ export function useHouse(setup: Setup, subject: Subject, file: string, look: Loo
     const written: ToReader = { kind: "write", id: now, setup, file };
     reader.current?.postMessage(written);
     toRunner({ kind: "run", setup, subject });
-    toJudge({ kind: "judge", setup });
-  }, [setup, subject, file, toRunner, toJudge]);
+  }, [setup, subject, file, toRunner]);
+
+  // What is opened is shown first, and judged then: few machines have a core for each.
+  const isShown = known.ran !== undefined;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: judged again with each number that is given above
+  useEffect(() => {
+    if (isShown) toJudge({ kind: "judge", setup });
+  }, [isShown, setup, subject, file, toJudge]);
 
   useEffect(() => {
     if (look) toRunner({ kind: "draw", look });
@@ -202,8 +214,7 @@ function newsOfRun(data: FromRunner, latest: number): Partial<Known> {
 function newsOfJudging(data: FromJudge, latest: number): Partial<Known> {
   switch (data.kind) {
     case "judged":
-      // Those that are judged again stay as they were until all are.
-      return data.id === latest && data.isAll ? { trials: data.trials, isJudged: true } : {};
+      return data.id === latest ? { trials: data.trials, isJudged: true } : {};
     case "checked":
       return data.id === latest ? { findings: data.findings, lines: data.lines } : {};
     case "covered":

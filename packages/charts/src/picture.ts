@@ -35,7 +35,9 @@ export function toSvg({ options, width, height }: Chart): string {
 }
 
 /** A drawing in an element. */
-export interface Drawing extends Pick<ECharts, "setOption" | "resize" | "dispose" | "getZr" | "convertFromPixel"> {
+export interface Drawing extends Pick<ECharts, "setOption" | "dispose" | "getZr" | "convertFromPixel"> {
+  /** Takes the size that its element has now; where it has it, nothing is drawn anew. */
+  fit(): void;
   /** Draws its cursor at an instant of the axis, as a pointer would. */
   point(at: number): void;
 }
@@ -44,6 +46,10 @@ export interface Drawing extends Pick<ECharts, "setOption" | "resize" | "dispose
 export function drawIn(element: HTMLElement): Drawing {
   const drawing = init(element, null, { renderer: "svg" });
   return Object.assign(drawing, {
+    fit() {
+      const fits = drawing.getWidth() === element.clientWidth && drawing.getHeight() === element.clientHeight;
+      if (!fits) drawing.resize();
+    },
     point(at: number) {
       const x = drawing.convertToPixel({ xAxisIndex: 0 }, at) as unknown as number;
       const [grid] = (drawing.getOption() as { grid: { top: number }[] }).grid;
