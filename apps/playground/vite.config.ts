@@ -4,7 +4,7 @@ import { defineConfig } from "vite";
 // The built page goes to the CLI, whose `demo` serves it.
 export default defineConfig({
   base: "./",
-  plugins: [react()],
+  plugins: [react({ compiler: { panicThreshold: "all_errors" } })],
   resolve: { conditions: ["modrik-source", "module", "browser", "import", "default"] },
   build: { outDir: "../../packages/cli/playground", emptyOutDir: true, chunkSizeWarningLimit: 2000 },
   worker: { format: "es" },

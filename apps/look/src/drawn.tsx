@@ -1,6 +1,6 @@
 // A chart in a page: a cursor reads what everything was at a moment, by pointer and by keys; the same in words below it.
 import { type Chart, type Drawing, drawIn, type Reading, sayReading, tellReadings } from "@modrik/charts";
-import { type KeyboardEvent, type ReactNode, useEffect, useMemo, useRef, useState } from "react";
+import { type KeyboardEvent, type ReactNode, useEffect, useEffectEvent, useMemo, useRef, useState } from "react";
 
 /** Of the whole: a step of the cursor. */
 const STEP = 1 / 288;
@@ -33,9 +33,22 @@ export function Drawn({ chart, label, stale = false, share: put, onShare, onChoo
   const [from, to] = axisOf(chart);
   const readings = (chart.readings ?? []) as readonly Reading[];
   const rows = (chart.rows ?? []) as NonNullable<Chart["rows"]>;
-  // What is heard now, by handlers that stay.
-  const hears = useRef({ from, to, rows, onShare, onChoose });
-  hears.current = { from, to, rows, onShare, onChoose };
+  const shareAt = (made: Drawing, offsetX: number) => {
+    const at = made.convertFromPixel({ xAxisIndex: 0 }, offsetX) as unknown as number;
+    return Number.isFinite(at) ? between((at - from) / (to - from)) : undefined;
+  };
+  const pointed = useEffectEvent((made: Drawing, offsetX: number) => {
+    const at = shareAt(made, offsetX);
+    if (at !== undefined) setShare(at);
+  });
+  const clicked = useEffectEvent((made: Drawing, offsetX: number, offsetY: number) => {
+    const at = shareAt(made, offsetX);
+    if (at === undefined) return;
+    setShare(at);
+    const row = rows.find(({ top, height }) => offsetY >= top && offsetY <= top + height);
+    onShare?.(at);
+    onChoose?.(at, row?.things.length === 1 ? row.things[0] : undefined);
+  });
 
   useEffect(() => {
     const place = element.current as HTMLDivElement;
@@ -43,24 +56,9 @@ export function Drawn({ chart, label, stale = false, share: put, onShare, onChoo
     drawing.current = made;
     const observer = new ResizeObserver(() => made.fit());
     observer.observe(place);
-    const shareAt = (offsetX: number) => {
-      const { from: begins, to: ends } = hears.current;
-      const at = made.convertFromPixel({ xAxisIndex: 0 }, offsetX) as unknown as number;
-      return Number.isFinite(at) ? between((at - begins) / (ends - begins)) : undefined;
-    };
     const zr = made.getZr();
-    zr.on("mousemove", ({ offsetX }: { offsetX: number }) => {
-      const at = shareAt(offsetX);
-      if (at !== undefined) setShare(at);
-    });
-    zr.on("click", ({ offsetX, offsetY }: { offsetX: number; offsetY: number }) => {
-      const at = shareAt(offsetX);
-      if (at === undefined) return;
-      setShare(at);
-      const row = hears.current.rows.find(({ top, height }) => offsetY >= top && offsetY <= top + height);
-      hears.current.onShare?.(at);
-      hears.current.onChoose?.(at, row?.things.length === 1 ? row.things[0] : undefined);
-    });
+    zr.on("mousemove", ({ offsetX }: { offsetX: number }) => pointed(made, offsetX));
+    zr.on("click", ({ offsetX, offsetY }: { offsetX: number; offsetY: number }) => clicked(made, offsetX, offsetY));
     return () => {
       observer.disconnect();
       made.dispose();

@@ -2,7 +2,18 @@
 import { Button, SegmentedControl, Tabs, useComputedColorScheme } from "@mantine/core";
 import { useElementSize } from "@mantine/hooks";
 import { titleOf, type Zone } from "modrik";
-import { lazy, type ReactNode, Suspense, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
+import {
+  lazy,
+  type ReactNode,
+  Suspense,
+  useCallback,
+  useDeferredValue,
+  useEffect,
+  useEffectEvent,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
 import { ByHand } from "./by-hand.js";
 import { Checks, readingsAt } from "./checks.js";
 import { Compare } from "./compare.js";
@@ -73,10 +84,9 @@ export function Desk({ name, initial, onFiles, header, dialogs }: DeskProps) {
 
   const change = useCallback((news: Partial<Setup>) => setSetup((before) => ({ ...before, ...news })), []);
   const { files } = setup;
-  const told = useRef(onFiles);
-  told.current = onFiles;
+  const tellFiles = useEffectEvent(onFiles);
   useEffect(() => {
-    if (files !== initial) told.current(files);
+    if (files !== initial) tellFiles(files);
   }, [files, initial]);
 
   const isSound = reading?.sound === true;

@@ -6,7 +6,7 @@ import { type Action, type Diagnostic, lintGutter, lintKeymap, setDiagnostics } 
 import { EditorState } from "@codemirror/state";
 import { drawSelection, EditorView, highlightActiveLine, keymap, lineNumbers } from "@codemirror/view";
 import type { Hint } from "modrik/language";
-import { useEffect, useRef } from "react";
+import { useEffect, useEffectEvent, useRef } from "react";
 import { type Ask, assistance, setHints } from "./assistance.js";
 import { modrikLanguage, setColours } from "./highlighting.js";
 import type { Colours, Remark } from "./messages.js";
@@ -56,8 +56,7 @@ function writing(text: string): Action {
 export function Editor({ file, text, problems, hints, colours, ask, goTo, onChange }: EditorProps) {
   const parent = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView>(undefined);
-  const change = useRef(onChange);
-  change.current = onChange;
+  const change = useEffectEvent(onChange);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: a file has an editor of its own; `text` is what it begins with
   useEffect(() => {
@@ -81,7 +80,7 @@ export function Editor({ file, text, problems, hints, colours, ask, goTo, onChan
           EditorView.contentAttributes.of({ "aria-label": `Text of ${file}`, tabindex: "0" }),
           keymap.of([...completionKeymap, ...closeBracketsKeymap, ...defaultKeymap, ...historyKeymap, ...lintKeymap]),
           EditorView.updateListener.of((update) => {
-            if (update.docChanged) change.current(update.state.doc.toString());
+            if (update.docChanged) change(update.state.doc.toString());
           }),
         ],
       }),

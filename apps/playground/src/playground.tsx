@@ -40,9 +40,15 @@ export function Playground() {
     opened !== undefined &&
     Object.keys({ ...files, ...opened.house.files }).some((name) => files[name] !== opened.house.files[name]);
 
-  function open(house: OpenedHouse, draft: Files = house.files): void {
-    setFiles(draft);
-    setOpened((before) => ({ house, files: draft, number: (before?.number ?? 0) + 1 }));
+  function open(house: OpenedHouse, draft?: Files): void {
+    const now = draft ?? house.files;
+    setFiles(now);
+    setOpened((before) => ({ house, files: now, number: (before?.number ?? 0) + 1 }));
+  }
+
+  function openIfHouse(found: OpenedHouse): undefined {
+    if (Object.keys(found.files).some((name) => name.endsWith(".modrik"))) return void open(found);
+    throw new Error(`There is no .modrik file in "${found.name}". A house is a folder with files such as house.modrik.`);
   }
 
   /** What goes wrong is said, and nothing is lost. */
@@ -154,11 +160,6 @@ export function Playground() {
       }}
     />
   );
-
-  function openIfHouse(found: OpenedHouse): undefined {
-    if (Object.keys(found.files).some((name) => name.endsWith(".modrik"))) return void open(found);
-    throw new Error(`There is no .modrik file in "${found.name}". A house is a folder with files such as house.modrik.`);
-  }
 
   return (
     <Desk
