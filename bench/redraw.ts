@@ -26,7 +26,12 @@ function watch(): void {
         const come = performance.now();
         const { of, at } = this.#asked;
         this.#asked = undefined;
-        requestAnimationFrame(() => setTimeout(() => timed.push({ of, worker: come - at, drawing: performance.now() - come })));
+        // Drawn once the chart is another and has been painted.
+        const changes = new MutationObserver(() => {
+          changes.disconnect();
+          requestAnimationFrame(() => setTimeout(() => timed.push({ of, worker: come - at, drawing: performance.now() - come })));
+        });
+        changes.observe(document.querySelector(".day .chart") as Element, { childList: true, subtree: true, attributes: true });
       });
     }
     override postMessage(message: { readonly kind: string }): void {
