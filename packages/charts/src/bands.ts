@@ -1,6 +1,6 @@
 // Target bands of `keep` sentences about one sensor, while they apply.
-import { type Expression, type Keep, type Run, valueAt } from "modrik";
-import type { Point } from "./stretches.js";
+import { type DrawableRun, type Expression, type Keep, valueAt } from "modrik";
+import { lineOver, type Point } from "./stretches.js";
 
 export interface Band {
   readonly low: readonly Point[];
@@ -12,7 +12,7 @@ const nothing: Expression = { kind: "number", value: 0, unit: "" };
 const exactly = { below: nothing, above: nothing };
 
 /** Points of the lower and upper edge, one pair for each sentence; null where it does not apply. Times are instants. */
-export function bandsOf(run: Run, sensor: string, scale: (value: number) => number): Band[] {
+export function bandsOf(run: DrawableRun, sensor: string, scale: (value: number) => number): Band[] {
   const { past } = run;
   const { house } = past;
   return house.rules.flatMap(({ sentences }) =>
@@ -25,7 +25,7 @@ export function bandsOf(run: Run, sensor: string, scale: (value: number) => numb
   function edges({ at, tolerance = exactly }: Keep, applies: Expression | undefined): Band {
     const [lowTarget, highTarget] = "low" in at ? [at.low, at.high] : [at, at];
     const parts = [lowTarget, highTarget, tolerance.below, tolerance.above, ...(applies ? [applies] : [])];
-    const lines = parts.map((part) => past.line(part));
+    const lines = parts.map((part) => lineOver(run, part));
     const within = (time: number) => time > run.from && time < run.to;
     const times = new Set([run.from, ...lines.flatMap((line) => line.times.filter(within)), run.to]);
     const sorted = [...times].sort((a, b) => a - b);

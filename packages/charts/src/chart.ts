@@ -3,13 +3,14 @@
 // and notices.
 import {
   clockOf,
+  type DrawableRun,
   type Expression,
   fromBase,
   type Happened,
+  type House,
   isIn,
   type Let,
   type Output,
-  type Run,
   readingOf,
   type Sensor,
   type Series,
@@ -23,7 +24,7 @@ import { bandsOf } from "./bands.js";
 import type { Reading } from "./reading.js";
 import { boundsOf, nameAcross, nameIn, type Panel, sectionOfChosen, sectionsOf } from "./section.js";
 import { type Box, type ChartDescription, type RowKind, Sheet } from "./sheet.js";
-import { curve, type Point, steps, stretchesOf, wallTime } from "./stretches.js";
+import { curve, lineOver, type Point, steps, stretchesOf, wallTime } from "./stretches.js";
 import { type CurveStyle, curveStyles, type ThemeName, themes } from "./theme.js";
 import { placesKept } from "./thin.js";
 
@@ -95,12 +96,12 @@ const RESTING: ReadonlySet<string> = new Set(["closed", "still", "off", "no", "o
  * The chart of a run: ECharts options as plain data, without functions. A schedule that neither opens nor closes in the
  * run says nothing of it, and is left out.
  */
-export function chartOf(run: Run, options: ChartOptions = {}): Chart {
+export function chartOf(run: DrawableRun, options: ChartOptions = {}): Chart {
   const { theme = "light", width = 1280, height = 800, zone, things, mean = false, thin, dense } = options;
   const { past } = run;
   const { house } = past;
   const colors = themes[theme];
-  const lineOf = (name: string) => past.line({ kind: "value", of: name });
+  const lineOf = (name: string) => lineOver(run, { kind: "value", of: name });
   const time = wallTime(clockOf(house.clock), run);
   const sheet = new Sheet(colors, { width, height, from: time(run.from), to: time(run.to), thin, dense });
   const readings: Reading[] = [];
@@ -236,7 +237,7 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
         sensors.forEach((sensor, place) => {
           const name = names[place] as CurveStyle;
           for (const band of bands[place] ?? []) sheet.band(grid, name.color, band.low, band.high, time);
-          for (const bound of boundsAbout(sensor)) sheet.bound(grid, name.color, steps(past.line(bound), run, time, scale));
+          for (const bound of boundsAbout(sensor)) sheet.bound(grid, name.color, steps(lineOver(run, bound), run, time, scale));
           sheet.curve(grid, name, curve(lineOf(sensor.name), run, time, scale));
         });
         if (meanLine) sheet.curve(grid, names.at(-1) as CurveStyle, curve(meanLine, run, time, scale));
@@ -397,13 +398,35 @@ export function chartOf(run: Run, options: ChartOptions = {}): Chart {
   }
 }
 
+/** The expressions whose lines a chart of such a run is drawn of. */
+export function linesOfChart(house: House, run: Pick<DrawableRun, "from" | "to">, options: ChartOptions = {}): Expression[] {
+  const asked = new Map<string, Expression>();
+  const ask = (one: Expression) => void asked.set(JSON.stringify(one), one);
+  const past: DrawableRun["past"] = {
+    house,
+    line: (one) => {
+      ask(one);
+      // Something has been reported, or it would not be drawn.
+      return { times: [run.from], values: [Number.NaN] };
+    },
+    value: (one) => {
+      ask(one);
+      return Number.NaN;
+    },
+    notices: () => [],
+    problems: () => [],
+  };
+  chartOf({ ...run, past }, options);
+  return [...asked.values()];
+}
+
 /** Of those that are known. */
 function meanOf(sensors: readonly Sensor[]): Expression {
   return { kind: "of several", function: "mean", of: sensors.map(({ name }) => ({ kind: "value", of: name })), known: 1 };
 }
 
 /** How full an output is, over a run. */
-export function outputBar(run: Run, output: Output, time: (instant: number) => number): Point[] {
+export function outputBar(run: DrawableRun, output: Output, time: (instant: number) => number): Point[] {
   return steps(run.past.line({ kind: "value", of: output.name }), run, time, shareOf(output));
 }
 

@@ -1,4 +1,4 @@
-export { type Chart, type ChartOptions, type ChartRow, chartOf } from "./chart.js";
+export { type Chart, type ChartOptions, type ChartRow, chartOf, linesOfChart } from "./chart.js";
 export { chartOfComparison, type NamedRun } from "./comparison.js";
 export { escapeHtml, type PageParts, toPage } from "./page.js";
 export { type Drawing, drawIn, toSvg } from "./picture.js";

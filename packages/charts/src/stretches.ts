@@ -1,11 +1,23 @@
 // Lines of a run as what charts draw: points of a curve, and stretches of one value.
-import type { Clock, Run, Series } from "modrik";
+import { type Clock, type DrawableRun, type Expression, movesByItself, type Run, type Series } from "modrik";
 
 /** Times as the house's clock shows them at the beginning of the run, so that an axis in UTC reads local time. */
 export function wallTime(clock: Clock, run: Pick<Run, "from">): (instant: number) => number {
   const { day, ms } = clock.local(run.from);
   const offset = day * 86400e3 + ms - run.from;
   return (instant) => instant + offset;
+}
+
+/** A line is looked at so often in a run, where it moves between what is written down of it. */
+const LOOKS = 288;
+
+/** The line of an expression over a run; of a ramp, a window, an age or the sun as it moves. */
+export function lineOver({ past, from, to }: DrawableRun, expression: Expression): Series {
+  const line = past.line(expression);
+  if (line.times.length === 0 || !movesByItself(past.house, expression)) return line;
+  const looks = Array.from({ length: LOOKS }, (_, place) => from + Math.round((place * (to - from)) / LOOKS));
+  const times = [...new Set([...line.times.filter((at) => at > from && at < to), ...looks])].sort((a, b) => a - b);
+  return { times, values: times.map((at) => past.value(expression, at)) };
 }
 
 export interface Stretch {

@@ -2,6 +2,7 @@ export { compile } from "./compile.js";
 export { createEngine } from "./engine.js";
 export type { Change, Engine, EngineOptions, Message, Notice } from "./interface.js";
 export type { AskingSentence, JournalEvent, JournalRecord, Reason, Recording, RunningProblem } from "./journal.js";
+export { type Drawable, type DrawableRun, Lines } from "./lines.js";
 export {
   Journal,
   lastNotAfter,

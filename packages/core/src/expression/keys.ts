@@ -47,6 +47,17 @@ export class Keys {
     return this.#value(this.#graph.node(expression), at, known);
   }
 
+  /** Whether there would be a line of it. */
+  isKnown(expression: Expression, known: (key: string) => boolean): boolean {
+    return this.#isKnown(this.#graph.node(expression), known);
+  }
+
+  #isKnown(node: number, known: (key: string) => boolean): boolean {
+    const { key, op, args } = this.#graph.nodes[node] as Node;
+    if (op === "constant" || known(key)) return true;
+    return ops[op].pure === true && args.length > 0 && args.every((part) => this.#isKnown(part, known));
+  }
+
   #value(node: number, at: number, known: (key: string) => Series | undefined): number {
     const { op, args, constant, moving, name } = this.#graph.nodes[node] as Node;
     const part = (place: number) => this.#value(args[place] as number, at, known);

@@ -4,7 +4,7 @@ export { expectable } from "./expectable.js";
 export { type Hunted, type HuntOptions, hunt } from "./hunt.js";
 export { type Margin, sayMargin } from "./margin.js";
 export { distinguishes, type Mutant, mutantsOf, trialsAgainst } from "./mutants.js";
-export { type Happened, type Provoked, provoke } from "./provoke.js";
+export { type Happened, type Provoked, type ProvokedLines, provoke, provokeLines } from "./provoke.js";
 export { type ReplayOptions, replay } from "./replay.js";
 export { passes, runTrial, runTrials, type TrialOptions, type TrialResult, type Verdict } from "./run.js";
 export { type Found, type Goal, isFound, Search } from "./search.js";

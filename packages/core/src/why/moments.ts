@@ -1,5 +1,5 @@
 // Instants and values as people say them.
-import type { Run } from "../engine/index.js";
+import type { Past } from "../engine/index.js";
 import { ownOf, sayValue, typeOf } from "../house/index.js";
 import { type Clock, dateOfDay, SECOND } from "../time/index.js";
 import { writeTimeOfDay } from "../units/index.js";
@@ -21,7 +21,7 @@ export function sayDate(clock: Clock, instant: number): string {
  * What a sensor, output, dial, mode or let had at an instant of a run.
  * @throws RangeError when the house has no such thing
  */
-export function readingOf(run: Run, thing: string, at: number): string {
+export function readingOf(run: { readonly past: Pick<Past, "house" | "value"> }, thing: string, at: number): string {
   const type = typeOf(run.past.house, thing);
   const value = ownOf(run.past.value({ kind: "value", of: thing }, at), type);
   return sayValue(type, value);
