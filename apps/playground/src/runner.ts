@@ -1,10 +1,11 @@
 // Runs and draws what is on the desk: simulated days, a trial, a recording; explains it, and lays another variant over it.
-import { type ChartOptions, chartOf } from "@modrik/charts";
+import { type ChartOptions, chartOf, linesOfChart } from "@modrik/charts";
 import {
   type Air,
   askable,
   clockOf,
   DAY,
+  type DrawableRun,
   differences,
   HOUR,
   type House,
@@ -13,13 +14,14 @@ import {
   MINUTE,
   misfitsOf,
   type Provoked,
+  type ProvokedLines,
   provoke,
+  provokeLines,
   type Recorded,
   type Run,
   replay,
   runTrial,
   SECOND,
-  type Simulation,
   type SimulationOptions,
   sayDate,
   sayLength,
@@ -50,6 +52,8 @@ const PROGRESS_MS = 200;
 /** A run on the desk, and how to run it again up to an instant. */
 interface Shown {
   readonly run: Run;
+  /** What was run first to be drawn: of one zone, and of nothing else. */
+  readonly sketch?: { readonly run: DrawableRun; readonly zone: string | undefined };
   readonly text: HouseText;
   readonly subject: Subject;
   readonly setup: Setup;
@@ -147,22 +151,42 @@ export function startRunner(tell: (message: FromRunner) => void): (message: ToRu
       tell({ kind: "progress", id, share });
     };
     const simulated = (more: SimulationOptions) => provoke(house, happenings, { ...options, onProgress, ...more });
-    const tellRun = (run: ReturnType<typeof simulated>) => {
-      lived = { weather: run.weather.name, from: run.from, airs: run.airs };
-      const one = { run, text, setup, subject: { kind: "days" } as const, drawn: { happened: run.happened } };
-      const again = (keepAt: number) =>
-        simulated({ airs: run.airs, runUp: DAY, settles: false, keepAt, lasts: keepAt - run.from + 1 });
-      const about = `${sayDate(clockOf(house.clock), run.from).slice(0, 10)}, ${run.weather.title ?? run.weather.name}`;
-      done({ ...one, again }, { about, notes: notesOf(run), problems });
+    const tellRun = (run: Provoked | ProvokedLines, shows: Pick<Shown, "run" | "sketch">) => {
+      const { from, weather: under, airs, happened } = run;
+      lived = { weather: under.name, from, airs };
+      const again = (keepAt: number) => simulated({ airs, runUp: DAY, settles: false, keepAt, lasts: keepAt - from + 1 });
+      const one = Object.assign(shows, { text, setup, subject: { kind: "days" } as const, drawn: { happened }, again });
+      const about = `${sayDate(clockOf(house.clock), from).slice(0, 10)}, ${under.title ?? under.name}`;
+      done(one, { about, notes: notesOf(run), problems });
+    };
+    const tellWhole = (more: SimulationOptions) => {
+      const run = simulated(more);
+      tellRun(run, { run });
+    };
+    /** Only what is drawn now; the rest is run when somebody asks for it. */
+    const tellSketch = (more: SimulationOptions) => {
+      const zone = zoneIn(house, look);
+      const { from, lasts } = options;
+      const lines = linesOfChart(house, { from, to: from + lasts }, { zone });
+      const run = provokeLines(house, happenings, lines, { ...options, ...more });
+      let whole: Provoked | undefined;
+      tellRun(run, {
+        sketch: { run, zone },
+        get run() {
+          whole ??= simulated(more);
+          return whole;
+        },
+      });
     };
     const weather = options.weather?.name ?? house.weathers[0]?.name;
     const before = lived?.weather === weather && lived?.from === options.from ? lived : undefined;
     const isLong = setup.days > 1;
     // A writer sees a day at once, from rooms as they were; when they pause, from rooms that have been lived in. Of many days
     // the first hours do not count for so much.
-    tellRun(simulated(before ? { airs: before.airs, runUp: isLong ? DAY : HOUR } : {}));
+    if (before && !isLong) tellSketch({ airs: before.airs, runUp: HOUR });
+    else tellWhole(before ? { airs: before.airs, runUp: DAY } : {});
     // A writer who goes on does not wait for what they are about to change.
-    if (before && !isLong) setTimeout(() => id === latest && tellRun(simulated({})), THINKING_MS);
+    if (before && !isLong) setTimeout(() => id === latest && tellWhole({}), THINKING_MS);
     setTimeout(() => id === latest && overlay(), THINKING_MS);
   }
 
@@ -216,9 +240,16 @@ export function startRunner(tell: (message: FromRunner) => void): (message: ToRu
 
   function draw(): void {
     if (!shown || !look) return;
-    const { run, drawn } = shown;
-    const zone = run.past.house.zones.some(({ name }) => name === look?.zone) ? look.zone : undefined;
-    const chart = chartOf(run, { ...look, zone, ...drawn, thin: true, dense: true, title: "" });
+    const { sketch, drawn, text } = shown;
+    const zone = zoneIn(text.house, look);
+    const chart = chartOf(sketch?.zone === zone && sketch ? sketch.run : shown.run, {
+      ...look,
+      zone,
+      ...drawn,
+      thin: true,
+      dense: true,
+      title: "",
+    });
     tell({ kind: "drawn", chart });
   }
 
@@ -298,7 +329,10 @@ export function startRunner(tell: (message: FromRunner) => void): (message: ToRu
   }
 }
 
-function notesOf({ unmoved, idle, assumed, past }: Simulation): string[] {
+/** The zone that is looked at, where the house still has it. */
+const zoneIn = ({ zones }: House, look: Look | undefined) => zones.find(({ name }) => name === look?.zone)?.name;
+
+function notesOf({ unmoved, idle, assumed, past }: Provoked | ProvokedLines): string[] {
   const names = (list: readonly string[]) =>
     `${list.slice(0, 4).join(", ")}${list.length > 4 ? ` and ${list.length - 4} more` : ""}`;
   const problems = past.problems(Number.NEGATIVE_INFINITY, Number.POSITIVE_INFINITY);
@@ -313,13 +347,15 @@ function notesOf({ unmoved, idle, assumed, past }: Simulation): string[] {
 }
 
 /** Its axis: the house's own clock as if it were UTC. */
-function axisOf({ past, from, to }: Run): [from: number, to: number] {
+function axisOf({ past, from, to }: DrawableRun): [from: number, to: number] {
   const { day, ms } = clockOf(past.house.clock).local(from);
   const begins = day * DAY + ms;
   return [begins, begins + to - from];
 }
 
-function plainly(id: number, { run, subject, drawn }: Shown): Omit<Ran, "about"> {
+function plainly(id: number, shown: Shown): Omit<Ran, "about"> {
+  const { sketch, subject, drawn } = shown;
+  const run = sketch?.run ?? shown.run;
   const [from, to] = axisOf(run);
   const happened = (drawn.happened ?? []).map(({ at, says }) => ({ at: at - run.from + from, says }));
   return { id, subject, notes: [], happened, from, to, problems: [] };

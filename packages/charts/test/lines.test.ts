@@ -3,6 +3,7 @@ import { type Chart, chartOf, linesOfChart } from "@modrik/charts";
 import {
   createEngine,
   type DrawableRun,
+  type Happening,
   type House,
   Journal,
   movesByItself,
@@ -13,7 +14,7 @@ import {
   valueAt,
 } from "modrik";
 import { describe, expect, test } from "vitest";
-import { openExample } from "../../core/test/examples.js";
+import { lindenYard, openExample } from "../../core/test/examples.js";
 
 const MINUTE = 60_000;
 const HOUR = 60 * MINUTE;
@@ -25,10 +26,15 @@ const saidOn = ({ readings = [], rows, height }: Chart) => [
   readings.map(({ section, name, values, texts }) => [section, name, values.at(-1), texts]),
 ];
 
-function expectSame(house: House, zone: string | undefined, options: SimulationOptions = {}): void {
-  const all = provoke(house, [], options);
+function expectSame(
+  house: House,
+  zone: string | undefined,
+  options: SimulationOptions = {},
+  happenings: readonly Happening[] = [],
+): void {
+  const all = provoke(house, happenings, options);
   const expressions = linesOfChart(house, all, { zone });
-  const some = provokeLines(house, [], expressions, options);
+  const some = provokeLines(house, happenings, expressions, options);
   const minutes = Array.from({ length: (all.to - all.from) / MINUTE }, (_, minute) => all.from + minute * MINUTE);
   const valuesOf = ({ past }: DrawableRun, moves: boolean) =>
     expressions
@@ -49,6 +55,27 @@ describe.each(["linden-yard", "heron-cottage", "night-oven"])("of %s", (name) =>
     expectSame(house, undefined, { weather, lasts, runUp: HOUR, settles: false }),
   );
   test.each([...house.zones])("in $name", (zone) => expectSame(house, zone.name, { lasts, runUp: HOUR, settles: false }));
+});
+
+test("of a house to which things happen: it restarts, is away, its clock jumps, somebody sets and switches", () => {
+  const { house } = openExample("linden-yard");
+  const { trials } = openExample("linden-yard", {
+    ...lindenYard,
+    "day.modrik": `trial day { from 2026-01-15 00:00 for 24 h simulated
+      at 06:00 the house restarts
+      at 08:00 bench.moisture is 50 %RH
+      at 09:00 bench.door is open
+      at 09:30 bench.door is closed
+      at 10:00 the house is down for 20 min
+      at 12:00 the clock jumps by 90 s
+      at 13:00 bench.humidity falls silent for 1 h
+      at 15:00 person sets bench.heater to on for 20 min
+      expect bench.humidity above 1 %RH at 16:00
+    }`,
+  }).house;
+  const happenings = trials.find(({ name }) => name === "day")?.happenings ?? [];
+  expect(happenings.length).toBe(8);
+  expectSame(house, "bench", { runUp: HOUR, settles: false }, happenings);
 });
 
 test("the band about a ramp goes up with it, and what is reckoned over a window moves with what is in it", () => {
