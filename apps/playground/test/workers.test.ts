@@ -189,6 +189,25 @@ describe("the worker that runs", () => {
     expect(worker.kinds()).toEqual(["drawn", "ran", "drawn", "ran"]);
   });
 
+  test("what is asked before a writer pauses is answered of the day that is drawn, also of another zone", async () => {
+    const attic = 'zone attic "Attic" { sensor damp: %RH output fan: on/off }\n';
+    const worker = begin();
+    worker.tell(run(1, attic + rule));
+    await worker.rested(1000);
+    worker.clear();
+    worker.tell(run(2, `${attic}${rule.replace("0.5 K", "2 K")}`));
+    await worker.rested(10);
+    const [chart] = worker.of("drawn").map((one) => one.chart);
+    worker.tell({ kind: "explain", share: 0.5, thing: "z.heater" });
+    expect(JSON.stringify(worker.of("explained")[0]?.said)).toContain("18 °C");
+    worker.tell({ kind: "draw", look: { ...look, zone: "attic" } });
+    worker.tell({ kind: "draw", look });
+    const [, other, again] = worker.of("drawn").map((one) => one.chart);
+    expect(other?.readings?.map(({ section }) => section)).toContain("Attic");
+    expect(again).toEqual(chart);
+    expect(ranOf(worker).length).toBe(1);
+  });
+
   test("a text that is broken keeps the day that was drawn", async () => {
     const worker = begin();
     worker.tell(run(1, rule));
