@@ -15,7 +15,7 @@ import { bandsOf } from "./bands.js";
 import { type Chart, type ChartOptions, outputBar, quantityOf } from "./chart.js";
 import type { Reading } from "./reading.js";
 import { type Box, type RowKind, Sheet } from "./sheet.js";
-import { curve, wallTime } from "./stretches.js";
+import { curve, lineOver, wallTime } from "./stretches.js";
 import { type CurveStyle, curveStyles, themes } from "./theme.js";
 
 /** A run, under a name of its own. */
@@ -47,7 +47,7 @@ export function chartOfComparison(runs: readonly NamedRun[], options: ChartOptio
   for (const { text, aim, outputs } of keptIn(runs, zone)) {
     const unit: Unit = unitOfExpression(run.past.house, aim.value);
     const scale = (value: number) => fromBase(value, unit);
-    const lines = runs.map(({ run: own }) => own.past.line(aim.value));
+    const lines = runs.map(({ run: own }) => lineOver(own, aim.value));
     rows.push({ kind: "heading", draw: (box) => sheet.heading(box, text) });
     rows.push({
       kind: "panel",
@@ -96,7 +96,7 @@ function keptIn(runs: readonly NamedRun[], zone: string | undefined): { text: st
       found.set(text, known);
     }
   const differs = ({ aim }: { readonly aim: Aim }) => {
-    const lines = runs.map(({ run }) => run.past.line(aim.value));
+    const lines = runs.map(({ run }) => lineOver(run, aim.value));
     return lines.some(
       (line) =>
         line.times.length !== lines[0]?.times.length ||

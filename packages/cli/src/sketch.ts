@@ -1,5 +1,5 @@
 // A chart of a few lines for a terminal: what some things were over a run, a mark under the moment in question.
-import { clockOf, fromBase, type Run, sayInstant, typeOf, unitOfExpression, valueAt, writeReading } from "modrik";
+import { clockOf, fromBase, type Run, sayInstant, typeOf, unitOfExpression, writeReading } from "modrik";
 
 const WIDTH = 60;
 const heights = "▁▂▃▄▅▆▇█";
@@ -13,8 +13,7 @@ export function sketch(run: Run, things: readonly string[], at: number): string[
   const longest = Math.max(0, ...named.map(({ length }) => length));
   const instants = Array.from({ length: WIDTH }, (_, place) => run.from + ((run.to - run.from) * place) / (WIDTH - 1));
   const rows = named.map((name) => {
-    const line = past.line({ kind: "value", of: name });
-    const values = instants.map((instant) => valueAt(line, instant));
+    const values = instants.map((instant) => past.value({ kind: "value", of: name }, instant));
     const known = values.filter((value) => !Number.isNaN(value));
     const low = known.reduce((a, b) => Math.min(a, b), Number.POSITIVE_INFINITY);
     const high = known.reduce((a, b) => Math.max(a, b), Number.NEGATIVE_INFINITY);

@@ -4,6 +4,7 @@ import {
   type Expression,
   type House,
   lookedAtFor,
+  movesByItself,
   type Run,
   readingOf,
   runTrial,
@@ -116,6 +117,8 @@ function sayCounted({ counted = 0, countedAs }: Verdict): string {
 function around(run: Run, name: string, at: number): string {
   const clock = clockOf(run.past.house.clock);
   const now = readingOf(run, name, at);
+  // What moves by itself is another at each instant.
+  if (movesByItself(run.past.house, { kind: "value", of: name })) return now;
   const { times } = run.past.line({ kind: "value", of: name });
   const since = times.findLast((time) => time <= at);
   const next = times.find((time) => time > at && time <= run.to);
