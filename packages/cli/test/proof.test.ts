@@ -105,6 +105,20 @@ describe("test", () => {
     });
   });
 
+  test("what moves by itself is told as it was, and drawn as it moves", async () => {
+    const path = write(
+      "moves.modrik",
+      `house "M" { clock "UTC" }
+      zone z { sensor t: °C output fan: on/off }
+      let usual = mean(z.t over 2 h)
+      rule near { while z.t above usual + 1 K until below usual hold z.fan at on }
+      trial rises { from 2026-01-15 08:00 for 3 h given z.t is 20 °C at 09:00 z.t is 26 °C expect usual below 22 °C at 10:00 }`,
+    );
+    const { out } = await modrik(["test", "--chart", path]);
+    expect(out).toContain("but at 10:00 usual was 23 °C\n");
+    expect(out).toMatch(/usual ▁{15,}▁+▂+▃+▄+▅+▆+▇+█+ 20 °C to 26 °C\n/);
+  });
+
   test("replays a recording in the folder of the house, and is clear about one that is broken or missing", async () => {
     const place = mkdtempSync(join(folder, "replayed-"));
     const trial = 'trial t { replay "day.csv" from 2026-03-14 08:00 to 2026-03-14 09:00 expect z.o is on by 08:10 }';
