@@ -3,7 +3,10 @@ import { clockOf, DAY, dateOfDay, exampleDay, type House, type SimulationOptions
 import type { Setup } from "./messages.js";
 import { fitting } from "./open-house.js";
 
-export function optionsOf(house: House, { weather, set, from, days }: Setup): SimulationOptions & { from: number; lasts: number } {
+export function optionsOf(
+  house: House,
+  { weather, set, from, days }: Setup,
+): SimulationOptions & { from: number; lasts: number } {
   const chosen = house.weathers.find(({ name }) => name === weather);
   const begins = from === undefined ? exampleDay(house) : clockOf(house.clock).instant(Date.parse(`${from}T00:00Z`) / DAY, 0);
   return {
