@@ -122,9 +122,10 @@ export function startRunner(tell: (message: FromRunner) => void): (message: ToRu
       tell({ kind: "ran", ran: { ...plainly(id, one), ...more } });
     };
     const broken = (error: unknown) => {
-      const notes = [said(error)];
+      const begins = Date.parse(dateIn(text.house, setup));
+      const none = { id, happened: [], from: begins, to: begins + setup.days * DAY, problems: [] };
       const about = "It could not be run";
-      if (shown) tell({ kind: "ran", ran: { ...plainly(id, shown), subject, about, notes } });
+      tell({ kind: "ran", ran: { ...(shown ? plainly(id, shown) : none), subject, about, notes: [said(error)] } });
     };
     try {
       if (subject.kind === "days") runDays(id, text, setup, done);
@@ -242,7 +243,7 @@ export function startRunner(tell: (message: FromRunner) => void): (message: ToRu
     if (!shown || !look) return;
     const { sketch, drawn, text } = shown;
     const zone = zoneIn(text.house, look);
-    const chart = chartOf(sketch?.zone === zone && sketch ? sketch.run : shown.run, {
+    const chart = chartOf((sketch?.zone === zone ? sketch?.run : undefined) ?? shown.run, {
       ...look,
       zone,
       ...drawn,

@@ -189,6 +189,26 @@ describe("the worker that runs", () => {
     expect(worker.kinds()).toEqual(["drawn", "ran", "drawn", "ran"]);
   });
 
+  test("a recorded weather begins where it does; a day that it does not tell of is said, also where nothing has been shown", async () => {
+    const rows = Array.from({ length: 73 }, (_, hour) => `${new Date(Date.UTC(2026, 1, 3, hour)).toISOString()},${hour % 24},80`);
+    const files = {
+      "house.modrik": zone.replace("weather cold { outdoors 0 °C }", 'weather cold from "station.csv"'),
+      "rules.modrik": rule,
+      "station.csv": ["time,outdoors °C,humidity %RH", ...rows].join("\n"),
+    };
+    const worker = begin();
+    worker.tell(run(1, rule, { files, from: "2026-01-15" }));
+    await worker.rested(1000);
+    const [broken] = ranOf(worker);
+    expect(broken).toMatchObject({ id: 1, about: "It could not be run", from: Date.parse("2026-01-15"), happened: [] });
+    expect(broken?.notes).toEqual([
+      expect.stringMatching(/^The recording station.csv tells the weather from 2026-02-03 01:00 to /),
+    ]);
+    worker.tell(run(2, rule, { files }));
+    await worker.rested(1000);
+    expect(ranOf(worker).at(-1)).toMatchObject({ id: 2, about: "2026-02-04, cold" });
+  });
+
   test("what is asked before a writer pauses is answered of the day that is drawn, also of another zone", async () => {
     const attic = 'zone attic "Attic" { sensor damp: %RH output fan: on/off }\n';
     const worker = begin();

@@ -160,8 +160,9 @@ export function checkWeather(house: House, weather: Weather, from: number, to: n
     const { day, ms } = clock.local(at);
     return `${dateOfDay(day)} ${writeTimeOfDay(ms)}`;
   };
+  const teller = weather.recording === undefined ? `weather ${weather.name}` : `the recording ${weather.recording}`;
   throw new RangeError(
-    `${weather.recording ?? weather.name} tells the weather from ${say(recorded.from)} to ${say(recorded.to)}, and not from ${say(from)} to ${say(to)}`,
+    `${teller} tells the weather from ${say(recorded.from)} to ${say(recorded.to)}, and not from ${say(from)} to ${say(to)}`,
   );
 }
 
