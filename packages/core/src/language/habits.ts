@@ -79,6 +79,23 @@ export function meantTime([, hours, minutes = "00", half = "a"]: RegExpExecArray
   return `${String(hour).padStart(2, "0")}:${minutes}`;
 }
 
+/** Verbs before a bound: `rises above` is `above`, and when waits for it. */
+export const boundVerbs: ReadonlySet<string> = new Set([
+  "becomes",
+  "gets",
+  "goes",
+  "turns",
+  "stays",
+  "rises",
+  "climbs",
+  "falls",
+  "drops",
+  "sinks",
+]);
+
+/** What they are followed by for a bound. */
+export const boundHabits: Readonly<Record<string, "above" | "below">> = { over: "above", beyond: "above", under: "below" };
+
 /** `greater than`: the bound that is meant. */
 export const comparativeHabits: Readonly<Record<string, "above" | "below">> = {
   greater: "above",

@@ -2,7 +2,7 @@
 import type { OccasionNode, TriggerNode } from "../syntax.js";
 import type { Cursor } from "./cursor.js";
 import { days } from "./days.js";
-import { condition, name, sum, value } from "./terms.js";
+import { comesToBound, condition, name, sum, value } from "./terms.js";
 
 export function trigger(c: Cursor): TriggerNode {
   const first = c.token;
@@ -25,7 +25,8 @@ const moments = ["changes", "becomes", "begins", "ends"];
 export function occasion(c: Cursor): OccasionNode {
   const first = c.token;
   c.want("a thing or a schedule");
-  if (!c.isName() || !c.isAmong(moments, 1)) return { kind: "condition", condition: condition(c), span: c.span(first) };
+  if (!c.isName() || !c.isAmong(moments, 1) || comesToBound(c, 1))
+    return { kind: "condition", condition: condition(c), span: c.span(first) };
   const of = name(c, "a thing or a schedule");
   const moment = c.next().text;
   if (moment === "begins" || moment === "ends") return { kind: moment, name: of, span: c.span(first) };

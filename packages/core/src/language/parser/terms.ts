@@ -1,5 +1,5 @@
 // Values and conditions: one function for each level of the grammar, from loose to tight.
-import { comparativeHabits } from "../habits.js";
+import { boundHabits, boundVerbs, comparativeHabits } from "../habits.js";
 import { lex } from "../lexer.js";
 import type { Argument, BoundWord, CaseNode, Quoted, Reset, Term, Word } from "../syntax.js";
 import { reserved, starters, type Token } from "../token.js";
@@ -118,21 +118,27 @@ function zonesIn(c: Cursor): Word[] {
   return zones;
 }
 
-/** `= open`, `< 20 °C`, `is above 20 °C`, `greater than 20 °C`: what is meant is clear, and read on with. */
+/** `< 20 °C`, `is above 20 °C`, `rises above z.most`, `greater than 20 °C`: what is meant is clear, and read on with. */
 function boundByHabit(c: Cursor): BoundWord | undefined {
   const first = c.token;
-  const bySign = c.isSign("<") ? "below" : undefined;
+  const bySign = c.isSign("<") ? "below" : first.text === "exceeds" ? "above" : undefined;
   const is = c.isWord("is") || c.isWord("was") ? 1 : 0;
   const comparative = c.peek(is + 1).text === "than" ? comparativeHabits[c.peek(is).text] : undefined;
-  const isBound = is === 1 && bounds.has(c.peek(1).text as BoundWord) && isNumberToken(c.peek(2));
-  const meant = bySign ?? comparative ?? (isBound ? (c.peek(1).text as BoundWord) : undefined);
+  const isVerb = boundVerbs.has(first.text) || (is === 1 && isNumberToken(c.peek(2)));
+  const meant = bySign ?? comparative ?? (isVerb ? boundAfterVerb(c.peek(1).text) : undefined);
   if (meant === undefined) return undefined;
-  const takes = bySign ? 1 : is + (comparative ? 2 : 1);
+  const takes = bySign ? 1 : comparative ? is + 2 : 2;
   for (let taken = 0; taken < takes; taken++) c.next();
   const span = c.span(first);
   c.faults.add(span, { kind: "habit", written: c.source.slice(span.from, span.to), meant });
   return meant;
 }
+
+const boundAfterVerb = (text: string) => (bounds.has(text as BoundWord) ? (text as BoundWord) : boundHabits[text]);
+
+/** Whether a verb and a bound stand so far ahead, where people say that a condition comes to be true. */
+export const comesToBound = (c: Cursor, ahead: number) =>
+  boundVerbs.has(c.peek(ahead).text) && boundAfterVerb(c.peek(ahead + 1).text) !== undefined;
 
 const isNumberToken = ({ kind }: Token) => kind === "number" || kind === "quantity" || kind === "duration";
 
