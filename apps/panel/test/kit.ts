@@ -12,7 +12,7 @@ import { startHouse } from "../../../scripts/lib/demo-server.mjs";
 export const SHED = `house "Shed" { clock "UTC" readings last 1 h hand lasts 2 h }
 
 zone shed "The shed" {
-  sensor air "Air": °C, unknown after 4 s
+  sensor air "Air": °C, unknown after 12 s
   sensor gas "Gas": ppm
   sensor door: open/closed
   sensor battery "Battery": %, device health
@@ -34,7 +34,7 @@ rule warm "Warm hands" { keep shed.air at shed.warmth ± 1 K raise with shed.hea
 rule aired "Fresh air" { while airing is running hold shed.fan at on }
 rule door "Somebody comes" {
   when shed.door becomes open
-  do { tell "The shed is open, {shed.air}." through phone set shed.lamp to 80 % for 1 min }
+  do { tell "The shed is open, {shed.air}." through phone set shed.lamp to 80 % for 10 min }
 }
 guard no_fire "No fire beside gas" { permit shed.heater on only while shed.gas below 25 ppm }
 
