@@ -21,6 +21,10 @@ const held = (condition: string) => rule(`while ${condition} hold room.fan at on
 const steps = (text: string) => rule(`when room.door is open do { ${text} }`);
 const warm = (bound: string) => held(`room.temperature ${bound}`);
 
+const room = (figures: string) => `physics { zone room { ${figures} } }`;
+const acts = (effect: string) => `physics { zone room { floor 20 m² } ${effect} }`;
+const lives = (habit: string) => `schedule all { daily 00:00 to 24:00 } people { ${habit} }`;
+
 /** What is written, what stands there instead, and what is put in its place. */
 const fixed: readonly (readonly [written: string, at: string, right: string])[] = [
   [held("room.humidity above 60"), "60", held("room.humidity above 60 %RH")],
@@ -92,6 +96,31 @@ const fixed: readonly (readonly [written: string, at: string, right: string])[] 
   ["schedule s { Mon-Fri 08:00 to 12:00 }", "-", "schedule s { Mon..Fri 08:00 to 12:00 }"],
   ["zone k { sensor x: 15-25 °C }", "-", "zone k { sensor x: 15..25 °C }"],
   ["zone k { sensor x: open, closed }", ",", "zone k { sensor x: open/ closed }"],
+  // Of rooms, of the weather and of people.
+  [room("floor 20 m² built solid"), "20 m²", room("floor 20 m², built solid")],
+  [room("area 20 m²"), "area", room("floor 20 m²")],
+  [room("20 m²"), "20 m²", room("floor 20 m²")],
+  [room("volume 50 m³, 30 W/K, stores 1 MJ/K"), "30 W/K", room("volume 50 m³, loses 30 W/K, stores 1 MJ/K")],
+  [room("floor 20 m², insulated"), "insulated", room("floor 20 m², built insulated")],
+  [room("volume 50 m³, losses 30 W/K"), "losses", room("volume 50 m³, loses 30 W/K")],
+  [room("volume 50 m³, loses 30 W/°C"), "30 W/°C", room("volume 50 m³, loses 30 W/K")],
+  [room("volume 50 m³, ventilation 0.5 /h"), "ventilation", room("volume 50 m³, leaks 0.5 /h")],
+  [room("volume 50 m³, leaks 0.5 per hour"), "0.5 per hour", room("volume 50 m³, leaks 0.5 /h")],
+  [room("volume 50 m³, leaks 0.5 1/h"), "0.5 1/h", room("volume 50 m³, leaks 0.5 /h")],
+  [room("floor 20 m², windows 3 m²"), "windows", room("floor 20 m², glass 3 m²")],
+  [acts("room.heater gives 2 kW"), "2 kW", acts("room.heater gives 2 kW of heat")],
+  [acts("room.heater gives 2 kW heat"), "2 kW", acts("room.heater gives 2 kW of heat")],
+  [acts("room.fan gives 300 g/h"), "300 g/h", acts("room.fan gives 300 g/h of water")],
+  [acts("room.fan gives 300 ml/h of water"), "300 ml/h", acts("room.fan gives 300 g/h of water")],
+  [acts("room.fan gives 90 m³/h from outdoors"), "90 m³/h", acts("room.fan gives 90 m³/h of air from outdoors")],
+  [acts("room.lamp gives 160 lx"), "160 lx", acts("room.lamp gives 160 lx of light")],
+  ["weather cold { -5 °C, swings 4 K }", "-5 °C", "weather cold { outdoors -5 °C, swings 4 K }"],
+  ["weather cold { temperature -5 °C }", "temperature", "weather cold { outdoors -5 °C }"],
+  ["weather cold { outdoor -5 °C }", "outdoor", "weather cold { outdoors -5 °C }"],
+  ["weather cold { outdoors -5 °C swings 4 K }", "5 °C", "weather cold { outdoors -5 °C, swings 4 K }"],
+  ["weather cold { outdoors -5 °C, humid 80 %RH }", "humid", "weather cold { outdoors -5 °C, humidity 80 %RH }"],
+  [lives("room during all showers for 8 min"), "all", lives("room during all, showers for 8 min")],
+  [lives("room during all, shower for 8 min"), "shower", lives("room during all, showers for 8 min")],
 ];
 
 describe("is fixed:", () => {
@@ -122,6 +151,20 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
   ["/* a comment */", "/*", /begins with #/],
   ["trial t { from 2026-03-14 08:00 at 08:10 room.fan is on expect room.fan is on }", "room.fan", /person sets room\.fan/],
   ["trial t { from 08:00 for 1 h expect room.fan is on }", "08:00", /2026-03-14 08:00/],
+  [room("floor = 20 m²"), "=", /Remove it/],
+  [room("floor 20 m², built: solid"), ":", /Remove it/],
+  [room("floor 20 m², height 2.4 m"), "height", /volume … m³, loses … W\/K/],
+  ["physics { room { floor 20 m² } }", "room", /Write zone room/],
+  ["physics { area room { floor 20 m² } }", "area", /Write zone room/],
+  [acts("room.heater heats with 2 kW"), "with", /Write room\.heater gives 2 kW of heat\./],
+  [acts("room.heater 2 kW"), "2 kW", /Write room\.heater gives 2 kW of heat\./],
+  [acts("room.fan moves 90 m³/h"), "90 m³/h", /gives 90 m³\/h of air from outdoors\./],
+  [acts("room.door lets 6 /h in"), "6 /h", /Write room\.door open adds 6 \/h of leak to outdoors\./],
+  [acts("room passes 20 W/K to hall"), "20 W/K", /Write room beside … passes 20 W\/K\./],
+  ["weather cold { outdoors -5 °C, rain 3 mm }", "rain", /outdoors … °C/],
+  ["weather cold { rain 3 mm }", "rain", /outdoors … °C/],
+  [lives("2 in room during all"), "2", /a line for each/],
+  [lives("room during 18:00 to 22:00"), "18:00", /schedule there \{ daily 18:00 to … \}/],
 ];
 
 describe("is explained:", () => {

@@ -2,10 +2,11 @@
 import { type BoundTest, type Condition, type Expression, isBound, isIn, isUp, type Sensor } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { MINUTE } from "../time/index.js";
-import { differenceUnit, plainMove, stepOf, type Unit, units, writeFigure } from "../units/index.js";
+import { differenceUnit, plainMove, stepOf, units, writeFigure } from "../units/index.js";
 import { type Ask, conjuncts, risingOf } from "./asks.js";
 import type { Draft } from "./finding.js";
 import type { Inquiry } from "./inquiry.js";
+import { writeOffset } from "./offset.js";
 import type { Scene, Stage } from "./scene.js";
 
 export function chatter(inquiry: Inquiry): Draft[] {
@@ -31,7 +32,10 @@ function onePoint(inquiry: Inquiry): Draft[] {
       const shows = showsTurns(inquiry, ask, others, bound.left, [point - step, point + step]);
       if (!shows) return [];
       const signal = writeExpression(bound.left);
-      const further = wider(bound, point, unit, inquiry);
+      const by = plainMove(point, unit);
+      const further = isUp(bound.kind)
+        ? `below ${writeOffset(inquiry, bound.right, -by)}`
+        : `above ${writeOffset(inquiry, bound.right, by)}`;
       return [
         {
           code: "chatter",
@@ -55,12 +59,6 @@ function isShared(inquiry: Inquiry, ask: Ask, bound: BoundTest): boolean {
       writeExpression(other.value) !== writeExpression(ask.value) &&
       other.conditions.some(opposite),
   );
-}
-
-/** A point well on the other side. */
-function wider({ kind }: BoundTest, point: number, unit: Unit, inquiry: Inquiry): string {
-  const by = plainMove(point, unit);
-  return isUp(kind) ? `below ${inquiry.say(point - by, unit)}` : `above ${inquiry.say(point + by, unit)}`;
 }
 
 /** A signal that goes back and forth between two values each minute switches the output each time. */
@@ -130,7 +128,7 @@ function crossings(inquiry: Inquiry, one: Ask, other: Ask): Draft[] {
           code: "chatter",
           about: other.about,
           reason: `${one.output} is set to ${writeExpression(one.value)} and ${writeExpression(other.value)} at the same value of ${signal}, ${inquiry.say(above, unit)}. Readings that fluctuate around it switch it every time.`,
-          remedy: `Leave some distance between the two, or write one \`keep ${signal} at ${inquiry.say(above, unit)} ± …\`.`,
+          remedy: `Leave some distance between the two, or write one \`keep ${signal} at ${writeExpression(rises.right)} ± …\`.`,
           related: [{ about: one.about, says: writeExpression(one.value) }],
           shows,
         },
@@ -166,7 +164,7 @@ function ownEffect(inquiry: Inquiry): Draft[] {
               code: "chatter",
               about: ask.about,
               reason: `${ask.output} adds ${inquiry.say(gives.amount, unit)} to ${writeExpression(signal)}, but its band is only ${inquiry.say(begins, unit)} to ${inquiry.say(ends, unit)}: it switches itself off and on again.`,
-              remedy: `Make it stop above ${inquiry.say(Math.ceil((begins + gives.amount * 1.2) / 10) * 10, unit)}.`,
+              remedy: `Make it stop above ${writeOffset(inquiry, condition.condition.right, Math.ceil((begins + gives.amount * 1.2) / 10) * 10 - begins)}.`,
               ...(shows && { shows }),
             },
           ];

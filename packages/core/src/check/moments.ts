@@ -1,6 +1,6 @@
 // What is looked at once, where it should be looked at for as long as it lasts.
 
-import { type Condition, hasPress, restOf, stepsIn } from "../house/index.js";
+import { type Condition, hasPress, type Lasting, restOf, type Step, stepsIn } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { HOUR, MINUTE } from "../time/index.js";
 import { type Ask, constantOf, risingOf } from "./asks.js";
@@ -15,6 +15,7 @@ export function alreadyPast(inquiry: Inquiry): Draft[] {
     const state = event && lastingState(inquiry, event.when);
     if (!event || !state || ask.way !== "for a time" || step?.kind === "ramp" || isCovered(inquiry, ask)) return [];
     if (step?.kind === "dose" && !isMeasured(inquiry, state)) return [];
+    if (endsWithState(inquiry, step, state)) return [];
     const ends = endOf(inquiry, ask);
     const fired = inquiry.firing(event, ask.conditions, ask.output);
     const shows =
@@ -29,10 +30,7 @@ export function alreadyPast(inquiry: Inquiry): Draft[] {
         ],
         fired.at + ends + 3 * HOUR,
       );
-    const always =
-      step?.kind === "set" && step.for
-        ? `while ${writeExpression({ kind: "in the last", condition: state, duration: step.for })} hold ${ask.output} at ${writeExpression(ask.value)}`
-        : `when every 1 h, provided ${writeExpression(state)} do { … }`;
+    const always = stateOf(step, state);
     const request =
       step?.kind === "dose"
         ? `gives ${ask.output} one dose`
@@ -42,11 +40,31 @@ export function alreadyPast(inquiry: Inquiry): Draft[] {
         code: "already-past",
         about: { kind: "sentence", rule: ask.rule.name, sentence: ask.sentence },
         reason: `${ask.rule.name} ${request} when \`${writeExpression(state)}\` becomes true. If it is still true after that, nothing happens until it has been false once.`,
-        remedy: step?.kind === "dose" ? `Check again and again: \`${always}\`.` : `Write it as a state: \`${always}\`.`,
+        remedy: always
+          ? `Write it as a state: \`while ${writeExpression(always)} hold ${ask.output} at ${writeExpression(ask.value)}\`.`
+          : `Check again and again: \`when every 1 h, provided ${writeExpression(state)} do { … }\`.`,
         ...(shows && { shows }),
       },
     ];
   });
+}
+
+/** How long what a step sets lasts. */
+function lastingOf(step: Step | undefined): Lasting {
+  return step?.kind === "set" || step?.kind === "apply" ? step : {};
+}
+
+/** The state that asks for the same as a step does, for as long as it lasts; none for a dose. */
+function stateOf(step: Step | undefined, state: Condition): Condition | undefined {
+  const { for: duration, until } = lastingOf(step);
+  if (duration) return { kind: "in the last", condition: state, duration };
+  return until?.kind === "state" ? { kind: "until", condition: state, reset: until.condition } : undefined;
+}
+
+/** What lasts until the state is over leaves nothing out. */
+function endsWithState(inquiry: Inquiry, step: Step | undefined, state: Condition): boolean {
+  const { until, atMost } = lastingOf(step);
+  return until?.kind === "state" && !atMost && inquiry.neverHold([state, until.condition]);
 }
 
 /** A state that may last: what a trigger waits for, unless it is a press or a change. */
@@ -77,7 +95,8 @@ const DOSE = 10 * MINUTE;
 /** How long after its start a request is over, in milliseconds; a dose well before its time here. */
 function endOf({ scene }: Inquiry, { step }: Ask): number | undefined {
   if (step?.kind === "dose") return DOSE;
-  const lasts = step?.kind === "set" && step.for ? scene.figure(step.for) : Number.NaN;
+  const { for: duration, atMost = duration } = lastingOf(step);
+  const lasts = atMost ? scene.figure(atMost) : Number.NaN;
   return Number.isFinite(lasts) ? lasts : undefined;
 }
 

@@ -8,19 +8,22 @@ import type { Draft } from "./finding.js";
 import type { Inquiry } from "./inquiry.js";
 import type { Stage } from "./scene.js";
 
-/** Values of a signal, in base units. */
+/** Where a stretch ends, in base units, whether it takes that in, and how it is written, where it is. */
+interface End {
+  readonly at: number;
+  readonly isIn: boolean;
+  readonly written?: Expression;
+}
+
+/** Values of a signal. */
 interface Stretch {
-  readonly low: number;
-  readonly lowIn: boolean;
-  readonly high: number;
-  readonly highIn: boolean;
+  readonly low: End;
+  readonly high: End;
 }
 
 const everything: Stretch = {
-  low: Number.NEGATIVE_INFINITY,
-  lowIn: false,
-  high: Number.POSITIVE_INFINITY,
-  highIn: false,
+  low: { at: Number.NEGATIVE_INFINITY, isIn: false },
+  high: { at: Number.POSITIVE_INFINITY, isIn: false },
 };
 
 interface Share {
@@ -74,33 +77,40 @@ function boundOf(inquiry: Inquiry, condition: Condition): { signal: Expression; 
     return of && turned && { signal: of.signal, stretch: turned };
   }
   if (condition.kind === "between") {
-    const [low, high] = [inquiry.scene.figure(condition.low), inquiry.scene.figure(condition.high)];
-    if (Number.isNaN(low) || Number.isNaN(high) || inquiry.measuredIn(condition.value).length === 0) return undefined;
-    return { signal: condition.value, stretch: { low, lowIn: true, high, highIn: true } };
+    const [low, high] = [endAt(inquiry, condition.low, true), endAt(inquiry, condition.high, true)];
+    return low && high && inquiry.measuredIn(condition.value).length > 0
+      ? { signal: condition.value, stretch: { low, high } }
+      : undefined;
   }
   if (condition.kind !== "above" && condition.kind !== "below" && condition.kind !== "at least" && condition.kind !== "at most")
     return undefined;
-  const figure = inquiry.scene.figure(condition.right);
-  if (Number.isNaN(figure) || inquiry.measuredIn(condition.left).length === 0) return undefined;
-  const included = condition.kind === "at least" || condition.kind === "at most";
-  const up = isUp(condition.kind);
-  const stretch = up ? { ...everything, low: figure, lowIn: included } : { ...everything, high: figure, highIn: included };
-  return { signal: condition.left, stretch };
+  const end = endAt(inquiry, condition.right, condition.kind === "at least" || condition.kind === "at most");
+  if (!end || inquiry.measuredIn(condition.left).length === 0) return undefined;
+  return { signal: condition.left, stretch: { ...everything, [isUp(condition.kind) ? "low" : "high"]: end } };
+}
+
+function endAt(inquiry: Inquiry, written: Expression, isIn: boolean): End | undefined {
+  const at = inquiry.scene.figure(written);
+  return Number.isNaN(at) ? undefined : { at, isIn, written };
 }
 
 /** Of a stretch with one end; nothing of one with two. */
-function complement({ low, lowIn, high, highIn }: Stretch): Stretch | undefined {
-  if (low === Number.NEGATIVE_INFINITY) return { ...everything, low: high, lowIn: !highIn };
-  return high === Number.POSITIVE_INFINITY ? { ...everything, high: low, highIn: !lowIn } : undefined;
+function complement({ low, high }: Stretch): Stretch | undefined {
+  if (low === everything.low) return { ...everything, low: { ...high, isIn: !high.isIn } };
+  return high === everything.high ? { ...everything, high: { ...low, isIn: !low.isIn } } : undefined;
 }
 
 function narrowed(one: Stretch, other: Stretch): Stretch {
-  const [lower, upper] = [one.low > other.low ? one : other, one.high < other.high ? one : other];
-  return { low: lower.low, lowIn: lower.lowIn, high: upper.high, highIn: upper.highIn };
+  return {
+    low: one.low.at > other.low.at ? one.low : other.low,
+    high: one.high.at < other.high.at ? one.high : other.high,
+  };
 }
 
 function ofGroup(inquiry: Inquiry, shares: readonly Share[]): Draft[] {
-  const sorted = [...shares].sort((a, b) => a.stretch.low - b.stretch.low || Number(b.stretch.lowIn) - Number(a.stretch.lowIn));
+  const sorted = [...shares].sort(
+    ({ stretch: { low: a } }, { stretch: { low: b } }) => a.at - b.at || Number(b.isIn) - Number(a.isIn),
+  );
   return sorted.slice(1).flatMap((next, index) => {
     const before = sorted[index] as Share;
     if (writeExpression(before.ask.value) === writeExpression(next.ask.value)) return [];
@@ -109,18 +119,18 @@ function ofGroup(inquiry: Inquiry, shares: readonly Share[]): Draft[] {
 }
 
 function between(inquiry: Inquiry, before: Share, next: Share): Draft[] {
-  const end = before.stretch;
-  const begin = next.stretch;
-  const touching = equalNumbers(end.high, begin.low);
-  if (touching ? !end.highIn && !begin.lowIn : end.high < begin.low) return gap(inquiry, before, next);
-  const overlaps = touching ? end.highIn && begin.lowIn : end.high > begin.low;
-  const contained = begin.high <= end.high || equalNumbers(end.low, begin.low);
+  const { low, high: end } = before.stretch;
+  const { low: begin, high } = next.stretch;
+  const touching = equalNumbers(end.at, begin.at);
+  if (touching ? !end.isIn && !begin.isIn : end.at < begin.at) return gap(inquiry, before, next);
+  const overlaps = touching ? end.isIn && begin.isIn : end.at > begin.at;
+  const contained = high.at <= end.at || equalNumbers(low.at, begin.at);
   return overlaps && !contained ? overlap(inquiry, before, next) : [];
 }
 
 function gap(inquiry: Inquiry, before: Share, next: Share): Draft[] {
-  const { high, highIn } = before.stretch;
-  const { low, lowIn } = next.stretch;
+  const { at: high, isIn: highIn } = before.stretch.high;
+  const { at: low, isIn: lowIn } = next.stretch.low;
   const unit = inquiry.unitOf(before.signal);
   const [from, to] = [fromBase(high, unit), fromBase(low, unit)];
   if (to - from > NARROW * Math.max(Math.abs(from), Math.abs(to))) return [];
@@ -143,7 +153,7 @@ function gap(inquiry: Inquiry, before: Share, next: Share): Draft[] {
       code: "gap",
       about: next.ask.about,
       reason: `No rule sets ${output} while ${signal} is ${stretch}: ${line(inquiry, before, next)}.`,
-      remedy: `Include the value in one of the two: ${inclusive(before, inquiry)}.`,
+      remedy: `Include the value in one of the two: ${inclusive(before)}.`,
       related: [{ about: before.ask.about, says: writeExpression(before.ask.value) }],
       ...(shows && { shows }),
     },
@@ -152,7 +162,7 @@ function gap(inquiry: Inquiry, before: Share, next: Share): Draft[] {
 
 function overlap(inquiry: Inquiry, before: Share, next: Share): Draft[] {
   const unit = inquiry.unitOf(before.signal);
-  const [low, high] = [next.stretch.low, before.stretch.high];
+  const [low, high] = [next.stretch.low.at, before.stretch.high.at];
   const point = equalNumbers(low, high);
   const signal = writeExpression(before.signal);
   const stretch = point
@@ -186,15 +196,15 @@ function overlap(inquiry: Inquiry, before: Share, next: Share): Draft[] {
 /** The two stretches on a line of numbers: `amber below 23 °C | blue above 23.2 °C`. */
 function line(inquiry: Inquiry, before: Share, next: Share): string {
   const unit = inquiry.unitOf(before.signal);
-  const end = `${before.stretch.highIn ? "up to" : "below"} ${inquiry.say(before.stretch.high, unit)}`;
-  const begin = `${next.stretch.lowIn ? "from" : "above"} ${inquiry.say(next.stretch.low, unit)}`;
+  const end = `${before.stretch.high.isIn ? "up to" : "below"} ${inquiry.say(before.stretch.high.at, unit)}`;
+  const begin = `${next.stretch.low.isIn ? "from" : "above"} ${inquiry.say(next.stretch.low.at, unit)}`;
   return `${writeExpression(before.ask.value)} ${end} | ${writeExpression(next.ask.value)} ${begin}`;
 }
 
-function inclusive(before: Share, inquiry: Inquiry): string {
-  const unit = inquiry.unitOf(before.signal);
+function inclusive(before: Share): string {
   const signal = writeExpression(before.signal);
-  return `\`${signal} at least ${inquiry.say(before.stretch.high, unit)}\`; or choose from the highest down: \`pick by ${signal} { …, otherwise: … }\``;
+  // A gap begins where a stretch ends, which is written.
+  return `\`${signal} at least ${writeExpression(before.stretch.high.written as Expression)}\`; or choose from the highest down: \`pick by ${signal} { …, otherwise: … }\``;
 }
 
 /** Stages that lead to a value of the signal at which the question is asked, and when that is. */

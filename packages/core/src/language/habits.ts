@@ -49,6 +49,20 @@ const unitHabits: Readonly<Record<string, Unit>> = {
   hr: "h",
   days: "d",
   day: "d",
+  Kelvin: "K",
+  kelvin: "K",
+  "W/°C": "W/K",
+  "kJ/°C": "kJ/K",
+  "MJ/°C": "MJ/K",
+  "1/h": "/h",
+  "per hour": "/h",
+  ACH: "/h",
+  ach: "/h",
+  // A millilitre of water is a gram of it.
+  "ml/h": "g/h",
+  L: "l",
+  litres: "l",
+  liters: "l",
 };
 
 const anyOf = (words: readonly string[]) =>
@@ -78,6 +92,27 @@ export function meantTime([, hours, minutes = "00", half = "a"]: RegExpExecArray
   const hour = (Number(hours) % 12) + (half.toLowerCase() === "p" ? 12 : 0);
   return `${String(hour).padStart(2, "0")}:${minutes}`;
 }
+
+/** Other words at the beginning of a figure of a room, of a weather or of people. */
+export const figureHabits: Readonly<Record<string, readonly string[]>> = {
+  floor: ["area", "size", "surface"],
+  volume: ["air"],
+  loses: ["losses", "loss", "lose"],
+  stores: ["capacity", "mass", "store", "inertia"],
+  leaks: ["ventilation", "infiltration", "leakage", "leak"],
+  soaks: ["soak", "buffers"],
+  glass: ["glazing", "panes", "windows"],
+  built: ["build", "building", "construction"],
+  outdoors: ["outdoor", "outside", "temperature", "mean"],
+  swings: ["swing", "amplitude"],
+  seasons: ["season"],
+  humidity: ["humid", "moisture"],
+  cloud: ["clouds", "cloudy", "overcast"],
+  breathes: ["breathe", "breathing"],
+  showers: ["shower"],
+  cooks: ["cook", "cooking"],
+  airs: ["air", "ventilates"],
+};
 
 /** Verbs before a bound: `rises above` is `above`, and when waits for it. */
 export const boundVerbs: ReadonlySet<string> = new Set([

@@ -1,5 +1,6 @@
 // Phrases: what a construct of the language looks like, told once as its words and what stands between them. From its
 // phrase a construct is chosen, read, offered, and written again.
+import { figureHabits } from "./habits.js";
 import { type Cursor, phrases as joined } from "./parser/cursor.js";
 import type { Span } from "./token.js";
 
@@ -112,8 +113,15 @@ function begins(c: Cursor, phrase: readonly Piece[]): boolean {
   return met(c, lead).parts === lead.length;
 }
 
-/** Reads one of the constructs of a table: the one that more words speak for. Where none comes, all are told. */
-export function readOne<Kind extends string>(c: Cursor, table: Table<Kind>, besides: readonly string[] = []): PhraseNode<Kind> {
+/**
+ * Reads one of the constructs of a table: the one that more words speak for. Where none comes, that is told with what to
+ * write, else with all that could come.
+ */
+export function readOne<Kind extends string>(
+  c: Cursor,
+  table: Table<Kind>,
+  { besides = [], remedy }: { readonly besides?: readonly string[]; readonly remedy?: string | undefined } = {},
+): PhraseNode<Kind> {
   const first = c.token;
   let chosen: { readonly kind: Kind; readonly words: number } | undefined;
   let furthest = { tokens: 0, expected: [] as string[] };
@@ -131,7 +139,7 @@ export function readOne<Kind extends string>(c: Cursor, table: Table<Kind>, besi
   if (!chosen) {
     for (let skipped = 0; skipped < furthest.tokens; skipped++) c.next();
     const expected = [...new Set([...furthest.expected, ...(furthest.tokens === 0 ? besides : [])])];
-    return furthest.tokens === 0 ? c.fail(expected) : c.failFor(...expected);
+    return furthest.tokens === 0 || remedy !== undefined ? c.fail(expected, remedy) : c.failFor(...expected);
   }
   const parts = readPhrase(c, table[chosen.kind].phrase);
   return { kind: chosen.kind, parts, span: c.span(first) };
@@ -170,11 +178,12 @@ export function readPhrase(c: Cursor, phrase: readonly Piece[]): Parts {
   return parts;
 }
 
-/** What people write instead of some words. */
-const wordHabits: Readonly<Record<string, readonly string[]>> = { to: ["at", "="] };
+/** What people write instead of some words within a phrase. */
+const wordHabits: Readonly<Record<string, readonly string[]>> = { to: ["at", "="], ...figureHabits };
 
+/** With a figure it is the first word that is another. */
 function isMeant(c: Cursor, word: string, ahead: number): boolean {
-  return ahead > 0 && (wordHabits[word] ?? []).includes(c.peek(ahead).text);
+  return (ahead > 0 || Object.hasOwn(figureHabits, word)) && (wordHabits[word] ?? []).includes(c.peek(ahead).text);
 }
 
 function takeAll(c: Cursor, tokens: readonly string[]): void {

@@ -379,13 +379,19 @@ export interface PhysicsNode extends Node {
 
 /** How a zone behaves, or what acts on one: a row of `vocabulary/physics`. */
 export type PhysicsEntry =
-  | (Node & { readonly kind: "zone"; readonly zone: Word; readonly facts: readonly PhraseNode[] })
+  | (Node & { readonly kind: "zone"; readonly zone: Word } & Figured)
   | (Node & { readonly kind: "effect"; readonly effect: PhraseNode<Effect["kind"]> });
 
-export interface WeatherNode extends Declared {
+/** Figures, as far as they could be read. */
+export interface Figured {
+  readonly facts: readonly PhraseNode[];
+  /** Some could not: what seems to be missing may be among them. */
+  readonly isPart?: true;
+}
+
+export interface WeatherNode extends Declared, Figured {
   readonly kind: "weather";
   readonly recording?: Quoted;
-  readonly facts: readonly PhraseNode[];
 }
 
 export interface PeopleNode extends Node {

@@ -25,7 +25,8 @@ type Faults = {
   unknownZone: { zone: string };
   secondHouse: object;
   /** With what should be written after it, where that is mechanical. */
-  missing: { what: string; remedy: string; after?: string };
+  /** Mechanical where it is known what is to stand before or after what is written. */
+  missing: { what: string; remedy: string; before?: string; after?: string };
   unitMissing: { number: string; unit: string };
   unitUnknown: { unit: string; nearest: readonly string[] };
   unitMismatch: { found: string; wanted: string; compared: boolean };
@@ -172,11 +173,12 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
     reason: "This is defined twice.",
     remedy: "A house has one name, one place and one clock. Remove one of the two.",
   }),
-  missing: ({ what, remedy, after }) => ({
+  missing: ({ what, remedy, before, after }) => ({
     code: "syntax",
     reason: what,
     remedy,
-    ...(after !== undefined && { fix: (written: string) => `${written} ${after}` }),
+    ...(before !== undefined && { fix: (written: string) => `${before} ${written}` }),
+    ...(after !== undefined && { fix: (written: string) => (after === "," ? `${written},` : `${written} ${after}`) }),
   }),
   unitMissing: ({ number, unit }) => ({
     code: "unit",

@@ -136,6 +136,7 @@ export function bindWeather(node: WeatherNode, scope: Scope, recordings: Recordi
     return { ...headingOf(node), ...air, recording: plainText(recording), ...(recorded && { recorded }) };
   }
   if (said.outdoors === undefined) {
+    if (node.isPart) return undefined;
     const remedy = "Add: outdoors -6 °C.";
     scope.faults.add(node.name.span, { kind: "missing", what: `Weather ${node.name.text} has no temperature.`, remedy });
     return undefined;

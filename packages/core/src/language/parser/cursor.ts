@@ -262,6 +262,13 @@ export class Cursor {
     if (!this.takeSign(text)) this.#unexpected([`"${text}"`]);
   }
 
+  /** A comma between two items of a list, told where it is missing. */
+  comma(): void {
+    if (this.takeSign(",")) return;
+    const what = `A comma is missing after ${say(this.taken)}.`;
+    this.faults.add(this.taken, { kind: "missing", what, remedy: "Write a comma there.", after: "," });
+  }
+
   fail(expected: readonly string[], remedy?: string): never {
     this.#unexpected(expected, remedy);
     throw new Unparsed();
@@ -358,6 +365,18 @@ export class Cursor {
       if (!(error instanceof Unparsed)) throw error;
       this.recover(this.begins);
       return false;
+    }
+  }
+
+  /** Reads an item of a list; a broken one is noted and left out up to the comma after it, or the end of the block. */
+  item<Item>(read: () => Item): Item | undefined {
+    try {
+      return read();
+    } catch (error) {
+      if (!(error instanceof Unparsed)) throw error;
+      if (this.asked && !this.asked.isEmpty) this.asked.close();
+      while (!(this.isSign(",") || this.isSign("}") || this.token.kind === "end" || this.startsDeclaration(none))) this.skip();
+      return undefined;
     }
   }
 

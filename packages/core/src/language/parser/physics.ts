@@ -1,10 +1,14 @@
 // How the rooms behave when simulated, the weather around them and the people in them.
-import { readOne, type Table } from "../phrase.js";
-import type { HabitNode, PeopleNode, PhysicsEntry, PhysicsNode, WeatherNode } from "../syntax.js";
-import { airFigures, effectRows, habitFigures, roomRows } from "../vocabulary/physics.js";
+import { dimensionOf, isUnit } from "../../units/index.js";
+import { comesOne, type PhraseNode, readOne } from "../phrase.js";
+import type { Figured, HabitNode, PeopleNode, PhysicsEntry, PhysicsNode, WeatherNode } from "../syntax.js";
+import type { Token } from "../token.js";
+import { airFigures, effectRows, type Figure, givenIn, habitFigures, roomRows } from "../vocabulary/physics.js";
 import type { Cursor } from "./cursor.js";
 import { heading } from "./heading.js";
-import { anyWord, name, quoted } from "./terms.js";
+import { anyWord, name, quoted, signed } from "./terms.js";
+
+type Figures = Readonly<Record<string, Figure>>;
 
 const none: ReadonlySet<string> = new Set();
 
@@ -19,27 +23,86 @@ function entry(c: Cursor): PhysicsEntry {
   // A zone may itself be called so.
   if (c.isWord("zone") && !c.isWord("beside", 1)) {
     c.next();
-    const zone = anyWord(c, "the name of a zone");
-    const facts = c.block(`the physics of ${zone.text}`, none, () => figures(c, roomRows)).flat();
-    return { kind: "zone", zone, facts, span: c.span(first) };
+    return room(c, first);
   }
-  const effect = readOne(c, effectRows, ['"zone"']);
+  if (first.kind === "word" && (c.isSign("{", 1) || (c.peek().kind === "word" && c.isSign("{", 2)))) {
+    if (!c.isSign("{", 1)) c.next();
+    c.faults.add(first, { kind: "missing", what: "Figures belong to a zone.", remedy: `Write zone ${c.token.text} { … }.` });
+    return room(c, first);
+  }
+  const effect = readOne(c, effectRows, { besides: ['"zone"'], remedy: form(c) });
   return { kind: "effect", effect, span: c.span(first) };
 }
 
-/** Figures parted by commas. */
-function figures(c: Cursor, table: Table) {
-  const found = c.list(() => readOne(c, table));
-  if (!c.isSign("}")) c.fail(['","', '"}"']);
-  return found;
+function room(c: Cursor, first: Token): PhysicsEntry {
+  const zone = anyWord(c, "the name of a zone");
+  return { kind: "zone", zone, ...figured(c, `the physics of ${zone.text}`, roomRows), span: c.span(first) };
+}
+
+/** How to write what seems to be meant of a thing or a zone. */
+function form(c: Cursor): string | undefined {
+  const { kind, text } = c.token;
+  if (kind !== "word" && kind !== "dotted") return undefined;
+  const ahead = [1, 2, 3].map((place) => c.peek(place)).find((token) => token.kind === "quantity" && !token.leads);
+  const amount = ahead && `${ahead.text}`;
+  if (kind === "word") return `Write ${text} beside … passes ${ahead?.unit === "W/K" ? amount : "20 W/K"}.`;
+  const what = ahead && givenIn(ahead.unit);
+  if (what) return `Write ${text} gives ${amount} of ${what}${what === "air" ? " from outdoors" : ""}.`;
+  if (ahead?.unit === "/h") return `Write ${text} open adds ${amount} of leak to outdoors.`;
+  return `Write ${text} gives 1.5 kW of heat, or of a door: ${text} open adds 6 /h of leak to outdoors.`;
+}
+
+/** Figures parted by commas, between braces; one that cannot be read leaves the others as they are. */
+function figured(c: Cursor, what: string, table: Figures): Figured {
+  let broken = 0;
+  const facts = c.block(what, none, () => {
+    const found: PhraseNode[] = [];
+    for (;;) {
+      const figure = c.item(() => readFigure(c, table));
+      if (figure) found.push(figure);
+      else broken++;
+      if (c.takeSign(",")) continue;
+      if (c.isSign("}") || c.token.kind === "end" || c.startsDeclaration(none)) return found;
+      if (figure && (comesOne(c, table) || meantFigure(c, table))) c.comma();
+      else {
+        c.item(() => c.fail(['","', '"}"']));
+        broken++;
+        if (!c.takeSign(",")) return found;
+      }
+    }
+  });
+  return { facts: facts.flat(), ...(broken > 0 && { isPart: true }) };
+}
+
+function readFigure(c: Cursor, table: Figures): PhraseNode {
+  const kind = meantFigure(c, table);
+  const figure = kind === undefined ? undefined : table[kind];
+  if (kind === undefined || !figure) return readOne(c, table);
+  const first = c.token;
+  const [words] = figure.phrase;
+  const part = figure.words ? { built: anyWord(c, "a word") } : { figure: signed(c) };
+  const span = c.span(first);
+  const written = c.source.slice(span.from, span.to);
+  const what = `"${written}" needs a word before it.`;
+  c.faults.add(span, { kind: "missing", what, remedy: `Write ${words} ${written}.`, before: String(words) });
+  return { kind, parts: part, span };
+}
+
+/** The figure that a number is without its word, by its unit; or that a word is. */
+function meantFigure(c: Cursor, table: Figures): string | undefined {
+  const { kind, text, unit } = c.peek(c.isSign("-") || c.isSign("+") ? 1 : 0);
+  const isMeant = (one: Figure) =>
+    kind === "word"
+      ? one.words?.includes(text)
+      : kind === "quantity" && one.unit !== undefined && isUnit(unit) && dimensionOf(one.unit) === dimensionOf(unit);
+  return Object.keys(table).find((name) => isMeant(table[name] as Figure));
 }
 
 export function weather(c: Cursor): WeatherNode {
   const first = c.word("weather");
   const head = heading(c, "weather");
   if (c.takeWord("from")) return { kind: "weather", ...head, recording: quoted(c), facts: [], span: c.span(first) };
-  const facts = c.block(`weather ${head.name.text}`, none, () => figures(c, airFigures)).flat();
-  return { kind: "weather", ...head, facts, span: c.span(first) };
+  return { kind: "weather", ...head, ...figured(c, `weather ${head.name.text}`, airFigures), span: c.span(first) };
 }
 
 export function people(c: Cursor): PeopleNode {
@@ -49,10 +112,22 @@ export function people(c: Cursor): PeopleNode {
 }
 
 function habit(c: Cursor): HabitNode {
+  if (c.token.kind === "number")
+    c.missing(c.token, "People are written one by one.", "Write a line for each: living during evening.");
   const zone = anyWord(c, "the name of a zone");
   c.word("during");
+  const { kind, text } = c.token;
+  if (kind === "time")
+    c.missing(
+      c.token,
+      `A schedule tells when people are in ${zone.text}.`,
+      `Declare schedule there { daily ${text} to … }, and write ${zone.text} during there.`,
+    );
   const schedule = name(c, "a schedule");
   const habits = [];
-  while (c.takeSign(",")) habits.push(readOne(c, habitFigures));
+  while (c.isSign(",") || comesOne(c, habitFigures)) {
+    c.comma();
+    habits.push(readOne(c, habitFigures));
+  }
   return { zone, schedule, habits, span: c.span(zone.span) };
 }

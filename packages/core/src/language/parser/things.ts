@@ -131,7 +131,7 @@ export function thing(c: Cursor): ThingNode {
   const list: (AttributeNode | Quoted)[] = [];
   // One with a broken attribute is still what its name says, wherever it is used.
   const isWhole = c.reads(() => {
-    while (c.takeSign(",")) list.push(c.takeWord("note") ? quoted(c) : readOne(c, attributes[kind], ['"note"']));
+    while (c.takeSign(",")) list.push(c.takeWord("note") ? quoted(c) : readOne(c, attributes[kind], { besides: ['"note"'] }));
   });
   const { entries, note } = splitNote<AttributeNode>(list);
   return {

@@ -9,16 +9,16 @@ import {
   type Weather,
   type ZonePhysics,
 } from "../../house/index.js";
-import type { Unit } from "../../units/index.js";
+import { dimensionOf, isUnit, type Unit } from "../../units/index.js";
 import { bindFigure, bindWord } from "../binder/fixed.js";
 import type { Scope } from "../binder/scope.js";
 import { bindDuration } from "../binder/terms.js";
-import { maybe, type PhraseNode, type Piece, type Row, row } from "../phrase.js";
+import { maybe, type PhraseNode, type Piece, type Row, row, type Slot } from "../phrase.js";
 import type { OfKind, Term, Word } from "../syntax.js";
 import type { Span } from "../token.js";
 import { nowhere, numberTerm, word as wordOf } from "../unbind/terms.js";
 import { writeTerm } from "../write/terms.js";
-import { ofZone, signed, sum, word } from "./slots.js";
+import { loosely, ofZone, signed, sum, word } from "./slots.js";
 
 /** Where something stands. */
 export interface At {
@@ -30,6 +30,9 @@ export interface At {
 
 /** One figure: its unit, what it is where it is not said, and what it may be. */
 export interface Figure extends Row<number, At> {
+  readonly unit?: Unit;
+  /** The words it may be, where it is no number. */
+  readonly words?: readonly string[];
   /** Left out where it has to be said. */
   readonly usual?: number;
   /** How it is asked for: `volume … m³`. */
@@ -50,7 +53,9 @@ interface FigureOptions {
 function figure(words: string, options: FigureOptions, behind: readonly Piece[] = []): Figure {
   const { unit, usual, factor = 1, said = { unit, factor }, least, most } = options;
   return {
-    phrase: [words, { figure: signed }, ...behind],
+    phrase: [words, { figure: loosely(signed) }, ...behind],
+    says: `${words} … ${unit}`.trim(),
+    unit,
     bind(parts, { scope }) {
       const term = parts.figure as Term;
       const found = bindFigure(term, unit, scope);
@@ -101,7 +106,8 @@ export const airFigures: {
 /** A figure that is a length of time. */
 function lasting(words: string): Figure {
   return {
-    phrase: [words, { lasts: sum }],
+    phrase: [words, { lasts: loosely(sum) }],
+    says: `${words} … h`,
     bind(parts, { scope }) {
       const term = parts.lasts as Term;
       const lasts = bindDuration(term, scope);
@@ -114,10 +120,11 @@ function lasting(words: string): Figure {
 
 /** What is said of a room: its figures, or how large it is and how it is built. */
 export const roomRows = {
-  ...zoneFigures,
   floor: figure("floor", { unit: "m²", least: "above zero" }),
   built: {
-    phrase: ["built", { built: word(Object.keys(builds).join(", ")) }],
+    phrase: ["built", { built: loosely(word(Object.keys(builds).join(", "))) }],
+    words: Object.keys(builds),
+    says: "built solid",
     bind: (parts, { scope }) => {
       const words = Object.keys(builds);
       const found = bindWord(parts.built as Word, scope, { kind: "words", words, ordered: false });
@@ -126,6 +133,7 @@ export const roomRows = {
     unbind: (place) => ({ built: wordOf(Object.keys(builds)[place] as string) }),
     example: "built solid",
   } satisfies Figure,
+  ...zoneFigures,
 } as const;
 
 /** The figures that are said, by their names. */
@@ -161,10 +169,39 @@ export function unbindFigures<Name extends string>(
 // ── Effects ─────────────────────────────────────────────────────────────────────────────────────────────────────────────
 
 const gains = { heat: "W", water: "g/h", light: "lx", air: "m³/h" } as const satisfies Record<Given, Unit>;
+
+/** What comes in such a unit. */
+export function givenIn(unit: string): Given | undefined {
+  const dimension = isUnit(unit) ? dimensionOf(unit) : undefined;
+  return (Object.keys(gains) as Given[]).find((one) => dimensionOf(gains[one]) === dimension);
+}
+
+const givenWord = word('"heat", "water", "light" or "air"');
+
+/** `of heat`; where that is left out, the unit before it tells. */
+const ofGiven: Slot<Word> = {
+  says: '"of heat", "of water", "of light" or "of air"',
+  read(c) {
+    if (c.takeWord("of")) return givenWord.read(c);
+    const { taken } = c;
+    const isSaid = Object.hasOwn(gains, c.token.text);
+    const what = isSaid ? c.token.text : givenIn(taken.unit);
+    if (what === undefined) return c.failFor(ofGiven.says);
+    const remedy = `Write ${taken.text} of ${what}.`;
+    c.faults.add(taken, {
+      kind: "missing",
+      what: `"${taken.text}" does not say of what.`,
+      remedy,
+      after: isSaid ? "of" : `of ${what}`,
+    });
+    return isSaid ? givenWord.read(c) : { text: what, span: taken };
+  },
+  write: (what) => `of ${what.text}`,
+};
+
 const amountOf = [
   { amount: signed },
-  "of",
-  { what: word('"heat", "water", "light" or "air"') },
+  { what: ofGiven },
   maybe("from", { from: word('"outdoors" or a zone') }),
   maybe("lagging", { lags: sum }),
 ] as const;

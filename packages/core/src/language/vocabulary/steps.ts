@@ -251,7 +251,7 @@ type StepParts = Parameters<typeof bindValue>[0];
 const begins: ReadonlySet<string> = new Set(firstWords(stepRows));
 
 export function readSteps(c: Cursor, what: string): StepNode[] {
-  return c.block(what, begins, () => readOne(c, stepRows, ["the closing }"]));
+  return c.block(what, begins, () => readOne(c, stepRows, { besides: ["the closing }"] }));
 }
 
 export function bindSteps(nodes: readonly StepNode[], scope: Scope): Step[] {
