@@ -9,6 +9,8 @@ zone room {
   sensor temperature: °C
   sensor humidity: %RH
   sensor door: open/closed
+  sensor bell: press
+  sensor heat: °C
   output fan: on/off
   output heater: on/off
   output lamp: 0..100 %
@@ -21,6 +23,10 @@ const held = (condition: string) => rule(`while ${condition} hold room.fan at on
 const steps = (text: string) => rule(`when room.door is open do { ${text} }`);
 const warm = (bound: string) => held(`room.temperature ${bound}`);
 
+const tried = (happens: string, given = "given room.door is closed") =>
+  `trial t { from 2026-03-14 08:00 for 1 h ${given} ${happens} expect room.fan is off }`;
+const claimed = (claim: string) => `trial t { from 2026-03-14 08:00 for 1 h given room.door is closed expect ${claim} }`;
+const inZone = (things: string) => `zone k { ${things} }`;
 const room = (figures: string) => `physics { zone room { ${figures} } }`;
 const acts = (effect: string) => `physics { zone room { floor 20 m² } ${effect} }`;
 const lives = (habit: string) => `schedule all { daily 00:00 to 24:00 } people { ${habit} }`;
@@ -96,6 +102,59 @@ const fixed: readonly (readonly [written: string, at: string, right: string])[] 
   ["schedule s { Mon-Fri 08:00 to 12:00 }", "-", "schedule s { Mon..Fri 08:00 to 12:00 }"],
   ["zone k { sensor x: 15-25 °C }", "-", "zone k { sensor x: 15..25 °C }"],
   ["zone k { sensor x: open, closed }", ",", "zone k { sensor x: open/ closed }"],
+  [warm("is at least 3 K below room.heat"), "is at least 3 K below room.heat", warm("at most room.heat - 3 K")],
+  [warm("at least 3 K above room.heat"), "at least 3 K above room.heat", warm("at least room.heat + 3 K")],
+  [warm("more than 3 K below room.heat"), "more than 3 K below room.heat", warm("below room.heat - 3 K")],
+  [warm("less than 3 K above room.heat"), "less than 3 K above room.heat", warm("below room.heat + 3 K")],
+  [warm("at most 3 K below room.heat"), "at most 3 K below room.heat", warm("at least room.heat - 3 K")],
+  [warm("is 3 K colder than room.heat"), "is 3 K colder than room.heat", warm("at most room.heat - 3 K")],
+  [warm("3 K above room.heat for 5 min"), "3 K above room.heat", warm("at least room.heat + 3 K for 5 min")],
+  // Of trials.
+  [tried("", "given room.door = open"), "=", tried("", "given room.door is open")],
+  [tried("", "given room.door open"), "open", tried("", "given room.door is open")],
+  [tried("", "given room.temperature at 20 °C"), "at", tried("", "given room.temperature is 20 °C")],
+  [tried("", "given room.temperature 20 °C"), "20 °C", tried("", "given room.temperature is 20 °C")],
+  [tried("at 08:10 room.door = open"), "=", tried("at 08:10 room.door is open")],
+  [tried("at 08:10 room.temperature becomes 25 °C"), "becomes", tried("at 08:10 room.temperature is 25 °C")],
+  [tried("at 08:10 room.temperature to 25 °C"), "to", tried("at 08:10 room.temperature is 25 °C")],
+  [tried("08:10 room.door is open"), "08:10", tried("at 08:10 room.door is open")],
+  [tried("after 10 min room.door is open"), "after 10 min", tried("10 min later room.door is open")],
+  [
+    tried("from 08:10 to 08:20 room.temperature rises to 25 °C"),
+    "rises",
+    tried("from 08:10 to 08:20 room.temperature moves to 25 °C"),
+  ],
+  [
+    tried("at 08:10 to 08:20 room.temperature moves to 25 °C"),
+    "at",
+    tried("from 08:10 to 08:20 room.temperature moves to 25 °C"),
+  ],
+  [tried("at 08:10 press room.bell"), "press room.bell", tried("at 08:10 room.bell is pressed")],
+  [claimed("room.fan on at 08:11"), "on", claimed("room.fan is on at 08:11")],
+  [claimed("room.fan turns on by 08:11"), "turns", claimed("room.fan is on by 08:11")],
+  [claimed("room.fan is on after 08:11"), "after", claimed("room.fan is on from 08:11")],
+  [claimed("room.fan is on before 08:11"), "before", claimed("room.fan is on by 08:11")],
+  // Of what there is.
+  [inZone("dial x: 1..5 °C, default 3 °C"), "default", inZone("dial x: 1..5 °C, at first 3 °C")],
+  [inZone("dial x: 1..5 °C at first 3 °C"), "5 °C", inZone("dial x: 1..5 °C, at first 3 °C")],
+  [inZone("dial x 1..5 °C, at first 3 °C"), "x", inZone("dial x: 1..5 °C, at first 3 °C")],
+  [inZone("sensor x: °C, stale after 5 min"), "stale after", inZone("sensor x: °C, unknown after 5 min")],
+  [inZone("sensor x: °C, unknown 5 min"), "unknown", inZone("sensor x: °C, unknown after 5 min")],
+  [inZone("sensor x: °C unknown after 5 min"), "°C", inZone("sensor x: °C, unknown after 5 min")],
+  [inZone("sensor x: °C, every 5 min"), "every", inZone("sensor x: °C, reports every 5 min")],
+  [inZone("sensor x: °C, -20 to 60 °C"), "to", inZone("sensor x: °C, -20 .. 60 °C")],
+  [inZone("output x: on/off, power 60 W"), "power", inZone("output x: on/off, uses 60 W")],
+  [inZone("output x: on/off, default off"), "default", inZone("output x: on/off, at rest off")],
+  [inZone("output x: on/off on at least 5 min"), "off", inZone("output x: on/off, on at least 5 min")],
+  ["mode q: a/b, default a", "default", "mode q: a/b, at first a"],
+  ["mode q: a/b at first a", "b", "mode q: a/b, at first a"],
+  ["group g: room.fan, room.heater", ":", "group g= room.fan, room.heater"],
+  ["group g = room.fan and room.heater", "and", "group g = room.fan , room.heater"],
+  ["let q: room.temperature + 1 K", ":", "let q= room.temperature + 1 K"],
+  ["let q is room.temperature + 1 K", "is", "let q = room.temperature + 1 K"],
+  ["let q room.temperature + 1 K", "q", "let q = room.temperature + 1 K"],
+  ["countdown c: 5 min", ":", "countdown c= 5 min"],
+  ["countdown c 5 min", "c", "countdown c = 5 min"],
   // Of rooms, of the weather and of people.
   [room("floor 20 m² built solid"), "20 m²", room("floor 20 m², built solid")],
   [room("area 20 m²"), "area", room("floor 20 m²")],
@@ -120,7 +179,8 @@ const fixed: readonly (readonly [written: string, at: string, right: string])[] 
   ["weather cold { outdoors -5 °C swings 4 K }", "5 °C", "weather cold { outdoors -5 °C, swings 4 K }"],
   ["weather cold { outdoors -5 °C, humid 80 %RH }", "humid", "weather cold { outdoors -5 °C, humidity 80 %RH }"],
   [lives("room during all showers for 8 min"), "all", lives("room during all, showers for 8 min")],
-  [lives("room during all, shower for 8 min"), "shower", lives("room during all, showers for 8 min")],
+  [lives("room during all, showers 8 min"), "showers", lives("room during all, showers for 8 min")],
+  [lives("room during all, shower for 8 min"), "shower for", lives("room during all, showers for 8 min")],
 ];
 
 describe("is fixed:", () => {
@@ -151,6 +211,25 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
   ["/* a comment */", "/*", /begins with #/],
   ["trial t { from 2026-03-14 08:00 at 08:10 room.fan is on expect room.fan is on }", "room.fan", /person sets room\.fan/],
   ["trial t { from 08:00 for 1 h expect room.fan is on }", "08:00", /2026-03-14 08:00/],
+  [claimed("room.fan never on"), "never", /Write never room\.fan is on\./],
+  [claimed("room.fan is always off"), "always", /Write always room\.fan is off\./],
+  [claimed("room.fan is on within 5 min"), "within", /whenever … then … within 5 min/],
+  [claimed("room.fan is off until 08:10"), "until", /Write from … to 08:10/],
+  [tried("room.door is open"), "room.door", /at 08:10/],
+  [tried("at 08:10 set room.temperature to 25 °C"), "set", /person sets room\.temperature/],
+  [inZone("dial x: 1..5 °C, at first: 3 °C"), ":", /Remove it/],
+  [inZone("dial x: 1..5 °C, at first 3 °C, step = 0.5 K"), "=", /Remove it/],
+  [inZone("sensor x: °C, range -20..60 °C"), "range", /Remove it/],
+  [inZone("sensor x: temperature"), "temperature", /Did you mean "°C"/],
+  [inZone("sensor x: Boolean"), "Boolean", /Did you mean "on\/off"/],
+  [inZone("output x: dimmer"), "dimmer", /Did you mean "0\.\.100 %"/],
+  [inZone("output x: on/off, min on 5 min"), "on", /Write on at least 5 min\./],
+  [inZone("output x: on/off, on for at least 5 min"), "for", /Write on at least 5 min\./],
+  [inZone("output x: on/off, minimum off time 5 min"), "off", /Write off at least 5 min\./],
+  [inZone("output x: on/off, max on 2 h"), "on", /Write on at most 2 h then off at least 10 min\./],
+  [inZone("output x: on/off, on at most 2 h"), "2 h", /"then … at least …"/],
+  [inZone("output x: on/off, 60 W"), "60 W", /Write uses 60 W\./],
+  ["preset p { set room.fan at on }", "set", /Remove it/],
   [room("floor = 20 m²"), "=", /Remove it/],
   [room("floor 20 m², built: solid"), ":", /Remove it/],
   [room("floor 20 m², height 2.4 m"), "height", /volume … m³, loses … W\/K/],

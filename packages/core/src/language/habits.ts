@@ -93,8 +93,8 @@ export function meantTime([, hours, minutes = "00", half = "a"]: RegExpExecArray
   return `${String(hour).padStart(2, "0")}:${minutes}`;
 }
 
-/** Other words at the beginning of a figure of a room, of a weather or of people. */
-export const figureHabits: Readonly<Record<string, readonly string[]>> = {
+/** Other wordings of the first words of a construct: of figures, and of what things are declared with. */
+export const wordings: Readonly<Record<string, readonly string[]>> = {
   floor: ["area", "size", "surface"],
   volume: ["air"],
   loses: ["losses", "loss", "lose"],
@@ -109,9 +109,51 @@ export const figureHabits: Readonly<Record<string, readonly string[]>> = {
   humidity: ["humid", "moisture"],
   cloud: ["clouds", "cloudy", "overcast"],
   breathes: ["breathe", "breathing"],
-  showers: ["shower"],
-  cooks: ["cook", "cooking"],
-  airs: ["air", "ventilates"],
+  "showers for": ["shower for", "showers", "shower"],
+  "cooks for": ["cook for", "cooks", "cook"],
+  "airs every": ["air every", "ventilates every"],
+  "at first": ["default", "first", "initially", "initial", "starts at", "start"],
+  "at rest": ["default", "rest", "initially", "normally", "idle"],
+  step: ["steps of", "in steps of", "steps", "increment"],
+  "unknown after": ["unknown", "stale after", "expires after", "valid for", "timeout"],
+  "lasts for ever": ["for ever", "forever", "never unknown"],
+  "smooth over": ["smoothed over", "smoothing over", "averaged over", "average over"],
+  "reports every": ["every", "interval", "reports each", "updates every", "polled every"],
+  "reports on change of": ["on change of", "reports on changes of", "reports changes of"],
+  lags: ["lag", "delay"],
+  "wobbles by": ["wobbles", "noise", "jitter"],
+  "device health": ["health", "diagnostic"],
+  uses: ["power", "draws", "consumes", "needs"],
+  delivers: ["flow", "pumps", "delivers at"],
+};
+
+/** Kinds of value by other names. */
+export const typeHabits: Readonly<Record<string, string>> = {
+  temperature: "°C",
+  humidity: "%RH",
+  light: "lx",
+  illuminance: "lx",
+  brightness: "lx",
+  power: "W",
+  energy: "kWh",
+  pressure: "hPa",
+  co2: "ppm",
+  boolean: "on/off",
+  bool: "on/off",
+  binary: "on/off",
+  switch: "on/off",
+  contact: "open/closed",
+  door: "open/closed",
+  window: "open/closed",
+  motion: "moving/still",
+  movement: "moving/still",
+  presence: "present/absent",
+  occupancy: "present/absent",
+  leak: "wet/dry",
+  button: "press",
+  dimmer: "0..100 %",
+  percentage: "0..100 %",
+  thermostat: "5..30 °C",
 };
 
 /** Verbs before a bound: `rises above` is `above`, and when waits for it. */

@@ -1,6 +1,6 @@
 // Phrases: what a construct of the language looks like, told once as its words and what stands between them. From its
 // phrase a construct is chosen, read, offered, and written again.
-import { figureHabits } from "./habits.js";
+import { wordings } from "./habits.js";
 import { type Cursor, phrases as joined } from "./parser/cursor.js";
 import type { Span } from "./token.js";
 
@@ -94,19 +94,52 @@ function leadOf(phrase: readonly Piece[]): readonly Lead[] {
 type Lead = string | Slot<unknown>;
 const leads = new WeakMap<readonly Piece[], readonly Lead[]>();
 
-/** How many parts of a lead come next, and how many tokens they are. */
-function met(c: Cursor, lead: readonly Lead[]): { readonly parts: number; readonly tokens: number } {
-  let tokens = 0;
+interface Met {
+  /** How many parts of a lead come next, and how many tokens they are. */
+  readonly parts: number;
+  readonly tokens: number;
+  /** Its first words are worded otherwise. */
+  readonly isOther: boolean;
+}
+
+function met(c: Cursor, lead: readonly Lead[]): Met {
+  const said = wordsFrom(lead, 0);
+  const other = otherWording(c, said);
+  let tokens = other;
   for (const [parts, part] of lead.entries()) {
+    if (other > 0 && parts < tokensOf(said).length) continue;
     if (typeof part === "string") c.offer(wordsFrom(lead, parts), tokens);
     else c.want(part.says, tokens);
     const takes =
-      typeof part === "string" ? (c.comes(part, tokens) || isMeant(c, part, tokens) ? 1 : 0) : (part.ahead?.(c, tokens) ?? 0);
-    if (takes === 0) return { parts, tokens };
+      typeof part === "string" ? (c.comes(part, tokens) || isMeant(c, part, tokens) ? 1 : 0) : slotAhead(c, part, tokens);
+    if (takes === 0) return { parts, tokens, isOther: other > 0 };
     tokens += takes;
   }
-  return { parts: lead.length, tokens };
+  return { parts: lead.length, tokens, isOther: other > 0 };
 }
+
+/** How many tokens another wording of some words is, where that comes and they do not; else 0. */
+function otherWording(c: Cursor, words: string): number {
+  const comes = (wording: string) => tokensOf(wording).every((token, at) => c.comes(token, at));
+  // What only lacks its last word is meant where a number comes in its place.
+  const isMeant = (wording: string) =>
+    comes(wording) && (!words.startsWith(`${wording} `) || isFigure(c, tokensOf(wording).length));
+  const wording = comes(words) ? undefined : wordings[words]?.find(isMeant);
+  return wording === undefined ? 0 : tokensOf(wording).length;
+}
+
+function isFigure(c: Cursor, at: number): boolean {
+  return ["number", "quantity", "duration"].includes(c.peek(at + (isNeedless(c, at) ? 1 : 0)).kind);
+}
+
+/** Behind a word a sign is not needed, and looked past. */
+function slotAhead(c: Cursor, { ahead }: Slot<unknown>, at: number): number {
+  const before = at > 0 && isNeedless(c, at) ? 1 : 0;
+  const takes = ahead?.(c, at + before) ?? 0;
+  return takes === 0 ? 0 : before + takes;
+}
+
+const isNeedless = (c: Cursor, at: number) => c.isSign(":", at) || c.isSign("=", at);
 
 function begins(c: Cursor, phrase: readonly Piece[]): boolean {
   const lead = leadOf(phrase);
@@ -123,13 +156,15 @@ export function readOne<Kind extends string>(
   { besides = [], remedy }: { readonly besides?: readonly string[]; readonly remedy?: string | undefined } = {},
 ): PhraseNode<Kind> {
   const first = c.token;
-  let chosen: { readonly kind: Kind; readonly words: number } | undefined;
+  let chosen: { readonly kind: Kind; readonly words: number; readonly isOther: boolean } | undefined;
   let furthest = { tokens: 0, expected: [] as string[] };
   for (const [kind, { phrase, says }] of anyOf(table) as [Kind, Table[string]][]) {
     const lead = leadOf(phrase);
-    const { parts, tokens } = met(c, lead);
+    const { parts, tokens, isOther } = met(c, lead);
     if (parts === lead.length) {
-      if (!chosen || lead.length > chosen.words) chosen = { kind, words: lead.length };
+      // What is written as it should be goes before what is not.
+      const isBetter = !chosen || (chosen.isOther === isOther ? lead.length > chosen.words : chosen.isOther);
+      if (isBetter) chosen = { kind, words: lead.length, isOther };
       continue;
     }
     if (tokens > furthest.tokens) furthest = { tokens, expected: [] };
@@ -168,30 +203,63 @@ function wordsFrom(lead: readonly Lead[], from: number): string {
 
 export function readPhrase(c: Cursor, phrase: readonly Piece[]): Parts {
   const parts: Record<string, unknown> = {};
-  for (const piece of phrase) {
-    if (typeof piece === "string") takeAll(c, tokensOf(piece));
-    else if (piece instanceof Choice) {
+  for (const [place, piece] of phrase.entries()) {
+    if (typeof piece === "string") {
+      if (place > 0 || !takeOther(c, piece)) takeAll(c, tokensOf(piece), sayRest(phrase, place));
+    } else if (piece instanceof Choice) {
       const found = piece.alternatives.find((alternative) => begins(c, alternative));
       if (found) Object.assign(parts, readPhrase(c, found));
-    } else for (const [name, slot] of anyOf(piece)) parts[name] = slot.read(c);
+    } else {
+      if (place > 0 && isNeedless(c, 0)) c.faults.add(c.token, { kind: "notHere", what: c.next().text, remedy: "Remove it." });
+      for (const [name, slot] of anyOf(piece)) parts[name] = slot.read(c);
+    }
   }
   return parts;
 }
 
-/** What people write instead of some words within a phrase. */
-const wordHabits: Readonly<Record<string, readonly string[]>> = { to: ["at", "="], ...figureHabits };
-
-/** With a figure it is the first word that is another. */
-function isMeant(c: Cursor, word: string, ahead: number): boolean {
-  return (ahead > 0 || Object.hasOwn(figureHabits, word)) && (wordHabits[word] ?? []).includes(c.peek(ahead).text);
+/** Whether some words come in another wording. */
+export function comesOther(c: Cursor, words: string): boolean {
+  return otherWording(c, words) > 0;
 }
 
-function takeAll(c: Cursor, tokens: readonly string[]): void {
+/** Takes another wording of some words, where one comes: told, and read on with. */
+export function takeOther(c: Cursor, words: string): boolean {
+  const other = otherWording(c, words);
+  if (other === 0) return false;
+  const first = c.token;
+  for (let taken = 0; taken < other; taken++) c.next();
+  const span = c.span(first);
+  c.faults.add(span, { kind: "habit", written: c.source.slice(span.from, span.to), meant: words });
+  return true;
+}
+
+/** What people write instead of some words within a phrase. */
+const wordHabits: Readonly<Record<string, readonly string[]>> = {
+  to: ["at", "="],
+  "..": ["to", "-"],
+  is: ["=", "to", "at", "becomes", "turns", "goes", "equals", "reads"],
+  moves: ["rises", "climbs", "falls", "drops", "sinks"],
+};
+
+function isMeant(c: Cursor, word: string, ahead: number): boolean {
+  return ahead > 0 && (wordHabits[word] ?? []).includes(c.peek(ahead).text);
+}
+
+/** @param rest how the phrase goes on from there */
+function takeAll(c: Cursor, tokens: readonly string[], rest: string): void {
   tokens.forEach((token, index) => {
     c.offer(wordsFrom(tokens, index));
     if (c.comes(token)) c.next();
-    else if (!c.takeMeant(token, wordHabits[token] ?? [])) c.fail([`"${token}"`]);
+    else if (!c.takeMeant(token, wordHabits[token] ?? [])) c.fail([`"${index === 0 ? rest : token}"`]);
   });
+}
+
+/** `then … at least …`: a phrase from one of its words to its last, but for what may be left out. */
+function sayRest(phrase: readonly Piece[], from: number): string {
+  const pieces = phrase.slice(from).filter((piece) => !(piece instanceof Choice));
+  const last = pieces.findLastIndex((piece) => typeof piece === "string");
+  if (last <= 0) return String(pieces[0]);
+  return pieces.map((piece) => (typeof piece === "string" ? piece : "…")).join(" ");
 }
 
 /** The first words of the constructs of a table. */

@@ -92,6 +92,9 @@ function isSlip(written: string, known: string): boolean {
   return editDistance(own, other, most) <= most;
 }
 
+/** Words and signs that are of the language, in other places than they are written in by habit. */
+const own: ReadonlySet<string> = new Set([..."is and or at to for if when : = , - on off".split(" ")]);
+
 /** What is to be written after a word, in quotes: of a value it is that word that says which. */
 function wantedAfter(quoted: string, expected: readonly string[]): string {
   if (expected[0] !== "a value") return `${oneOf(expected)} after it`;
@@ -134,7 +137,7 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
   }),
   habit: ({ written, meant, remedy }) => ({
     code: "syntax",
-    reason: `${quote(shorten(written, 24))} is not part of the language.`,
+    reason: `${quote(shorten(written, 24))} ${own.has(written) ? "cannot stand here" : "is not part of the language"}.`,
     remedy: remedy ?? (meant === "" ? "Remove it." : `Write ${/^[\p{L}\p{N}]/u.test(meant) ? meant : quote(meant)}.`),
     ...(remedy === undefined && { fix: () => meant }),
   }),
@@ -178,7 +181,9 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
     reason: what,
     remedy,
     ...(before !== undefined && { fix: (written: string) => `${before} ${written}` }),
-    ...(after !== undefined && { fix: (written: string) => (after === "," ? `${written},` : `${written} ${after}`) }),
+    ...(after !== undefined && {
+      fix: (written: string) => (/^[,:]$/.test(after) ? `${written}${after}` : `${written} ${after}`),
+    }),
   }),
   unitMissing: ({ number, unit }) => ({
     code: "unit",

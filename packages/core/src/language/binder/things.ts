@@ -1,6 +1,7 @@
 // What there is: types, ranges, attributes, groups, lets, countdowns, presets.
 import type { Countdown, Dial, Group, Let, Mode, Named, Output, Preset, Range, Sensor, ValueType } from "../../house/index.js";
 import { readUnit, type Unit, units, writeNumber } from "../../units/index.js";
+import { typeHabits } from "../habits.js";
 import { nearest } from "../nearest.js";
 import type { CountdownNode, GroupNode, LetNode, ModeNode, PresetNode, Term, ThingNode, TypeNode, Word } from "../syntax.js";
 import { dialAttributes } from "../vocabulary/dial.js";
@@ -51,7 +52,8 @@ function bindOne({ word, span }: Extract<TypeNode, { kind: "one" }>, scope: Scop
   if (Object.hasOwn(named, word)) return { type: named[word] as ValueType };
   const unit = readUnit(word);
   if (unit !== undefined) return { type: { kind: "number", unit } as const };
-  const near = nearest(word, Object.keys(units));
+  const other = word.toLowerCase();
+  const near = Object.hasOwn(typeHabits, other) ? [typeHabits[other] as string] : nearest(word, Object.keys(units));
   scope.faults.add(span, { kind: "unitUnknown", unit: word, nearest: near });
   return undefined;
 }

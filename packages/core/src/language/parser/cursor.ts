@@ -262,11 +262,12 @@ export class Cursor {
     if (!this.takeSign(text)) this.#unexpected([`"${text}"`]);
   }
 
-  /** A comma between two items of a list, told where it is missing. */
-  comma(): void {
-    if (this.takeSign(",")) return;
-    const what = `A comma is missing after ${say(this.taken)}.`;
-    this.faults.add(this.taken, { kind: "missing", what, remedy: "Write a comma there.", after: "," });
+  /** A sign of a list or a declaration; one that is missing is told, and read on without it. */
+  separator(sign: "," | "=" | ":", others: readonly string[] = []): void {
+    if (this.takeSign(sign) || this.takeMeant(sign, others)) return;
+    const after = say(this.taken);
+    const what = `${separators[sign]} is missing after ${after}.`;
+    this.faults.add(this.taken, { kind: "missing", what, remedy: `Write ${sign} there.`, after: sign });
   }
 
   fail(expected: readonly string[], remedy?: string): never {
@@ -368,14 +369,14 @@ export class Cursor {
     }
   }
 
-  /** Reads an item of a list; a broken one is noted and left out up to the comma after it, or the end of the block. */
+  /** Reads an item of a list; a broken one is noted and left out up to the comma after it, or where the list is over. */
   item<Item>(read: () => Item): Item | undefined {
     try {
       return read();
     } catch (error) {
       if (!(error instanceof Unparsed)) throw error;
       if (this.asked && !this.asked.isEmpty) this.asked.close();
-      while (!(this.isSign(",") || this.isSign("}") || this.token.kind === "end" || this.startsDeclaration(none))) this.skip();
+      while (!(this.isSign(",") || this.#comesToEnd || (this.token.leads && this.begins.has(this.token.text)))) this.skip();
       return undefined;
     }
   }
@@ -432,6 +433,8 @@ export class Cursor {
     return entries;
   }
 }
+
+const separators = { ",": "A comma", "=": "An equals sign", ":": "A colon" };
 
 export function isPlain(word: string): boolean {
   return !reserved.has(word) && !starters.has(word) && !phrases.has(word);

@@ -63,7 +63,7 @@ function figured(c: Cursor, what: string, table: Figures): Figured {
       else broken++;
       if (c.takeSign(",")) continue;
       if (c.isSign("}") || c.token.kind === "end" || c.startsDeclaration(none)) return found;
-      if (figure && (comesOne(c, table) || meantFigure(c, table))) c.comma();
+      if (figure && (comesOne(c, table) || meantFigure(c, table))) c.separator(",");
       else {
         c.item(() => c.fail(['","', '"}"']));
         broken++;
@@ -126,7 +126,7 @@ function habit(c: Cursor): HabitNode {
   const schedule = name(c, "a schedule");
   const habits = [];
   while (c.isSign(",") || comesOne(c, habitFigures)) {
-    c.comma();
+    c.separator(",");
     habits.push(readOne(c, habitFigures));
   }
   return { zone, schedule, habits, span: c.span(zone.span) };

@@ -118,20 +118,57 @@ function zonesIn(c: Cursor): Word[] {
   return zones;
 }
 
-/** `< 20 °C`, `is above 20 °C`, `rises above z.most`, `greater than 20 °C`: what is meant is clear, and read on with. */
-function boundByHabit(c: Cursor): BoundWord | undefined {
-  const first = c.token;
-  const bySign = c.isSign("<") ? "below" : first.text === "exceeds" ? "above" : undefined;
+/** `< 20 °C`, `is above 20 °C`, `rises above z.most`, `greater than 20 °C`: what is meant is clear. How many tokens it is. */
+function boundByHabit(c: Cursor): { readonly meant: BoundWord; readonly takes: number } | undefined {
+  if (c.isSign("<")) return { meant: "below", takes: 1 };
+  const { text } = c.token;
   const is = c.isWord("is") || c.isWord("was") ? 1 : 0;
-  const comparative = c.peek(is + 1).text === "than" ? comparativeHabits[c.peek(is).text] : undefined;
-  const isVerb = boundVerbs.has(first.text) || (is === 1 && isNumberToken(c.peek(2)));
-  const meant = bySign ?? comparative ?? (isVerb ? boundAfterVerb(c.peek(1).text) : undefined);
-  if (meant === undefined) return undefined;
-  const takes = bySign ? 1 : comparative ? is + 2 : 2;
+  const comparative = comparativeAt(c, is);
+  if (comparative) return { meant: comparative, takes: is + 2 };
+  const isVerb = boundVerbs.has(text) || (is === 1 && isNumberToken(c.peek(2)));
+  const meant = text === "exceeds" ? "above" : isVerb ? boundAfterVerb(c.peek(1).text) : undefined;
+  return meant && { meant, takes: text === "exceeds" ? 1 : 2 };
+}
+
+/** `greater than`. */
+const comparativeAt = (c: Cursor, ahead: number) =>
+  c.peek(ahead + 1).text === "than" ? comparativeHabits[c.peek(ahead).text] : undefined;
+
+/** `3 K below`, `3 K colder than`: on which side of what comes then, and how many tokens say so. */
+function sideAt(c: Cursor, ahead: number): { readonly side: "above" | "below"; readonly takes: number } | undefined {
+  if (!isNumberToken(c.peek(ahead))) return undefined;
+  const { text } = c.peek(ahead + 1);
+  if (text === "above" || text === "below") return { side: text, takes: 1 };
+  const side = comparativeAt(c, ahead + 1);
+  return side && { side, takes: 2 };
+}
+
+const mirrored: Readonly<Record<BoundWord, BoundWord>> = {
+  above: "below",
+  below: "above",
+  "at least": "at most",
+  "at most": "at least",
+};
+
+/** `at least 3 K below x`, where `at most x - 3 K` is meant: told, and read on with. */
+function besideOther(c: Cursor, left: Term, bound: BoundWord | undefined, first: Token): Term {
+  const { side, takes } = sideAt(c, 0) as { side: "above" | "below"; takes: number };
+  const by = signed(c);
   for (let taken = 0; taken < takes; taken++) c.next();
+  const other = sum(c);
+  const sign = side === "above" ? "+" : "-";
+  // Bare, so much above means at least so much.
+  const wanted = bound ?? "at least";
+  const meant = side === "above" ? wanted : mirrored[wanted];
   const span = c.span(first);
-  c.faults.add(span, { kind: "habit", written: c.source.slice(span.from, span.to), meant });
-  return meant;
+  const said = ({ span: { from, to } }: Term) => c.source.slice(from, to);
+  c.faults.add(span, {
+    kind: "habit",
+    written: c.source.slice(span.from, span.to),
+    meant: `${meant} ${said(other)} ${sign} ${said(by)}`,
+  });
+  const right: Term = { kind: "binary", sign, left: other, right: by, span: c.span(other.span) };
+  return { kind: "bound", bound: meant, left, right, span: c.span(left.span) };
 }
 
 const boundAfterVerb = (text: string) => (bounds.has(text as BoundWord) ? (text as BoundWord) : boundHabits[text]);
@@ -140,12 +177,23 @@ const boundAfterVerb = (text: string) => (bounds.has(text as BoundWord) ? (text 
 export const comesToBound = (c: Cursor, ahead: number) =>
   boundVerbs.has(c.peek(ahead).text) && boundAfterVerb(c.peek(ahead + 1).text) !== undefined;
 
-const isNumberToken = ({ kind }: Token) => kind === "number" || kind === "quantity" || kind === "duration";
+export const isNumberToken = ({ kind }: Token) => kind === "number" || kind === "quantity" || kind === "duration";
 
 function relation(c: Cursor, left: Term): Term {
   const span = () => c.span(left.span);
+  const first = c.token;
   const byHabit = boundByHabit(c);
-  if (byHabit) return { kind: "bound", bound: byHabit, left, right: sum(c), span: span() };
+  if (byHabit) {
+    for (let taken = 0; taken < byHabit.takes; taken++) c.next();
+    if (sideAt(c, 0)) return besideOther(c, left, byHabit.meant, first);
+    const written = c.span(first);
+    c.faults.add(written, { kind: "habit", written: c.source.slice(written.from, written.to), meant: byHabit.meant });
+    return { kind: "bound", bound: byHabit.meant, left, right: sum(c), span: span() };
+  }
+  if (left.kind === "name" && sideAt(c, c.isWord("is") ? 1 : 0)) {
+    c.takeWord("is");
+    return besideOther(c, left, undefined, first);
+  }
   if (c.isSign("=")) {
     c.faults.add(c.token, { kind: "habit", written: "=", meant: "is" });
     c.next();
@@ -153,8 +201,8 @@ function relation(c: Cursor, left: Term): Term {
   }
   if (c.isAmong(bounds)) {
     const bound = c.next().text as BoundWord;
-    const right = sum(c);
-    return { kind: "bound", bound, left, right, span: span() };
+    if (sideAt(c, 0)) return besideOther(c, left, bound, first);
+    return { kind: "bound", bound, left, right: sum(c), span: span() };
   }
   if (c.takeWord("between")) {
     const low = sum(c);
@@ -162,6 +210,7 @@ function relation(c: Cursor, left: Term): Term {
     const high = sum(c);
     return { kind: "between", value: left, low, high, span: span() };
   }
+  if (c.claims && left.kind === "name") claimFirst(c, left.text);
   if (c.takeWord("is") || c.takeWord("was")) {
     const negated = c.takeWord("not");
     return { kind: "is", negated, left, right: value(c), span: span() };
@@ -176,9 +225,33 @@ function relation(c: Cursor, left: Term): Term {
   return left.kind === "name" ? withoutVerb(c, left) : left;
 }
 
-/** `bench.door open for 5 min`: what is meant is clear, and read on with. */
+/** `z.fan is never on`: how often comes before what. */
+function claimFirst(c: Cursor, left: string): void {
+  const at = c.isWord("is") ? 1 : 0;
+  const { text, kind } = c.peek(at);
+  if ((text !== "never" && text !== "always") || c.peek(at).leads || c.peek(at + 1).kind !== "word" || kind !== "word") return;
+  c.missing(c.peek(at), `"${text}" comes before the condition.`, `Write ${text} ${left} is ${c.peek(at + 1).text}.`);
+}
+
+/** `bench.door open for 5 min`, `bench.fan turns on`: what is meant is clear, and read on with. */
 function withoutVerb(c: Cursor, left: Term): Term {
   const { token } = c;
+  if (
+    c.claims &&
+    (boundVerbs.has(token.text) || token.text === "switches") &&
+    c.peek().kind === "word" &&
+    isPlain(c.peek().text)
+  ) {
+    c.faults.add(token, { kind: "habit", written: token.text, meant: "is" });
+    c.next();
+    return { kind: "is", negated: false, left, right: value(c), span: c.span(left.span) };
+  }
+  const isState = token.kind === "word" && !token.leads && isPlain(token.text) && !clauses.has(token.text);
+  const after = c.peek();
+  if (c.claims && isState && (after.leads || after.text === "}" || clauses.has(after.text))) {
+    c.faults.add(token, { kind: "missingVerb", word: token.text, verb: "is" });
+    return { kind: "is", negated: false, left, right: value(c), span: c.span(left.span) };
+  }
   const verb = c.isWord("for", 1) ? "has been" : c.isWord("in the last", 1) ? "was" : undefined;
   if (verb === undefined || !isPlain(token.text)) return left;
   c.faults.add(token, { kind: "missingVerb", word: token.text, verb });
@@ -186,6 +259,11 @@ function withoutVerb(c: Cursor, left: Term): Term {
   const right: Term = { kind: "name", text: token.text, span: token };
   return { kind: "is", negated: false, left, right, span: c.span(left.span) };
 }
+
+/** Words that may come after a condition that is claimed. */
+const clauses: ReadonlySet<string> = new Set(
+  "by at from to then within and or for until expect after before between since given".split(" "),
+);
 
 /** value = sum | starter: a state may have any name. */
 export function value(c: Cursor): Term {

@@ -1,8 +1,8 @@
 // What there is: house, zones, sensors, outputs, dials, modes, groups, lets, countdowns, presets.
 
-import { isUnit } from "../../units/index.js";
+import { dimensionOf, isUnit } from "../../units/index.js";
 import { typeNames } from "../binder/names.js";
-import { firstWords, readOne, type Table } from "../phrase.js";
+import { comesOne, comesOther, firstWords, readOne, type Table, takeOther } from "../phrase.js";
 import type {
   AttributeNode,
   CountdownNode,
@@ -98,7 +98,7 @@ function typeSign(c: Cursor, kind: string, declared: Word): void {
   const noKind = () =>
     c.missing(declared.span, `${declared.text} has no kind.`, `Add it after a colon, for example ${declared.text}: ${example}.`);
   if (!c.isSign(":") && (c.token.leads || c.isSign("}"))) noKind();
-  if (beginsType(c)) c.expectSign(":");
+  if (beginsType(c)) c.separator(":");
   else c.sign(":");
   if (!c.asked && (c.isSign("}") || (c.token.leads && c.begins.has(c.token.text)))) noKind();
 }
@@ -130,9 +130,13 @@ export function thing(c: Cursor): ThingNode {
   c.subject = type.kind === "words" ? type.words.map(({ text }) => text) : undefined;
   const list: (AttributeNode | Quoted)[] = [];
   // One with a broken attribute is still what its name says, wherever it is used.
-  const isWhole = c.reads(() => {
-    while (c.takeSign(",")) list.push(c.takeWord("note") ? quoted(c) : readOne(c, attributes[kind], { besides: ['"note"'] }));
-  });
+  let isWhole = true;
+  while (c.isSign(",") || comesOne(c, attributes[kind])) {
+    c.separator(",");
+    const one = c.item(() => attribute(c, kind));
+    if (one) list.push(one);
+    else isWhole = false;
+  }
   const { entries, note } = splitNote<AttributeNode>(list);
   return {
     kind,
@@ -145,6 +149,31 @@ export function thing(c: Cursor): ThingNode {
   };
 }
 
+function attribute(c: Cursor, kind: ThingNode["kind"]): AttributeNode | Quoted {
+  if (c.takeWord("note")) return quoted(c);
+  const { text } = c.token;
+  if (kind === "sensor" && (text === "range" || text === "from") && !c.peek().leads)
+    c.faults.add(c.next(), { kind: "notHere", what: text, remedy: "Remove it: the range alone is enough." });
+  return readOne(c, attributes[kind], { besides: ['"note"'], remedy: kind === "output" ? form(c) : undefined });
+}
+
+/** How to write what seems to be meant of an output: how long it stays on or off, or what power it has. */
+function form(c: Cursor): string | undefined {
+  const ahead = [0, 1, 2, 3, 4].map((place) => c.peek(place));
+  const end = ahead.findIndex(({ kind, leads }, place) => kind === "sign" || (leads && place > 0));
+  const said = end < 0 ? ahead : ahead.slice(0, end);
+  const figure = said.find(({ kind }) => kind === "quantity" || kind === "duration");
+  if (figure?.kind === "duration") {
+    const states = Array.isArray(c.subject) ? c.subject : [];
+    const state = said.find(({ text }) => states.includes(text));
+    if (!state) return undefined;
+    const isMost = said.some(({ text }) => /^(at most|max|maximum|longest)$/.test(text));
+    const other = states.find((one) => one !== state.text);
+    return `Write ${state.text} ${isMost ? `at most ${figure.text} then ${other} at least 10 min` : `at least ${figure.text}`}.`;
+  }
+  return figure && isUnit(figure.unit) && dimensionOf(figure.unit) === "power" ? `Write uses ${figure.text}.` : undefined;
+}
+
 export function mode(c: Cursor): ModeNode {
   const first = c.word("mode");
   const head = heading(c, "mode");
@@ -152,13 +181,15 @@ export function mode(c: Cursor): ModeNode {
   const list = words(c);
   c.subject = list.words.map(({ text }) => text);
   const [usual] = list.words;
-  if (!c.isSign(",") && !c.asked)
+  const isSaid = c.isWord("at") || comesOther(c, "at first");
+  if (!c.isSign(",") && !isSaid && !c.asked)
     c.missing(head.name.span, `${head.name.text} has no starting value.`, `Add it: , at first ${usual?.text}.`);
   let start = usual as Word;
   let note: Quoted | undefined;
   c.reads(() => {
-    c.sign(",");
-    c.words("at", "first");
+    if (isSaid) c.separator(",");
+    else c.sign(",");
+    if (!takeOther(c, "at first")) c.words("at", "first");
     start = anyWord(c, "one of its words");
     note = trailingNote(c);
   });
@@ -168,9 +199,10 @@ export function mode(c: Cursor): ModeNode {
 export function group(c: Cursor): GroupNode {
   const first = c.word("group");
   const head = heading(c, "group");
-  c.sign("=");
+  equals(c);
   const members = [name(c, "an output")];
-  while (c.isSign(",") && !c.isWord("note", 1) && c.takeSign(",")) members.push(name(c, "an output"));
+  while (((c.isSign(",") && !c.isWord("note", 1)) || c.comes("and")) && (c.takeSign(",") || c.takeMeant(",", ["and"])))
+    members.push(name(c, "an output"));
   const note = trailingNote(c);
   return { kind: "group", ...head, members, ...(note && { note }), span: c.span(first) };
 }
@@ -178,17 +210,29 @@ export function group(c: Cursor): GroupNode {
 export function letNode(c: Cursor): LetNode {
   const first = c.word("let");
   const head = heading(c, "let");
-  const type = c.takeSign(":") ? typeNode(c) : undefined;
-  c.sign("=");
+  const type = c.isSign(":") && !comesValue(c, 1) && c.takeSign(":") ? typeNode(c) : undefined;
+  equals(c);
   const of = condition(c);
   const note = trailingNote(c);
   return { kind: "let", ...head, ...(type && { type }), value: of, ...(note && { note }), span: c.span(first) };
 }
 
+/** What a name is defined with; told where another sign stands there, or none. */
+function equals(c: Cursor): void {
+  if (c.isSign("=") || c.comes(":") || c.comes("is") || (comesValue(c, 0) && !c.token.leads)) c.separator("=", [":", "is"]);
+  else c.sign("=");
+}
+
+/** A number or the name of a thing, where no range begins. */
+function comesValue(c: Cursor, ahead: number): boolean {
+  const { kind } = c.peek(ahead);
+  return kind === "dotted" || ((kind === "number" || kind === "quantity" || kind === "duration") && !c.comes("..", ahead + 1));
+}
+
 export function countdown(c: Cursor): CountdownNode {
   const first = c.word("countdown");
   const head = heading(c, "countdown");
-  c.sign("=");
+  equals(c);
   const lasts = sum(c);
   const note = trailingNote(c);
   return { kind: "countdown", ...head, lasts, ...(note && { note }), span: c.span(first) };
@@ -199,7 +243,11 @@ export function preset(c: Cursor): PresetNode {
   const head = heading(c, "preset");
   const body = c.block(`preset ${head.name.text}`, new Set(["note"]), () => {
     const note = c.takeWord("note") ? [quoted(c)] : [];
-    const targets = c.list(() => target(c, "an output, a dial or a mode"));
+    const targets = c.list(() => {
+      if (c.comes("set") && c.isName(1))
+        c.faults.add(c.next(), { kind: "notHere", what: "set", remedy: "Remove it: a preset says what is at what." });
+      return target(c, "an output, a dial or a mode");
+    });
     if (!c.isSign("}")) c.fail([`","`, "the closing }"]);
     return [...note, ...targets];
   });

@@ -14,10 +14,10 @@ import type {
 } from "../syntax.js";
 import type { Span } from "../token.js";
 import { occurrenceRows } from "../vocabulary/occurrences.js";
-import { type Cursor, Unparsed } from "./cursor.js";
+import { type Cursor, isPlain, Unparsed } from "./cursor.js";
 import { heading } from "./heading.js";
 import { type RepeatHead, repeatHead, unroll } from "./repeat.js";
-import { anyWord, condition, name, quoted, sum, value } from "./terms.js";
+import { anyWord, condition, isNumberToken, name, quoted, sum, value } from "./terms.js";
 
 type Part =
   | { readonly kind: "note"; readonly text: Quoted }
@@ -112,9 +112,14 @@ function part(c: Cursor, begun: boolean): Part {
   if (c.isWord("replay") || (c.isWord("from") && !begun)) return { kind: "from", beginning: beginning(c) };
   if (c.isWord("simulated")) return { kind: "simulated", simulated: simulated(c) };
   if (c.takeWord("given")) return { kind: "given", settings: c.list(() => setting(c)) };
-  if (c.isWord("at") || c.isWord("from") || c.token.kind === "duration") return { kind: "happening", happening: happening(c) };
+  if (c.isWord("at") || c.isWord("from") || c.token.kind === "duration" || comesMoment(c))
+    return { kind: "happening", happening: happening(c) };
   if (c.isWord("expect")) return { kind: "expectation", expectation: expectation(c) };
-  return c.fail(['"from"', '"simulated"', '"given"', '"at"', "a time such as 20 min later", '"expect"']);
+  const isTimeless = c.isName() && (c.comes("is", 1) || c.comes("=", 1));
+  return c.fail(
+    ['"from"', '"simulated"', '"given"', '"at"', "a time such as 20 min later", '"expect"'],
+    isTimeless ? "Write when before it, such as at 08:10; what is so from the start comes after given." : undefined,
+  );
 }
 
 function beginning(c: Cursor): BeginningNode {
@@ -139,19 +144,68 @@ function simulated(c: Cursor): SimulatedNode {
 
 function setting(c: Cursor): TargetNode {
   const what = name(c, "a sensor, dial, mode or output");
-  c.word("is");
+  const { token } = c;
+  const isBare = !token.leads && (isNumberToken(token) || (token.kind === "word" && isPlain(token.text)));
+  if (!c.takeMeant("is", ["=", ":", "at", "to", "becomes", "turns", "equals", "reads"])) {
+    if (isBare && !c.isWord("is")) c.faults.add(token, { kind: "missingVerb", word: token.text, verb: "is" });
+    else c.word("is");
+  }
   return { name: what, value: value(c) };
 }
 
 function happening(c: Cursor): HappeningNode {
   const first = c.token;
   const when = moment(c);
-  const what = readOne(c, occurrenceRows);
+  const what = pressed(c) ?? readOne(c, occurrenceRows);
   return { when, what, span: c.span(first) };
 }
 
+/** `press z.bell`, `set z.t to 21 °C`: what is done comes after its name. */
+function pressed(c: Cursor): HappeningNode["what"] | undefined {
+  const first = c.token;
+  if (!c.isName(1)) return undefined;
+  const what = c.peek();
+  if (c.comes("set") || c.comes("change") || c.comes("turn") || c.comes("switch"))
+    c.missing(
+      first,
+      `Who or what sets ${what.text} is not said.`,
+      `Write ${what.text} is … for what it reads, or person sets ${what.text} to ….`,
+    );
+  if (!c.comes("press")) return undefined;
+  c.next();
+  const parts = { name: name(c, "what happens to: a sensor, a dial or a mode") };
+  const span = c.span(first);
+  c.faults.add(span, { kind: "habit", written: c.source.slice(span.from, span.to), meant: `${what.text} is pressed` });
+  return { kind: "is pressed", parts, span };
+}
+
+/** `08:10`, `after 10 min`: a moment, with another word or none. */
+function comesMoment(c: Cursor): boolean {
+  return c.token.kind === "time" || ((c.comes("after") || c.comes("in")) && c.peek().kind === "duration");
+}
+
 function moment(c: Cursor): HappeningNode["when"] {
-  if (c.takeWord("at")) return { at: sum(c) };
+  const first = c.token;
+  if (first.kind === "time") {
+    const what = `"${first.text}" needs a word before it.`;
+    c.faults.add(first, { kind: "missing", what, remedy: `Write at ${first.text}.`, before: "at" });
+    return { at: sum(c) };
+  }
+  if (c.comes("after") || c.comes("in")) {
+    c.next();
+    const later = sum(c);
+    const span = c.span(first);
+    const written = c.source.slice(span.from, span.to);
+    c.faults.add(span, { kind: "habit", written, meant: `${c.source.slice(later.span.from, later.span.to)} later` });
+    return { later };
+  }
+  if (c.takeWord("at")) {
+    const at = sum(c);
+    if (!c.comes("to")) return { at };
+    c.faults.add(first, { kind: "habit", written: "at", meant: "from" });
+    c.next();
+    return { from: at, to: sum(c) };
+  }
   if (c.takeWord("from")) {
     const from = sum(c);
     c.word("to");
@@ -182,9 +236,18 @@ function claimable(c: Cursor): Term {
 }
 
 function times(c: Cursor): { by?: Term; at?: Term; from?: Term; to?: Term } {
-  if (c.takeWord("by")) return { by: sum(c) };
+  if (c.comes("within") || c.comes("until")) {
+    const { text } = c.token;
+    const { text: length } = c.peek();
+    const remedy =
+      text === "within"
+        ? `Write by and a time, or whenever … then … within ${length}.`
+        : `Write from … to ${length}, or by ${length}.`;
+    c.missing(c.token, `"${text}" does not say from when.`, remedy);
+  }
+  if (c.takeWord("by") || c.takeMeant("by", ["before"])) return { by: sum(c) };
   if (c.takeWord("at")) return { at: sum(c) };
-  if (!c.takeWord("from")) return {};
+  if (!c.takeWord("from") && !c.takeMeant("from", ["between", "after", "since"])) return {};
   const from = sum(c);
-  return c.takeWord("to") ? { from, to: sum(c) } : { from };
+  return c.takeWord("to") || c.takeMeant("to", ["and", "-"]) ? { from, to: sum(c) } : { from };
 }

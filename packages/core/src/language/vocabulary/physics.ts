@@ -18,7 +18,7 @@ import type { OfKind, Term, Word } from "../syntax.js";
 import type { Span } from "../token.js";
 import { nowhere, numberTerm, word as wordOf } from "../unbind/terms.js";
 import { writeTerm } from "../write/terms.js";
-import { loosely, ofZone, signed, sum, word } from "./slots.js";
+import { ofZone, signed, sum, word } from "./slots.js";
 
 /** Where something stands. */
 export interface At {
@@ -53,7 +53,7 @@ interface FigureOptions {
 function figure(words: string, options: FigureOptions, behind: readonly Piece[] = []): Figure {
   const { unit, usual, factor = 1, said = { unit, factor }, least, most } = options;
   return {
-    phrase: [words, { figure: loosely(signed) }, ...behind],
+    phrase: [words, { figure: signed }, ...behind],
     says: `${words} … ${unit}`.trim(),
     unit,
     bind(parts, { scope }) {
@@ -106,7 +106,7 @@ export const airFigures: {
 /** A figure that is a length of time. */
 function lasting(words: string): Figure {
   return {
-    phrase: [words, { lasts: loosely(sum) }],
+    phrase: [words, { lasts: sum }],
     says: `${words} … h`,
     bind(parts, { scope }) {
       const term = parts.lasts as Term;
@@ -122,7 +122,7 @@ function lasting(words: string): Figure {
 export const roomRows = {
   floor: figure("floor", { unit: "m²", least: "above zero" }),
   built: {
-    phrase: ["built", { built: loosely(word(Object.keys(builds).join(", "))) }],
+    phrase: ["built", { built: word(Object.keys(builds).join(", ")) }],
     words: Object.keys(builds),
     says: "built solid",
     bind: (parts, { scope }) => {

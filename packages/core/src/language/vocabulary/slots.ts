@@ -55,26 +55,6 @@ export function word(says: string): Slot<Word> {
   return { says, read: (c) => read.anyWord(c, says), write: ({ text }) => text, ahead: wordAhead };
 }
 
-/** The same after a sign that people put between a word and its value, and that is not needed. */
-export function loosely<Part>(slot: Slot<Part>): Slot<Part> {
-  const { ahead } = slot;
-  const signs = (c: Cursor, at: number) => (c.isSign(":", at) || c.isSign("=", at) ? 1 : 0);
-  return {
-    ...slot,
-    read(c) {
-      if (signs(c, 0) > 0) c.faults.add(c.token, { kind: "notHere", what: c.next().text, remedy: "Remove it." });
-      return slot.read(c);
-    },
-    ...(ahead && {
-      ahead(c, at) {
-        const before = signs(c, at);
-        const takes = ahead(c, at + before);
-        return takes === 0 ? 0 : before + takes;
-      },
-    }),
-  };
-}
-
 /** Several, joined by a word or a comma. */
 export function several<Part>(slot: Slot<Part>, joins: "and" | ","): Slot<readonly Part[]> {
   return {
