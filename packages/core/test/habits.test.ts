@@ -26,6 +26,7 @@ const warm = (bound: string) => held(`room.temperature ${bound}`);
 const tried = (happens: string, given = "given room.door is closed") =>
   `trial t { from 2026-03-14 08:00 for 1 h ${given} ${happens} expect room.fan is off }`;
 const claimed = (claim: string) => `trial t { from 2026-03-14 08:00 for 1 h given room.door is closed expect ${claim} }`;
+const wired = (line: string) => `wire mqtt { ${line} }`;
 const inZone = (things: string) => `zone k { ${things} }`;
 const room = (figures: string) => `physics { zone room { ${figures} } }`;
 const acts = (effect: string) => `physics { zone room { floor 20 m² } ${effect} }`;
@@ -134,6 +135,16 @@ const fixed: readonly (readonly [written: string, at: string, right: string])[] 
   [claimed("room.fan turns on by 08:11"), "turns", claimed("room.fan is on by 08:11")],
   [claimed("room.fan is on after 08:11"), "after", claimed("room.fan is on from 08:11")],
   [claimed("room.fan is on before 08:11"), "before", claimed("room.fan is on by 08:11")],
+  // Of wires.
+  [
+    wired('room.door from "d" reading open as "1", "0" as closed'),
+    'open as "1"',
+    wired('room.door from "d" reading "1" as open, "0" as closed'),
+  ],
+  [wired('room.fan to "f" writing "1" as on, off as "0"'), '"1" as on', wired('room.fan to "f" writing on as "1", off as "0"')],
+  [wired('room.fan to "f" retain'), "retain", wired('room.fan to "f" retained')],
+  [wired('room.fan to "f" every 10 min'), "every", wired('room.fan to "f" again every 10 min')],
+  [wired('room.temperature from "d" path "/t"'), "path", wired('room.temperature from "d" at "/t"')],
   // Of what there is.
   [inZone("dial x: 1..5 °C, default 3 °C"), "default", inZone("dial x: 1..5 °C, at first 3 °C")],
   [inZone("dial x: 1..5 °C at first 3 °C"), "5 °C", inZone("dial x: 1..5 °C, at first 3 °C")],
@@ -217,6 +228,23 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
   [claimed("room.fan is off until 08:10"), "until", /Write from … to 08:10/],
   [tried("room.door is open"), "room.door", /at 08:10/],
   [tried("at 08:10 set room.temperature to 25 °C"), "set", /person sets room\.temperature/],
+  [wired("room.temperature from home/room/t"), "home", /quotes: "home\/room\/t"/],
+  [wired('room.temperature: "t"'), ":", /from "…" for a sensor/],
+  [wired('room.fan to "f" on "1" off "0"'), '"1"', /writing on as "1"/],
+  [wired('broker "b" room.fan to "f"'), '"b"', /--mqtt/],
+  [wired('room.temperature from "d" at "t.inside"'), '"t.inside"', /Write a JSON Pointer: "\/t\/inside"/],
+  [wired('room.temperature from "d" at "/a~b"'), '"/a~b"', /"\/a~0b"/],
+  [wired('room.temperature from "home/+/t"'), '"home/+/t"', /without \+ and #/],
+  [wired('room.fan to "home/#"'), '"home/#"', /without \+ and #/],
+  [wired('room.fan to "f" confirmed by "f/#"'), '"f/#"', /without \+ and #/],
+  [wired('zone room alive while "+/here" reads "yes"'), '"+/here"', /without \+ and #/],
+  [wired('room.temperature from ""'), '""', /between the quotes/],
+  [wired('room.temperature from "d" at "/t" at "/u"'), 'at "/u"', /Remove one of the two/],
+  [wired('room.temperature from "d" at "/t" record "u"'), 'record "u"', /Remove one of the two/],
+  [wired('room.fan to "f" writing "switch"'), '"switch"', /\{value\}/],
+  [wired('room.door from "d" reading "1" as open, "1" as closed'), '"1"', /a text of its own/],
+  [wired('room.fan to "f" writing on as "1", off as "1"'), '"1"', /a text of its own/],
+  [wired('room.bell from "b" reading "1" as on'), "on", /Use pressed/],
   [inZone("dial x: 1..5 °C, at first: 3 °C"), ":", /Remove it/],
   [inZone("dial x: 1..5 °C, at first 3 °C, step = 0.5 K"), "=", /Remove it/],
   [inZone("sensor x: °C, range -20..60 °C"), "range", /Remove it/],

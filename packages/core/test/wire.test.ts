@@ -1,13 +1,17 @@
 // Messages: what sensors read in them, what outputs say by them, and how outputs are told.
 import {
+  checkHouse,
   confirmationMessages,
   type House,
+  Listener,
   parseHouse,
   readCommand,
   readConfirmation,
   readingMessages,
   readMessage,
+  runTrials,
   type Value,
+  writeHouse,
   writeMessages,
 } from "modrik";
 import { describe, expect, test } from "vitest";
@@ -278,4 +282,68 @@ describe("the two ends of the wire", () => {
     ["opens x of x", []],
     ["opens 5 of 5", [{ output: "z.valve", value: 5 }]],
   ])("%j is read as %j", (text, told) => expect(readCommand(house, "valve", text)).toEqual(told));
+});
+
+describe("buttons", () => {
+  const remote = parseHouse({
+    "a.modrik": `house "A" { clock "UTC" }
+      zone z {
+        sensor bell: press
+        sensor once: press
+        sensor twice: press
+        sensor any: press
+        sensor level: %
+        output lamp: on/off
+      }
+      wire mqtt {
+        z.bell from "bell"
+        z.once from "remote" at "/action" reading "single" as pressed
+        z.twice from "remote" at "/action" reading "double" as pressed, "triple" as pressed
+        z.any from "other" at "/action"
+        z.level from "level" reading "empty" as 0 %, "full" as 100 %
+      }
+      rule r { when z.once is pressed do { toggle z.lamp } }
+      trial t {
+        from 2026-03-14 08:00
+        at 08:10 message "remote" reads "{{\\"action\\": \\"double\\"}}"
+        at 08:20 message "remote" reads "{{\\"battery\\": 80}}"
+        at 08:30 message "remote" reads "{{\\"action\\": \\"single\\"}}"
+        expect z.lamp is off from 08:00 to 08:30
+        expect z.lamp is on at 08:30
+      }`,
+  });
+  const heard = (topic: string, text: string) =>
+    new Listener(remote.house).hear(topic, text).map((one) => ("sensor" in one ? `${one.kind} ${one.sensor}` : one.kind));
+
+  test.each<[topic: string, text: string, presses: string[]]>([
+    ["bell", "ding", ["pressed z.bell"]],
+    ["bell", "", ["pressed z.bell"]],
+    ["remote", '{"action": "single"}', ["pressed z.once"]],
+    ["remote", '{"action": "triple"}', ["pressed z.twice"]],
+    ["remote", '{"action": "long"}', []],
+    ["remote", '{"battery": 90}', []],
+    ["remote", "single", []],
+    ["other", '{"action": "long"}', ["pressed z.any"]],
+    ["other", '{"action": ""}', []],
+    ["other", '{"battery": 90}', []],
+  ])("%s: %s", (topic, text, presses) => expect(heard(topic, text)).toEqual(presses));
+
+  test("the house is sound, nothing is found in it, and its trial passes", () => {
+    expect(remote.problems).toEqual([]);
+    expect(checkHouse(remote.house).filter(({ code }) => code === "one-source-twice")).toEqual([]);
+    expect(runTrials(remote.house).map(({ passed }) => passed)).toEqual([true]);
+    expect(parseHouse({ "a.modrik": writeHouse(remote.house) }).house).toEqual(remote.house);
+  });
+
+  test("a device says what is heard", () => {
+    for (const button of ["z.bell", "z.once", "z.twice", "z.any"]) {
+      const [message] = readingMessages(remote.house, [button], (one) => (one === button ? "pressed" : undefined));
+      expect(heard(message?.topic ?? "", message?.text ?? "")).toEqual([`pressed ${button}`]);
+    }
+  });
+
+  test("a number may have texts too", () => {
+    const level = (text: string) => readMessage(remote.house, "level", text)[0]?.value;
+    expect([level("full"), level("empty"), level("40"), level("half")]).toEqual([100, 0, 40, undefined]);
+  });
 });

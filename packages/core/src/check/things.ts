@@ -69,8 +69,14 @@ export function doubleWiring({ house }: Inquiry): Draft[] {
 }
 
 function sourceOf(wiring: Wiring): { key: string; name: string } | undefined {
-  if (wiring.kind === "reading")
-    return { key: `from ${wiring.topic} ${wiring.at ?? ""} ${wiring.record ?? ""}`, name: wiring.sensor };
+  // Buttons of one remote are told apart by their texts.
+  if (wiring.kind === "reading") {
+    const texts = (wiring.texts ?? []).flatMap(({ text, as }) => (as === "pressed" ? [text] : []));
+    return {
+      key: `from ${wiring.topic} ${wiring.at ?? ""} ${wiring.record ?? ""} ${texts.join(" ")}`.trim(),
+      name: wiring.sensor,
+    };
+  }
   return wiring.kind === "writing" ? { key: `to ${wiring.topic}`, name: wiring.output } : undefined;
 }
 

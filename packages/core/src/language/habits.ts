@@ -125,6 +125,10 @@ export const wordings: Readonly<Record<string, readonly string[]>> = {
   "device health": ["health", "diagnostic"],
   uses: ["power", "draws", "consumes", "needs"],
   delivers: ["flow", "pumps", "delivers at"],
+  at: ["path", "field", "pointer"],
+  "confirmed by": ["confirmed from", "confirmed at", "confirms by"],
+  "again every": ["every", "repeated every", "repeat every"],
+  retained: ["retain", "retaining"],
 };
 
 /** Kinds of value by other names. */

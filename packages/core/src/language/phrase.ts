@@ -156,15 +156,15 @@ export function readOne<Kind extends string>(
   { besides = [], remedy }: { readonly besides?: readonly string[]; readonly remedy?: string | undefined } = {},
 ): PhraseNode<Kind> {
   const first = c.token;
-  let chosen: { readonly kind: Kind; readonly words: number; readonly isOther: boolean } | undefined;
+  let chosen: { readonly kind: Kind; readonly tokens: number; readonly isOther: boolean } | undefined;
   let furthest = { tokens: 0, expected: [] as string[] };
   for (const [kind, { phrase, says }] of anyOf(table) as [Kind, Table[string]][]) {
     const lead = leadOf(phrase);
     const { parts, tokens, isOther } = met(c, lead);
     if (parts === lead.length) {
       // What is written as it should be goes before what is not.
-      const isBetter = !chosen || (chosen.isOther === isOther ? lead.length > chosen.words : chosen.isOther);
-      if (isBetter) chosen = { kind, words: lead.length, isOther };
+      const isBetter = !chosen || (chosen.isOther === isOther ? tokens > chosen.tokens : chosen.isOther);
+      if (isBetter) chosen = { kind, tokens, isOther };
       continue;
     }
     if (tokens > furthest.tokens) furthest = { tokens, expected: [] };

@@ -40,14 +40,23 @@ export function readConfirmation(house: House, topic: string, text: string): Con
 type Reading = Extract<Wiring, { kind: "reading" }>;
 type Raw = string | number | boolean | undefined;
 
-function valueIn(sensor: Sensor, { texts }: Reading, raw: Raw): Value | undefined {
+function valueIn(sensor: Sensor, wiring: Reading, raw: Raw): Value | undefined {
   if (raw === undefined) return undefined;
   const said = String(raw);
+  const as = wiring.texts?.find(({ text }) => text === said)?.as;
   const { type } = sensor;
-  if (type.kind === "words") return texts?.find(({ text }) => text === said)?.as ?? type.words.find((word) => word === said);
+  if (type.kind === "press") return wiring.texts ? as : isPressed(wiring, said) ? PRESSED : undefined;
+  if (as !== undefined) return as;
+  if (type.kind === "words") return type.words.find((word) => word === said);
   const number = typeof raw === "boolean" ? undefined : decimal(said);
   return number === undefined ? undefined : calibrate(sensor, number);
 }
+
+/** What a button reads. */
+const PRESSED = "pressed";
+
+/** Any message presses; in one that tells of more, an empty text is a remote that says it is done. */
+const isPressed = ({ at, record }: Reading, said: string) => said !== "" || (at === undefined && record === undefined);
 
 function ownIn({ type }: Output, text: string): Value | undefined {
   if (type.kind === "words") return type.words.find((word) => word === text);

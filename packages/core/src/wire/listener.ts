@@ -33,7 +33,7 @@ export class Listener {
       .hear(topic, text)
       .flatMap(({ isThere, sensors }) => sensors.map((sensor): Heard => ({ kind: isThere ? "back" : "lost", sensor })));
     const readings = readMessage(this.#house, topic, text).flatMap(({ sensor, value }): Heard[] => {
-      if (this.#presses.has(sensor)) return [{ kind: "pressed", sensor }];
+      if (this.#presses.has(sensor)) return value === undefined ? [] : [{ kind: "pressed", sensor }];
       return this.#signs.isHeard(sensor) ? [{ kind: "reads", sensor, value }] : [];
     });
     const confirmed = readConfirmation(this.#house, topic, text).map((one): Heard => ({ kind: "confirms", ...one }));

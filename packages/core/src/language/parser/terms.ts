@@ -485,9 +485,20 @@ export function stateWord(c: Cursor): Term {
   return { kind: "name", text: token.text, span: token };
 }
 
+/** What to do about a text without quotes: a topic, a name, up to the next blank. */
+export function toQuote(c: Cursor, ahead: number): string | undefined {
+  const { kind, leads, from } = c.peek(ahead);
+  const [bare] = /^[^\s,;{}"]+/.exec(c.source.slice(from)) ?? [];
+  return (kind === "word" || kind === "dotted") && !leads && bare !== undefined ? `Put it in quotes: "${bare}".` : undefined;
+}
+
 /** Text in quotes, its `{…}` parts parsed on their own. */
 export function quoted(c: Cursor): Quoted {
-  if (c.token.kind !== "text") c.failFor("a text in quotes");
+  if (c.token.kind !== "text") {
+    const remedy = toQuote(c, 0);
+    if (remedy !== undefined) c.fail(["a text in quotes"], remedy);
+    c.failFor("a text in quotes");
+  }
   const token = c.next();
   const closed = token.text.length > 1 && token.text.endsWith('"');
   if (!closed && !c.asked) return { parts: [token.text.slice(1)], span: token };

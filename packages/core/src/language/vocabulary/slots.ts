@@ -70,17 +70,32 @@ export function several<Part>(slot: Slot<Part>, joins: "and" | ","): Slot<readon
   };
 }
 
-/** Two slots with a word between them. */
+/** Two slots with a word between them; the other way round they are told, and read on with. */
 export function pair<One, Other>(one: Slot<One>, joins: string, other: Slot<Other>): Slot<readonly [One, Other]> {
+  const write = (first: One, second: Other) => `${one.write(first)} ${joins} ${other.write(second)}`;
+  const swapped = (c: Cursor, at: number): number => {
+    const first = other.ahead?.(c, at) ?? 0;
+    const second = first > 0 && c.comes(joins, at + first) ? (one.ahead?.(c, at + first + 1) ?? 0) : 0;
+    return second > 0 && !one.ahead?.(c, at) ? first + 1 + second : 0;
+  };
   return {
     says: `${one.says} ${joins} ${other.says}`,
     read(c) {
+      const begin = c.token;
+      if (swapped(c, 0) > 0) {
+        const second = other.read(c);
+        c.word(joins);
+        const first = one.read(c);
+        const span = c.span(begin);
+        c.faults.add(span, { kind: "habit", written: c.source.slice(span.from, span.to), meant: write(first, second) });
+        return [first, second];
+      }
       const first = one.read(c);
       c.word(joins);
       return [first, other.read(c)];
     },
-    write: ([first, second]) => `${one.write(first)} ${joins} ${other.write(second)}`,
-    ...(one.ahead && { ahead: one.ahead }),
+    write: ([first, second]) => write(first, second),
+    ...(one.ahead && { ahead: (c: Cursor, at: number) => swapped(c, at) || (one.ahead?.(c, at) ?? 0) }),
     goesOn: true,
   };
 }

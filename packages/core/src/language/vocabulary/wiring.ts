@@ -33,7 +33,7 @@ const readingRows: {
   readonly [Name in Exclude<keyof Reading, "kind" | "by" | "sensor" | "topic">]-?: PartRow<NonNullable<Reading[Name]>>;
 } = {
   at: part<string>()(["at", { text: quoted }], {
-    bind: ({ text }) => plainText(text),
+    bind: ({ text }, { scope }) => bindPointer(text, scope),
     unbind: (text) => ({ text: textOf(text) }),
   }),
   record: part<string>()(["record", { text: quoted }], {
@@ -44,6 +44,10 @@ const readingRows: {
     bind({ texts }, { thing, scope }) {
       const found = texts.flatMap(([text, as]) =>
         asText(as, text, thing, scope).map(({ value, said }) => ({ text: said, as: value })),
+      );
+      checkTold(
+        texts.map(([text]) => text),
+        scope,
       );
       checkWords(
         found.map(({ as }) => as),
@@ -61,7 +65,13 @@ const writingRows: {
   readonly [Name in Exclude<keyof Writing, "kind" | "by" | "output" | "topic">]-?: PartRow<NonNullable<Writing[Name]>>;
 } = {
   text: part<string>()(["writing", { text: quoted }], {
-    bind: ({ text }) => templateOf(text),
+    bind({ text }, { scope }) {
+      const template = templateOf(text);
+      if (template.includes("{value}")) return template;
+      const remedy = 'Write {value} in it, or a text for each state: writing on as "1", off as "0".';
+      scope.faults.add(text.span, { kind: "missing", what: "Whatever the value is, this message is the same.", remedy });
+      return undefined;
+    },
     unbind: (text) => ({
       text: { parts: text.split(/(\{value\})/).map((one) => (one === "{value}" ? valueName : one)), span: nowhere },
     }),
@@ -70,6 +80,10 @@ const writingRows: {
     bind({ texts }, { thing, scope }) {
       const found = texts.flatMap(([as, text]) =>
         asText(as, text, thing, scope).map(({ value, said }) => ({ word: value, text: said })),
+      );
+      checkTold(
+        texts.map(([, text]) => text),
+        scope,
       );
       checkWords(
         found.map((one) => one.word),
@@ -82,7 +96,7 @@ const writingRows: {
     unbind: (texts, type) => ({ texts: texts.map((one) => [stateTerm(one.word, type), textOf(one.text)] as const) }),
   }),
   confirmedBy: part<string>()(["confirmed by", { topic: quoted }], {
-    bind: ({ topic }) => plainText(topic),
+    bind: ({ topic }, { scope }) => bindTopic(topic, scope),
     unbind: (topic) => ({ topic: textOf(topic) }),
   }),
   againEvery: part<number>()(["again every", { lasts: sum }], {
@@ -107,13 +121,14 @@ export const wiringRows: { readonly [Kind in Wiring["kind"]]: WiringRow<OfKind<W
     {
       bind(parts, { scope, by }) {
         const zone = scope.resolve(parts.zone, ["zone"]);
-        return zone && { kind: "alive", by, zone: zone.name, topic: plainText(parts.topic), reads: plainText(parts.reads) };
+        const topic = bindTopic(parts.topic, scope);
+        return zone && { kind: "alive", by, zone: zone.name, topic, reads: plainText(parts.reads) };
       },
       unbind: ({ zone, topic, reads }) => ({ zone: wordOf(zone), topic: textOf(topic), reads: textOf(reads) }),
     },
   ),
   notices: wired<"notices">()(["notices", { way: word("a way to a person") }, "to", { topic: quoted }], {
-    bind: ({ way, topic }, { by }) => ({ kind: "notices", by, way: way.text, topic: plainText(topic) }),
+    bind: ({ way, topic }, { by, scope }) => ({ kind: "notices", by, way: way.text, topic: bindTopic(topic, scope) }),
     unbind: ({ way, topic }) => ({ way: wordOf(way), topic: textOf(topic) }),
   }),
   reading: wired<"reading">()(
@@ -123,7 +138,7 @@ export const wiringRows: { readonly [Kind in Wiring["kind"]]: WiringRow<OfKind<W
         const sensor = scope.resolve(said, ["sensor"]);
         if (!sensor) return undefined;
         const parts = bindParts(reads, readingRows, { thing: sensor, scope });
-        return { kind: "reading", by, sensor: sensor.name, topic: plainText(topic), ...parts };
+        return { kind: "reading", by, sensor: sensor.name, topic: bindTopic(topic, scope), ...parts };
       },
       unbind: ({ sensor, topic, ...parts }, typeOf) => ({
         sensor: wordOf(sensor),
@@ -139,7 +154,7 @@ export const wiringRows: { readonly [Kind in Wiring["kind"]]: WiringRow<OfKind<W
         const output = scope.resolve(said, ["output"]);
         if (!output) return undefined;
         const parts = bindParts(writes, writingRows, { thing: output, scope });
-        return { kind: "writing", by, output: output.name, topic: plainText(topic), ...parts };
+        return { kind: "writing", by, output: output.name, topic: bindTopic(topic, scope), ...parts };
       },
       unbind: ({ output, topic, ...parts }, typeOf) => ({
         output: wordOf(output),
@@ -152,7 +167,19 @@ export const wiringRows: { readonly [Kind in Wiring["kind"]]: WiringRow<OfKind<W
 
 type PartRows = Readonly<Record<string, PartRow<never>>>;
 
+/** Of each of these a wiring says one. */
+const groups: Readonly<Record<string, string>> = { at: "place", record: "place", text: "texts" };
+
 function bindParts(nodes: readonly PhraseNode[], rows: object, place: OfThing): Parts {
+  const said = new Set<string>();
+  for (const { kind, span } of nodes) {
+    const group = groups[kind] ?? kind;
+    if (said.has(group)) {
+      const what = `The wiring of ${place.thing.name} says this twice.`;
+      place.scope.faults.add(span, { kind: "missing", what, remedy: "Remove one of the two." });
+    }
+    said.add(group);
+  }
   const bound = nodes.map(({ kind, parts }) => [kind, (rows as PartRows)[kind]?.bind(parts, place)] as const);
   return Object.fromEntries(bound.filter(([, value]) => value !== undefined));
 }
@@ -180,7 +207,44 @@ function stateTerm(value: Value, type: ValueType | undefined): Term {
   return valueTerm(value, type ?? { kind: "number", unit: "" });
 }
 
+/** A topic that a message is sent on (MQTT 5.0, 4.7): one, and not nothing. */
+function bindTopic(quoted: Quoted, scope: Scope): string {
+  const topic = plainText(quoted);
+  const fault = (what: string, remedy: string) => scope.faults.add(quoted.span, { kind: "missing", what, remedy });
+  if (topic === "") fault("A topic has a name.", 'Write it between the quotes, such as "home/bench/door".');
+  else if (/[+#]/.test(topic)) fault(`"${topic}" stands for many topics.`, "Name one topic, without + and #.");
+  return topic;
+}
+
+/** A place in a message (RFC 6901). */
+function bindPointer(quoted: Quoted, scope: Scope): string {
+  const pointer = plainText(quoted);
+  const isPointer = pointer === "" || (pointer.startsWith("/") && !/~(?![01])/.test(pointer));
+  if (!isPointer) {
+    const meant = (pointer.startsWith("/") ? pointer : `/${pointer.replaceAll(".", "/")}`).replace(/~(?![01])/g, "~0");
+    const what = `"${pointer}" is not a place in a message.`;
+    scope.faults.add(quoted.span, { kind: "missing", what, remedy: `Write a JSON Pointer: "${meant}".` });
+  }
+  return pointer;
+}
+
+/** No text stands for two states. */
+function checkTold(texts: readonly Quoted[], scope: Scope): void {
+  const seen = new Set<string>();
+  for (const text of texts) {
+    const said = plainText(text);
+    const what = `"${said}" stands for two states.`;
+    if (seen.has(said)) scope.faults.add(text.span, { kind: "missing", what, remedy: "Give each state a text of its own." });
+    seen.add(said);
+  }
+}
+
 function asText(said: Term, text: Quoted, { type }: HouseSymbol, scope: Scope): { value: Value; said: string }[] {
+  if (type?.kind === "press") {
+    const pressed = said.kind === "name" && said.text === "pressed";
+    if (!pressed) scope.faults.add(said.span, { kind: "unknownWord", word: writeTerm(said), words: ["pressed"], nearest: [] });
+    return pressed ? [{ value: "pressed", said: plainText(text) }] : [];
+  }
   const value = type && type.kind !== "truth" ? bindConstantValue(said, scope, type as ValueType) : undefined;
   return value === undefined ? [] : [{ value, said: plainText(text) }];
 }
