@@ -26,6 +26,8 @@ const warm = (bound: string) => held(`room.temperature ${bound}`);
 const tried = (happens: string, given = "given room.door is closed") =>
   `trial t { from 2026-03-14 08:00 for 1 h ${given} ${happens} expect room.fan is off }`;
 const claimed = (claim: string) => `trial t { from 2026-03-14 08:00 for 1 h given room.door is closed expect ${claim} }`;
+const open = (openings: string) => `schedule s { ${openings} }`;
+const through = (points: string) => `profile p { ${points} }`;
 const wired = (line: string) => `wire mqtt { ${line} }`;
 const inZone = (things: string) => `zone k { ${things} }`;
 const room = (figures: string) => `physics { zone room { ${figures} } }`;
@@ -135,6 +137,36 @@ const fixed: readonly (readonly [written: string, at: string, right: string])[] 
   [claimed("room.fan turns on by 08:11"), "turns", claimed("room.fan is on by 08:11")],
   [claimed("room.fan is on after 08:11"), "after", claimed("room.fan is on from 08:11")],
   [claimed("room.fan is on before 08:11"), "before", claimed("room.fan is on by 08:11")],
+  // Of times.
+  [open("weekdays 08:00 to 17:00"), "weekdays", open("Mon..Fri 08:00 to 17:00")],
+  [open("weekends 08:00 to 17:00"), "weekends", open("Sat, Sun 08:00 to 17:00")],
+  [open("every day 08:00 to 17:00"), "every day", open("daily 08:00 to 17:00")],
+  [open("08:00 to 17:00"), "08:00", open("daily 08:00 to 17:00")],
+  [open("daily 08:00 until 17:00"), "until", open("daily 08:00 to 17:00")],
+  [open("daily 8:00-17:00"), "8:00-17:00", open("daily 8:00 to 17:00")],
+  [open("daily 23:00 for 2 h"), "for 2 h", open("daily 23:00 to 01:00")],
+  [open("Mon 08:00 to 12:00 and 13:00 to 17:00"), "and", open("Mon 08:00 to 12:00 , 13:00 to 17:00")],
+  [open("Mon and Tue 08:00 to 12:00"), "and", open("Mon , Tue 08:00 to 12:00")],
+  [open("only Nov..Feb daily 08:00 to 12:00"), "Nov..Feb", open("only Nov 1..Feb 29 daily 08:00 to 12:00")],
+  [open("only Dec daily 08:00 to 12:00"), "Dec", open("only Dec 1..Dec 31 daily 08:00 to 12:00")],
+  [
+    rule("when at 30 min before noon do { toggle room.fan }"),
+    "30 min before noon",
+    rule("when at noon - 30 min do { toggle room.fan }"),
+  ],
+  [
+    rule("when at 07:30 on weekdays do { toggle room.fan }"),
+    "weekdays",
+    rule("when at 07:30 on Mon..Fri do { toggle room.fan }"),
+  ],
+  [through("daily 20 °C at 06:30"), "at", through("daily 20 °C from 06:30")],
+  [through("daily from 06:30 20 °C"), "from 06:30 20 °C", through("daily 20 °C from 06:30")],
+  [
+    through("daily 06:30 20 °C, 22:00 17 °C").replace("22:00 17 °C", "17 °C from 22:00"),
+    "06:30 20 °C",
+    through("daily 20 °C from 06:30, 17 °C from 22:00"),
+  ],
+  [through("20 °C from 06:30"), "20 °C", through("daily 20 °C from 06:30")],
   // Of wires.
   [
     wired('room.door from "d" reading open as "1", "0" as closed'),
@@ -228,6 +260,11 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
   [claimed("room.fan is off until 08:10"), "until", /Write from … to 08:10/],
   [tried("room.door is open"), "room.door", /at 08:10/],
   [tried("at 08:10 set room.temperature to 25 °C"), "set", /person sets room\.temperature/],
+  [open("daily from 08:00 to 17:00"), "from", /Remove it/],
+  [open("except Sundays daily 08:00 to 12:00"), "Sundays", /Mon\.\.Sat/],
+  [open("2026-12-24 08:00 to 12:00"), "2026-12-24", /only 2026-12-24/],
+  ["schedule s = daily 08:00 to 17:00", "=", /schedule s \{ … \}/],
+  [through("daily 20 °C from 06:30 to 22:00"), "to", /17 °C from 22:00/],
   [wired("room.temperature from home/room/t"), "home", /quotes: "home\/room\/t"/],
   [wired('room.temperature: "t"'), ":", /from "…" for a sensor/],
   [wired('room.fan to "f" on "1" off "0"'), '"1"', /writing on as "1"/],

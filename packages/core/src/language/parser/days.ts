@@ -2,9 +2,44 @@
 import { weekdayNames } from "../../time/index.js";
 import type { Cursor } from "./cursor.js";
 
+const week = [0, 1, 2, 3, 4, 5, 6];
+
+/** Days by other names. */
+const dayHabits: readonly (readonly [written: readonly string[], meant: string, days: readonly number[]])[] = [
+  [["weekdays"], "Mon..Fri", [0, 1, 2, 3, 4]],
+  [["workdays"], "Mon..Fri", [0, 1, 2, 3, 4]],
+  [["weekends"], "Sat, Sun", [5, 6]],
+  [["weekend"], "Sat, Sun", [5, 6]],
+  [["every", "day"], "daily", week],
+  [["everyday"], "daily", week],
+  [["each", "day"], "daily", week],
+  [["all", "days"], "daily", week],
+];
+
+/** Days that are meant by another name, told and read on with. */
+function daysByHabit(c: Cursor): readonly number[] | undefined {
+  const first = c.token;
+  const found = dayHabits.find(([written]) => written.every((word, ahead) => c.comes(word, ahead)));
+  if (found) {
+    const [written, meant, on] = found;
+    for (const _ of written) c.next();
+    c.faults.add(c.span(first), { kind: "habit", written: written.join(" "), meant });
+    return on;
+  }
+  if (first.kind === "date")
+    c.missing(first, "Days are days of the week.", `For a date write a line of its own: only ${first.text}.`);
+  // Behind a word something else may be missing, which that could be the rest of.
+  if ((first.kind !== "time" && first.kind !== "quantity") || c.taken.kind === "word") return undefined;
+  const what = `On which days is not said before "${first.text}".`;
+  c.faults.add(first, { kind: "missing", what, remedy: `Write daily ${first.text}.`, before: "daily" });
+  return week;
+}
+
 /** Days of the week, 0 = Monday; `Sat..Mon` passes the end of the week. */
 export function days(c: Cursor): number[] {
-  if (c.takeWord("daily")) return [0, 1, 2, 3, 4, 5, 6];
+  if (c.takeWord("daily")) return [...week];
+  const byHabit = daysByHabit(c);
+  if (byHabit) return [...byHabit];
   const found = new Set<number>();
   do {
     const from = day(c);
@@ -13,7 +48,7 @@ export function days(c: Cursor): number[] {
       found.add(at);
       if (at === to) break;
     }
-  } while (c.isSign(",") && isDay(c, 1) && c.takeSign(","));
+  } while (isDay(c, 1) && (c.takeSign(",") || c.takeMeant(",", ["and"])));
   return [...found].sort((a, b) => a - b);
 }
 

@@ -322,9 +322,11 @@ function primary(c: Cursor): Term {
     case "quantity":
       c.next();
       return { kind: "number", value: token.value, unit: token.unit, span: token };
-    case "duration":
+    case "duration": {
       c.next();
-      return { kind: "duration", ms: token.value, unit: token.unit, text: token.text, span: token };
+      const duration: Term = { kind: "duration", ms: token.value, unit: token.unit, text: token.text, span: token };
+      return (c.comes("before") || c.comes("after")) && isTimeAt(c, 1) ? besideTime(c, duration) : duration;
+    }
     case "text": {
       // A time of day in quotes.
       const [hours, minutes] = token.text.slice(1, -1).split(":").map(Number);
@@ -351,6 +353,20 @@ function primary(c: Cursor): Term {
       c.offer("unknown");
       return c.failFor("a value");
   }
+}
+
+const isTimeAt = (c: Cursor, ahead: number) =>
+  c.peek(ahead).kind === "time" || /^(sunrise|sunset|dawn|dusk|noon|midnight)$/.test(c.peek(ahead).text);
+
+/** `30 min before sunset`, where `sunset - 30 min` is meant: told, and read on with. */
+function besideTime(c: Cursor, duration: Term): Term {
+  const sign = c.next().text === "before" ? "-" : "+";
+  const left = primary(c);
+  const span = c.span(duration.span);
+  const said = (term: Term) => c.source.slice(term.span.from, term.span.to);
+  const meant = `${said(left)} ${sign} ${said(duration)}`;
+  c.faults.add(span, { kind: "habit", written: c.source.slice(span.from, span.to), meant });
+  return { kind: "binary", sign, left, right: duration, span };
 }
 
 function instant(c: Cursor): Term {

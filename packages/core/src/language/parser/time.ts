@@ -1,6 +1,8 @@
 // Schedules and profiles: days, dates, spans and points of time.
-import { monthNames, weekdayNames } from "../../time/index.js";
-import type { DatesNode, OpeningNode, ProfileEntry, ProfileNode, Quoted, ScheduleNode } from "../syntax.js";
+import { DAY, daysOf, monthNames, weekdayNames } from "../../time/index.js";
+import { writeTimeOfDay } from "../../units/index.js";
+import type { DatesNode, OpeningNode, ProfileEntry, ProfileNode, Quoted, ScheduleNode, Term } from "../syntax.js";
+import type { Span } from "../token.js";
 import type { Cursor } from "./cursor.js";
 import { days, isDay } from "./days.js";
 import { heading, splitNote, trailingNote } from "./heading.js";
@@ -17,6 +19,7 @@ export function schedule(c: Cursor): ScheduleNode {
     const note = trailingNote(c);
     return { kind: "schedule", ...head, calendar, openings: [], ...(note && { note }), span: c.span(first) };
   }
+  if (c.isSign("=") || c.isSign(":")) c.fail(['"{"'], `Write schedule ${head.name.text} { … }.`);
   const body = c.block(`schedule ${head.name.text}`, openingBegins, () => (c.takeWord("note") ? quoted(c) : opening(c)));
   const { entries, note } = splitNote<OpeningNode>(body);
   return { kind: "schedule", ...head, openings: entries, ...(note && { note }), span: c.span(first) };
@@ -30,12 +33,38 @@ function opening(c: Cursor): OpeningNode {
   }
   const on = days(c);
   const spans = [];
-  do {
-    const from = sum(c);
-    c.word("to");
-    spans.push({ from, to: sum(c) });
-  } while (c.isSign(",") && !isDay(c, 1) && c.takeSign(","));
+  do spans.push(stretch(c));
+  while (takesMore(c));
   return { kind: "days", days: on, spans, span: c.span(first) };
+}
+
+/** Another of the same days, behind a comma. */
+function takesMore(c: Cursor): boolean {
+  return !isDay(c, 1) && (c.takeSign(",") || c.takeMeant(",", ["and"]));
+}
+
+/** From one time to another. */
+function stretch(c: Cursor): { from: Term; to: Term } {
+  if (c.comes("from") || c.comes("at"))
+    c.faults.add(c.token, { kind: "notHere", what: c.next().text, remedy: "Remove it: days come before times." });
+  const from = sum(c);
+  const tell = (span: Span, meant: string) =>
+    c.faults.add(span, { kind: "habit", written: c.source.slice(span.from, span.to), meant });
+  // `08:00-17:00` reads as a difference.
+  if (from.kind === "binary" && from.sign === "-" && from.right.kind === "time") {
+    const said = ({ span }: Term) => c.source.slice(span.from, span.to);
+    tell(from.span, `${said(from.left)} to ${said(from.right)}`);
+    return { from: from.left, to: from.right };
+  }
+  if (c.comes("for") && c.peek().kind === "duration" && from.kind === "time") {
+    const begins = c.next();
+    const ms = (from.ms + c.next().value) % DAY;
+    const span = c.span(begins);
+    tell(span, `to ${writeTimeOfDay(ms)}`);
+    return { from, to: { kind: "time", ms, span } };
+  }
+  if (!c.takeMeant("to", ["until", "till"])) c.word("to");
+  return { from, to: sum(c) };
 }
 
 function dates(c: Cursor): DatesNode {
@@ -47,17 +76,35 @@ function dates(c: Cursor): DatesNode {
     if (c.token.kind !== "date") c.fail(["a date such as 2026-12-24"]);
     return { kind: "dates", from, to: c.next().text, span: c.span(first) };
   }
-  const from = monthDay(c);
-  const to = c.takeSign("..") ? monthDay(c) : from;
-  return { kind: "yearly", from, to, span: c.span(first) };
+  const begin = monthDay(c);
+  const end = c.takeSign("..") || c.takeMeant("..", ["to", "-"]) ? monthDay(c) : begin;
+  const [from, to] = [begin, end].map(([month, day], place): [number, number] => [
+    month,
+    day ?? (place === 0 ? 1 : daysOf(month, LEAP_YEAR)),
+  ]) as [[number, number], [number, number]];
+  const span = c.span(first);
+  if (begin[1] === undefined || end[1] === undefined) {
+    const say = ([month, day]: [number, number]) => `${monthNames[month - 1]} ${day}`;
+    c.faults.add(span, { kind: "habit", written: c.source.slice(span.from, span.to), meant: `${say(from)}..${say(to)}` });
+  }
+  return { kind: "yearly", from, to, span };
 }
 
-function monthDay(c: Cursor): [number, number] {
+/** So that a February has all the days that it can have. */
+const LEAP_YEAR = 2028;
+
+/** A month, and a day of it, where that is said. */
+function monthDay(c: Cursor): [month: number, day: number | undefined] {
   const month = (monthNames as readonly string[]).indexOf(c.token.text);
-  if (!c.isAmong(monthNames)) c.fail(["a date such as 2026-12-24", "a month and day such as Oct 15"]);
+  if (!c.isAmong(monthNames)) {
+    const isWeekday = weekdayNames.some((name) => c.token.text.startsWith(name));
+    c.fail(
+      ["a date such as 2026-12-24", "a month and day such as Oct 15"],
+      isWeekday ? "Name the days that are left instead, such as Mon..Sat 08:00 to 12:00." : undefined,
+    );
+  }
   c.next();
-  if (c.token.kind !== "number") c.fail(["a day of the month"]);
-  return [month + 1, c.next().value];
+  return [month + 1, c.token.kind === "number" ? c.next().value : undefined];
 }
 
 const profileBegins: ReadonlySet<string> = new Set(["daily", "note", ...weekdayNames]);
@@ -78,10 +125,28 @@ function profileEntry(c: Cursor): ProfileEntry {
   const first = c.token;
   const on = days(c);
   const points = [];
-  do {
-    const of = value(c);
-    c.word("from");
-    points.push({ value: of, from: sum(c) });
-  } while (c.isSign(",") && !isDay(c, 1) && c.takeSign(","));
+  do points.push(point(c));
+  while (takesMore(c));
   return { days: on, points, span: c.span(first) };
+}
+
+/** A value, and from when on. */
+function point(c: Cursor): { value: Term; from: Term } {
+  const first = c.token;
+  const isBehind = (c.comes("from") || c.comes("at")) && c.peek().kind === "time";
+  if (isBehind || first.kind === "time") {
+    if (isBehind) c.next();
+    const from = sum(c);
+    const of = value(c);
+    const span = c.span(first);
+    const said = (term: Term) => c.source.slice(term.span.from, term.span.to);
+    c.faults.add(span, { kind: "habit", written: c.source.slice(span.from, span.to), meant: `${said(of)} from ${said(from)}` });
+    return { value: of, from };
+  }
+  const of = value(c);
+  if (!c.takeMeant("from", ["at", "after", "since"])) c.word("from");
+  const from = sum(c);
+  if (c.comes("to") || c.comes("until"))
+    c.missing(c.token, "A value of a profile lasts until the next.", "Write the next behind a comma: …, 17 °C from 22:00.");
+  return { value: of, from };
 }
