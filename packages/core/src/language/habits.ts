@@ -4,6 +4,8 @@ import { type Unit, units } from "../units/index.js";
 
 /** Signs, with the words that are meant; nothing where they should be left out. */
 export const signHabits: Readonly<Record<string, readonly string[]>> = {
+  "+/-": ["±"],
+  "+/−": ["±"],
   ">=": ["at least"],
   "=>": ["at least"],
   "≥": ["at least"],
@@ -129,6 +131,29 @@ export const wordings: Readonly<Record<string, readonly string[]>> = {
   "confirmed by": ["confirmed from", "confirmed at", "confirms by"],
   "again every": ["every", "repeated every", "repeat every"],
   retained: ["retain", "retaining"],
+  tell: ["notify", "say", "alert", "message", "announce"],
+  set: ["change"],
+  toggle: ["flip"],
+  wait: ["delay", "pause", "sleep"],
+  raise: ["increase"],
+  lower: ["decrease", "reduce"],
+  send: ["publish"],
+  dose: ["pour", "deliver"],
+  "end here": ["exit", "return", "stop here"],
+};
+
+/** What somebody does to the air with an output: which way it moves. */
+export const driveHabits: Readonly<Record<string, "raise" | "lower">> = {
+  heat: "raise",
+  warm: "raise",
+  humidify: "raise",
+  moisten: "raise",
+  increase: "raise",
+  cool: "lower",
+  dry: "lower",
+  dehumidify: "lower",
+  decrease: "lower",
+  reduce: "lower",
 };
 
 /** Kinds of value by other names. */

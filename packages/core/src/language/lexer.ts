@@ -118,7 +118,7 @@ export function lex(file: string, text: string, faults: Faults, start = 0, stop 
     const meant = dash ? ["-"] : (signHabits[sign[0]] ?? []);
     const to = at + sign[0].length;
     habit(to, meant.join(" "));
-    for (const word of meant) push(dash ? "sign" : "word", to, { text: word });
+    for (const word of meant) push(/\p{L}/u.test(word) ? "word" : "sign", to, { text: word });
     at = to;
     return true;
   }

@@ -128,7 +128,8 @@ function bindKeptAt(node: KeepNode["at"], scope: Scope, type: Type | undefined):
 function bindTolerance(node: KeepNode, scope: Scope, type: Type | undefined, free: boolean, aims: boolean): Keep["tolerance"] {
   const { tolerance } = node;
   if (!tolerance) {
-    if (free) return undefined;
+    // Between two targets of one output none would help.
+    if (free || ("low" in node.at && node.drives.length < 2)) return undefined;
     const unit = type?.kind === "number" ? type.unit : "";
     const after = `± 1 ${unit === "°C" ? "K" : unit}`.trim();
     const remedy = `Add how far the value may drift, for example ${after}.`;

@@ -56,6 +56,8 @@ export class Cursor {
   zone: string | undefined;
   /** Whether a claim of a trial is read: it may also be about what was told. */
   claims = false;
+  /** Whether what a sentence waits for is read, in which nothing is parted by commas. */
+  conditions = false;
   /** Where words stand that are names or states, or were skipped: all others are words of the language. */
   readonly names = new Set<number>();
   #at = 0;

@@ -16,7 +16,16 @@ export function trigger(c: Cursor): TriggerNode {
     return { kind: "every", every, ...on(), span: c.span(first) };
   }
   if (c.takeWords("the", "house", "starts")) return { kind: "the house starts", span: c.span(first) };
-  return occasion(c);
+  if (first.kind === "time" && !c.isAmong(["above", "below"], 1)) {
+    const what = `"${first.text}" needs a word before it.`;
+    c.faults.add(first, { kind: "missing", what, remedy: `Write at ${first.text}.`, before: "at" });
+    const time = sum(c);
+    return { kind: "at", time, ...on(), span: c.span(first) };
+  }
+  c.conditions = true;
+  const found = occasion(c);
+  c.conditions = false;
+  return found;
 }
 
 const moments = ["changes", "becomes", "begins", "ends"];

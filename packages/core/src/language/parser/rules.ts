@@ -1,6 +1,7 @@
 // Rules and guards.
 
 import { standings } from "../../house/index.js";
+import { driveHabits } from "../habits.js";
 import { editDistance } from "../nearest.js";
 import type {
   ActionNode,
@@ -14,12 +15,14 @@ import type {
   SentenceNode,
   StateNode,
   TargetNode,
+  Term,
 } from "../syntax.js";
 import type { Token } from "../token.js";
 import { readSteps } from "../vocabulary/steps.js";
 import type { Cursor } from "./cursor.js";
 import { heading, splitNote, target } from "./heading.js";
 import { trigger } from "./occasions.js";
+import { comesSwitch, switched } from "./switched.js";
 import { anyWord, condition, name, quoted, signed, sum, value } from "./terms.js";
 
 /** What a `while` does, read behind its word. */
@@ -52,9 +55,18 @@ function standingWord(c: Cursor) {
 }
 
 function sentence(c: Cursor): SentenceNode {
+  if (c.isWord("at") || c.isWord("every")) return bareEvent(c);
   const meant = beginningByHabit(c);
   if (meant === "when" || c.isWord("when")) return event(c, meant !== undefined);
   return state(c, meant);
+}
+
+/** `at 07:30 do { … }`: what happens comes behind `when`. */
+function bareEvent(c: Cursor): SentenceNode {
+  const { token } = c;
+  const what = `"${token.text}" needs a word before it.`;
+  c.faults.add(token, { kind: "missing", what, remedy: `Write when ${token.text} ….`, before: "when" });
+  return event(c, true);
 }
 
 /** `If`, `While`, `whlie`: how a sentence begins that is meant. */
@@ -102,12 +114,21 @@ function explainAction(c: Cursor, hasHeld: boolean): void {
     });
 }
 
+/** A condition that a sentence waits for. */
+function waitedFor(c: Cursor): Term {
+  c.conditions = true;
+  const found = condition(c);
+  c.conditions = false;
+  return found;
+}
+
 function state(c: Cursor, meant: string | undefined): StateNode {
   const first = c.token;
   const begun = meant !== undefined && meant in actions ? meant : undefined;
-  const during = meant === "while" || c.takeWord("while") ? condition(c) : undefined;
+  const during = meant === "while" || c.takeWord("while") ? waitedFor(c) : undefined;
   if (during) explainAction(c, false);
   else if (begun === undefined && !c.choose(actions)) {
+    if (comesSwitch(c)) c.fail(actionWords, "Write what should be so while something is: while … hold X at on.");
     const steps = stepWords.has(c.token.text) ? `; steps such as ${c.token.text} go inside do { … }` : "";
     c.fail(actionWords, `A rule starts with while, when, hold, keep or cycle${steps}.`);
   }
@@ -119,6 +140,9 @@ function state(c: Cursor, meant: string | undefined): StateNode {
 
 /** @param begun the word that was meant by the one that has just been taken */
 function action(c: Cursor, begun?: string): ActionNode {
+  const first = c.token;
+  const held = begun === undefined && comesSwitch(c) ? switched(c, "hold", "at") : undefined;
+  if (held) return { kind: "hold", targets: [held], span: c.span(first) };
   const word = begun ?? (c.choose(actions) ? c.next().text : meantAmong(c, Object.keys(actions)));
   const read = word === undefined ? undefined : actions[word];
   return read
@@ -150,12 +174,14 @@ function keep(c: Cursor, first: Token): ActionNode {
   const at = keptAt(c);
   const tolerance = c.isSign("±") ? toleranceNode(c) : undefined;
   const drives = [drive(c)];
-  while (c.isWord("raise") || c.isWord("lower")) drives.push(drive(c));
+  while (c.isWord("raise") || c.isWord("lower") || wayByHabit(c)) drives.push(drive(c));
   return { kind: "keep", value: kept, at, ...(tolerance && { tolerance }), drives, span: c.span(first) };
 }
 
 function keptAt(c: Cursor) {
   if (c.takeWord("at")) return { target: sum(c) };
+  if (c.isWord("above") || c.isWord("below") || c.isWord("at least") || c.isWord("at most"))
+    c.fail(['"at"', '"between"'], "Write at … ± …: a target, and how far it may drift from there.");
   if (!c.takeWord("between")) c.fail(['"at"', '"between"']);
   const low = sum(c);
   c.word("and");
@@ -171,8 +197,10 @@ function toleranceNode(c: Cursor) {
 
 function drive(c: Cursor): DriveNode {
   const first = c.token;
-  if (!c.isWord("raise") && !c.isWord("lower")) c.fail(['"raise with"', '"lower with"']);
-  const way = c.next().text as "raise" | "lower";
+  const meant = wayByHabit(c);
+  if (meant) c.takeMeant(meant, [first.text]);
+  else if (!c.isWord("raise") && !c.isWord("lower")) c.fail(['"raise with"', '"lower with"']);
+  const way = meant ?? (c.next().text as "raise" | "lower");
   c.word("with");
   const output = name(c, "an output");
   if (!c.takeWords("in", "proportion", "over")) return { way, output, span: c.span(first) };
@@ -181,11 +209,17 @@ function drive(c: Cursor): DriveNode {
   return { way, output, proportion: { over, ...(period && { cycle: period }) }, span: c.span(first) };
 }
 
+/** `heat with`: which way that is. */
+function wayByHabit(c: Cursor): "raise" | "lower" | undefined {
+  return c.isWord("with", 1) ? driveHabits[c.token.text] : undefined;
+}
+
 function event(c: Cursor, hasBegun: boolean): EventNode {
   const first = hasBegun ? c.token : c.word("when");
   const triggers = [trigger(c)];
   while (c.takeWords("or", "when")) triggers.push(trigger(c));
-  const provided = c.takeWord("provided") ? condition(c) : undefined;
+  const isProvided = c.takeWord("provided") || (!c.isWord("triggered", 1) && c.takeMeant("provided", ["if", "while"]));
+  const provided = isProvided ? waitedFor(c) : undefined;
   if (c.token.text in actions)
     c.faults.add(c.token, {
       kind: "missing",
@@ -194,7 +228,7 @@ function event(c: Cursor, hasBegun: boolean): EventNode {
     });
   else if (stepWords.has(c.token.text) && !c.isWord("do"))
     c.faults.add(c.token, { kind: "missing", what: "Steps need braces.", remedy: `Write \`do { ${c.token.text} … }\`.` });
-  const begins = c.word("do");
+  const begins = beginsSteps(c);
   const list = readSteps(c, "the steps of do");
   const doSpan = c.span(begins);
   const again = c.areWords("if", "triggered") ? againNode(c) : undefined;
@@ -207,6 +241,16 @@ function event(c: Cursor, hasBegun: boolean): EventNode {
     ...(again && { again }),
     span: c.span(first),
   };
+}
+
+/** `do`, or the brace behind it, where that is left out or another word stands there: told, and read on with. */
+function beginsSteps(c: Cursor): Token {
+  const { token, taken } = c;
+  if (c.takeMeant("do", ["then", "run"])) return token;
+  // A condition may have taken it for a name.
+  if (!c.isSign("{") || taken.text === "do") return c.word("do");
+  c.faults.add(taken, { kind: "missing", what: "Steps come behind do.", remedy: "Write do { … }.", after: "do" });
+  return token;
 }
 
 function againNode(c: Cursor): "start over" | "ignore" | "wait" {

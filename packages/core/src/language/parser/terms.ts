@@ -18,11 +18,29 @@ function chain(c: Cursor, kind: "and" | "or", part: () => Term): Term {
   const first = c.token;
   const of = [part()];
   // `or when` begins another trigger.
-  while (c.isWord(kind) && !(kind === "or" && c.isWord("when", 1))) {
-    c.next();
+  while ((c.isWord(kind) && !(kind === "or" && c.isWord("when", 1))) || (kind === "and" && comesCondition(c))) {
+    if (c.isSign(",")) c.faults.add(c.next(), { kind: "notHere", what: ",", remedy: "Write and, or or." });
+    else c.next();
+    if (c.isWord("if") && !comesThen(c)) c.faults.add(c.next(), { kind: "notHere", what: "if", remedy: "Remove it." });
     of.push(part());
   }
   return of.length === 1 ? (of[0] as Term) : { kind, of, span: c.span(first) };
+}
+
+/** `, z.door is open`: another condition behind a comma, where nothing else is parted by one. */
+function comesCondition(c: Cursor): boolean {
+  if (!c.conditions || !c.isSign(",") || !c.isName(1)) return false;
+  const { text } = c.peek(2);
+  return text === "is" || text === "has" || text === "was" || bounds.has(text as BoundWord);
+}
+
+/** Whether an `if` is a value with a `then`. */
+function comesThen(c: Cursor): boolean {
+  for (let ahead = 1; ; ahead++) {
+    const { kind, text } = c.peek(ahead);
+    if (text === "then") return true;
+    if (kind === "end" || /^(\{|\}|do|hold|keep|cycle)$/.test(text)) return false;
+  }
 }
 
 function negation(c: Cursor): Term {
@@ -233,15 +251,17 @@ function claimFirst(c: Cursor, left: string): void {
   c.missing(c.peek(at), `"${text}" comes before the condition.`, `Write ${text} ${left} is ${c.peek(at + 1).text}.`);
 }
 
-/** `bench.door open for 5 min`, `bench.fan turns on`: what is meant is clear, and read on with. */
+/** `bench.door open for 5 min`, `bench.fan turns on`, `bench.door opens`: what is meant is clear, and read on with. */
 function withoutVerb(c: Cursor, left: Term): Term {
   const { token } = c;
-  if (
-    c.claims &&
-    (boundVerbs.has(token.text) || token.text === "switches") &&
-    c.peek().kind === "word" &&
-    isPlain(c.peek().text)
-  ) {
+  const opens = { opens: "open", closes: "closed" }[token.text];
+  if (opens !== undefined) {
+    c.faults.add(token, { kind: "habit", written: token.text, meant: `is ${opens}` });
+    c.takeName();
+    return { kind: "is", negated: false, left, right: { kind: "name", text: opens, span: token }, span: c.span(left.span) };
+  }
+  const isVerb = boundVerbs.has(token.text) || token.text === "switches";
+  if (isVerb && !token.leads && c.peek().kind === "word" && isPlain(c.peek().text)) {
     c.faults.add(token, { kind: "habit", written: token.text, meant: "is" });
     c.next();
     return { kind: "is", negated: false, left, right: value(c), span: c.span(left.span) };
@@ -390,6 +410,14 @@ function nameOrCall(c: Cursor): Term {
 }
 
 function argument(c: Cursor): Argument {
+  const { conditions } = c;
+  c.conditions = false;
+  const read = argumentOf(c);
+  c.conditions = conditions;
+  return read;
+}
+
+function argumentOf(c: Cursor): Argument {
   const first = c.token;
   const over = () => (c.takeWord("over") ? sum(c) : undefined);
   if (first.kind === "text") return { kind: "text", text: quoted(c), span: first };

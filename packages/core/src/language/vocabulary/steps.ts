@@ -9,8 +9,9 @@ import { bindText } from "../binder/text.js";
 import { differenceOf, numberType, typeOfValue } from "../binder/type.js";
 import type { Cursor } from "../parser/cursor.js";
 import { occasion as readOccasion } from "../parser/occasions.js";
+import { switched } from "../parser/switched.js";
 import { condition } from "../parser/terms.js";
-import { either, firstWords, maybe, type Row, readOne, row, type Slot } from "../phrase.js";
+import { either, firstWords, maybe, type Row, readOne, readPhrase, row, type Slot } from "../phrase.js";
 import type { BranchNode, ChoiceNode, OccasionNode, OfKind, StepNode, Term, Word } from "../syntax.js";
 import { together } from "../unbind/groups.js";
 import { unbindUntil } from "../unbind/occasions.js";
@@ -251,7 +252,13 @@ type StepParts = Parameters<typeof bindValue>[0];
 const begins: ReadonlySet<string> = new Set(firstWords(stepRows));
 
 export function readSteps(c: Cursor, what: string): StepNode[] {
-  return c.block(what, begins, () => readOne(c, stepRows, { besides: ["the closing }"] }));
+  return c.block(what, begins, () => {
+    const first = c.token;
+    const target = switched(c, "set", "to");
+    if (!target) return readOne(c, stepRows, { besides: ["the closing }"] });
+    const parts = { name: target.name, to: target.value, ...readPhrase(c, [lasting]) };
+    return { kind: "set", parts, span: c.span(first) };
+  });
 }
 
 export function bindSteps(nodes: readonly StepNode[], scope: Scope): Step[] {

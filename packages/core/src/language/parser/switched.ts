@@ -1,0 +1,49 @@
+// What is switched, as people say it: `turn z.fan on`, `switch on z.fan`, `z.fan = on`. Told with the right form, and read
+// on with.
+import type { TargetNode } from "../syntax.js";
+import { type Cursor, isPlain } from "./cursor.js";
+import { isNumberToken, name, value } from "./terms.js";
+
+const verbs: ReadonlySet<string> = new Set(["turn", "switch", "put"]);
+const between: ReadonlySet<string> = new Set(["=", ":", "to", "at", "is"]);
+
+/**
+ * @param verb what such a sentence begins with: `set`
+ * @param joins what stands between the thing and its value: `to`
+ */
+export function switched(c: Cursor, verb: string, joins: string): TargetNode | undefined {
+  const first = c.token;
+  if (verbs.has(first.text)) return withVerb(c, verb, joins);
+  if (first.kind !== "dotted") return undefined;
+  const at = between.has(c.peek().text) ? 2 : 1;
+  const state = c.peek(at);
+  if (state.leads || !(isNumberToken(state) || (state.kind === "word" && isPlain(state.text)))) return undefined;
+  const what = name(c, "an output, a dial or a mode");
+  if (at === 2) c.next();
+  return told(c, first, { name: what, value: value(c) }, verb, joins);
+}
+
+function withVerb(c: Cursor, verb: string, joins: string): TargetNode | undefined {
+  const first = c.token;
+  const isState = (ahead: number) => c.comes("on", ahead) || c.comes("off", ahead);
+  if (isState(1) && c.isName(2)) {
+    c.next();
+    const state = value(c);
+    return told(c, first, { name: name(c, "an output, a dial or a mode"), value: state }, verb, joins);
+  }
+  if (!c.isName(1) || !isState(2)) return undefined;
+  c.next();
+  const what = name(c, "an output, a dial or a mode");
+  return told(c, first, { name: what, value: value(c) }, verb, joins);
+}
+
+function told(c: Cursor, first: Cursor["token"], target: TargetNode, verb: string, joins: string): TargetNode {
+  const span = c.span(first);
+  const said = c.source.slice(target.value.span.from, target.value.span.to);
+  const meant = `${verb} ${target.name.text} ${joins} ${said}`;
+  c.faults.add(span, { kind: "habit", written: c.source.slice(span.from, span.to), meant });
+  return target;
+}
+
+/** Whether somebody turns something on or off here. */
+export const comesSwitch = (c: Cursor) => verbs.has(c.token.text) && (c.isName(1) || c.isName(2)) && !c.peek().leads;
