@@ -258,7 +258,11 @@ describe("what is not of one house throws", () => {
       () => define([rule("r", [{ hold: [held(bench.lamps, quantity(150, "%"))] }])], [bench as never]),
       /150 % is outside 0..100 %/,
     ],
-    ["a name that is none", () => define([rule("my rule", [{ hold: [held(store.fan, "on")] }])]), /Unexpected "rule"/],
+    [
+      "a name that is none",
+      () => define([rule("my rule", [{ hold: [held(store.fan, "on")] }])]),
+      /"my rule" is not part of the language. Write my_rule/,
+    ],
     [
       "a wait of less than nothing",
       () => define([rule("r", [{ when: [is(store.door, "open")], do: [wait(minutes(-5))] }])]),

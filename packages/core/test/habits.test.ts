@@ -26,6 +26,7 @@ const warm = (bound: string) => held(`room.temperature ${bound}`);
 const tried = (happens: string, given = "given room.door is closed") =>
   `trial t { from 2026-03-14 08:00 for 1 h ${given} ${happens} expect room.fan is off }`;
 const claimed = (claim: string) => `trial t { from 2026-03-14 08:00 for 1 h given room.door is closed expect ${claim} }`;
+const safe = (permit: string) => `guard g { ${permit} }`;
 const open = (openings: string) => `schedule s { ${openings} }`;
 const through = (points: string) => `profile p { ${points} }`;
 const wired = (line: string) => `wire mqtt { ${line} }`;
@@ -137,6 +138,39 @@ const fixed: readonly (readonly [written: string, at: string, right: string])[] 
   [claimed("room.fan turns on by 08:11"), "turns", claimed("room.fan is on by 08:11")],
   [claimed("room.fan is on after 08:11"), "after", claimed("room.fan is on from 08:11")],
   [claimed("room.fan is on before 08:11"), "before", claimed("room.fan is on by 08:11")],
+  // Of names, and of how declarations begin.
+  ["zone k { output my-fan: on/off }", "my-fan", "zone k { output my_fan: on/off }"],
+  ["zone k { sensor my x: °C }", "my x", "zone k { sensor my_x: °C }"],
+  ["zone My kitchen { sensor x: °C }", "My kitchen", "zone my_kitchen { sensor x: °C }"],
+  ['zone "My kitchen" { sensor x: °C }', '"My kitchen"', 'zone my_kitchen "My kitchen" { sensor x: °C }'],
+  [
+    'rule "Fan 1" { while room.door is open hold room.fan at on }',
+    '"Fan 1"',
+    held("room.door is open").replace("r {", 'fan_1 "Fan 1" {'),
+  ],
+  [
+    "rule fan rule { while room.door is open hold room.fan at on }",
+    "fan rule",
+    held("room.door is open").replace("r {", "fan_rule {"),
+  ],
+  [
+    "rule a-b as urgent { while room.door is open hold room.fan at on }",
+    "a-b",
+    held("room.door is open").replace("r {", "a_b as urgent {"),
+  ],
+  ["area k { sensor x: °C }", "area", "zone k { sensor x: °C }"],
+  ["timer k = 5 min", "timer", "countdown k = 5 min"],
+  ["scene k { room.fan at on }", "scene", "preset k { room.fan at on }"],
+  ["var k = room.temperature", "var", "let k = room.temperature"],
+  ["automation r { while room.door is open hold room.fan at on }", "automation", held("room.door is open")],
+  ['house "H" { location 46.9 N, 7.4 E }', "location", 'house "H" { place 46.9 N, 7.4 E }'],
+  ['house "H" { place 46.9 N 7.4 E }', "46.9 N", 'house "H" { place 46.9 N, 7.4 E }'],
+  ['house "H" { place 46.9, 7.4 E }', "46.9", 'house "H" { place 46.9 N, 7.4 E }'],
+  ['house "H" { place -33.9, 7.4 E }', "-33.9", 'house "H" { place 33.9 S, 7.4 E }'],
+  ['house "H" { place 47°06\' N, 7.4 E }', "47°06' N", 'house "H" { place 47.1 N, 7.4 E }'],
+  [safe("permit room.fan on while room.door is closed"), "while", safe("permit room.fan on only while room.door is closed")],
+  [safe("permit room.fan on only if room.door is closed"), "if", safe("permit room.fan on only while room.door is closed")],
+  [safe("allow room.fan on only while room.door is closed"), "allow", safe("permit room.fan on only while room.door is closed")],
   // Of rules.
   [
     rule("keep room.temperature at 20 °C +/- 0.5 °C raise with room.heater"),
@@ -292,7 +326,6 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
   [held("room.humidity above 50 %RH until below 80 %RH"), "80 %RH", /above 80 %RH until below 50 %RH/],
   ["mode m: day/night", "m", /at first day/],
   ["zone k { output fan\n  output b: on/off }", "fan", /fan: on\/off/],
-  ["zone k { output my-fan: on/off }", "-", /my_fan/],
   ["/* a comment */", "/*", /begins with #/],
   ["trial t { from 2026-03-14 08:00 at 08:10 room.fan is on expect room.fan is on }", "room.fan", /person sets room\.fan/],
   ["trial t { from 08:00 for 1 h expect room.fan is on }", "08:00", /2026-03-14 08:00/],
@@ -308,6 +341,12 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
   [rule("turn on room.fan while room.door is open"), "turn", /while … hold X at on/],
   [rule("keep room.temperature above 20 °C raise with room.heater"), "above", /at … ± …/],
   [rule("keep room.temperature between 20 °C and 22 °C raise with room.heater"), "keep", /one output to raise and one to lower/],
+  ['house "H" { place: 46.9 N, 7.4 E }', ":", /Remove it/],
+  ['house "H" { place "Bern" }', '"Bern"', /46\.95 N, 7\.45 E/],
+  ["sensor x: °C", "sensor", /zone hall \{ sensor … \}/],
+  [safe("forbid room.fan on while room.door is open"), "forbid", /only while not/],
+  [safe("never room.fan on while room.door is open"), "never", /only while not/],
+  [safe("permit room.fan only while room.door is closed"), "only", /permit room\.fan on only while/],
   [open("daily from 08:00 to 17:00"), "from", /Remove it/],
   [open("except Sundays daily 08:00 to 12:00"), "Sundays", /Mon\.\.Sat/],
   [open("2026-12-24 08:00 to 12:00"), "2026-12-24", /only 2026-12-24/],

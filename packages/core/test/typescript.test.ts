@@ -116,7 +116,7 @@ test("what was written compiles, and what does not fit is refused", () => {
 test.each<[string, string, RegExp]>([
   ["a value out of its range", house(`{ hold: [a.held(z.lamp, quantity(300, "%"))] }`), /^rules\.r\[0\]: .*300 %/],
   ["an attribute of a thing", house(`{ ${held} }`, 'hot: a.output("on/off", { serves: ["attic"] })'), /^zones\.z\.hot: .*attic/],
-  ["a name that is none", house(`{ ${held} }`, '"big lamp": a.output("on/off")'), /^zones\.z: .*lamp/],
+  ["a name that is none", house(`{ ${held} }`, '"big lamp": a.output("on/off")'), /^zones\.z\.big_lamp: "big lamp"/],
   [
     "a place",
     house(`{ ${held} }`).replace('clock: "UTC"', 'clock: "UTC", place: { latitude: 95, longitude: 7 }'),

@@ -82,6 +82,7 @@ export const habits = {
   dash: /[–—]/y,
   unit: new RegExp(`[ \\t\\u00a0]*(${anyOf(Object.keys(unitHabits))})${notWord}`, "uy"),
   decimalComma: new RegExp(`\\d+,\\d+(?![\\d,])(?=[ \\t\\u00a0]*(?:${unitNames})${notWord})`, "uy"),
+  degrees: /(\d{1,3})°[ \t]*(\d{1,2})['′](?:[ \t]*(\d{1,2}(?:\.\d+)?)["″])?[ \t]*([NSEW])(?![\p{L}\p{N}_])/uy,
   halfDay: /(\d{1,2})(?:[:.](\d{2}))?[ \t\u00a0]*([ap])\.?m\.?(?![\p{L}\p{N}_])/iuy,
 } as const;
 
@@ -142,6 +143,25 @@ export const wordings: Readonly<Record<string, readonly string[]>> = {
   "end here": ["exit", "return", "stop here"],
 };
 
+/** How declarations are begun elsewhere. */
+export const declarationHabits: Readonly<Record<string, string>> = {
+  room: "zone",
+  area: "zone",
+  var: "let",
+  const: "let",
+  define: "let",
+  timer: "countdown",
+  scene: "preset",
+  automation: "rule",
+  test: "trial",
+};
+
+/** What a house says of itself, by other names. */
+export const houseHabits: Readonly<Record<string, readonly string[]>> = {
+  clock: ["timezone", "tz"],
+  place: ["location", "position", "coordinates"],
+};
+
 /** What somebody does to the air with an output: which way it moves. */
 export const driveHabits: Readonly<Record<string, "raise" | "lower">> = {
   heat: "raise",
@@ -184,6 +204,12 @@ export const typeHabits: Readonly<Record<string, string>> = {
   percentage: "0..100 %",
   thermostat: "5..30 °C",
 };
+
+/** `47°06' N` in degrees alone. */
+export function meantDegrees([, degrees, minutes, seconds = "0", direction]: RegExpExecArray): string {
+  const whole = Number(degrees) + Number(minutes) / 60 + Number(seconds) / 3600;
+  return `${Number(whole.toFixed(4))} ${direction}`;
+}
 
 /** Verbs before a bound: `rises above` is `above`, and when waits for it. */
 export const boundVerbs: ReadonlySet<string> = new Set([

@@ -1,6 +1,6 @@
 // Text → tokens. Line ends are blanks, but for ending a comment, ending an unclosed text and parting a number from a unit.
 import { readUnit, spellings, units } from "../units/index.js";
-import { habits, meantTime, meantUnit, signHabits } from "./habits.js";
+import { habits, meantDegrees, meantTime, meantUnit, signHabits } from "./habits.js";
 import type { Faults } from "./problem.js";
 import type { Comment, Span, Token, TokenKind } from "./token.js";
 
@@ -72,6 +72,15 @@ export function lex(file: string, text: string, faults: Faults, start = 0, stop 
       habit(at + halfDay[0].length, meant);
       const [hours = 0, minutes = 0] = meant.split(":").map(Number);
       push("time", at + halfDay[0].length, { value: (hours * 60 + minutes) * 60e3 });
+      return true;
+    }
+    const degrees = match(habits.degrees);
+    if (degrees) {
+      const to = at + degrees[0].length;
+      const meant = meantDegrees(degrees);
+      const [value, unit = ""] = meant.split(" ");
+      habit(to, meant);
+      push("quantity", to, { value: Number(value), unit });
       return true;
     }
     const digits = match(habits.decimalComma)?.[0] ?? match(patterns.number)?.[0] ?? "";

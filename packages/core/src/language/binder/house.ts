@@ -1,6 +1,7 @@
 // All files of a house together: first every name, then what each says.
 import type { Guard, House, Range, Rule, Trial, ValueType, Zone } from "../../house/index.js";
 import { clockOf, isZone, type Place as OnEarth } from "../../time/index.js";
+import { writeNumber } from "../../units/index.js";
 import type { Faults } from "../problem.js";
 import type {
   CountdownNode,
@@ -305,7 +306,8 @@ function bindHouseNode(nodes: readonly HouseNode[], scope: Scope, files: readonl
     said.get(kind) as (HouseEntry & { readonly kind: Kind }) | undefined;
   const clock = entry("clock");
   const zone = clock && plainText(clock.zone);
-  if (!clock) faults.add(first.span, { kind: "noClock" });
+  // What is broken in it may be its clock.
+  if (!clock && !faults.within(first.span)) faults.add(first.span, { kind: "noClock" });
   else if (zone && !isZone(zone)) faults.add(clock.zone.span, { kind: "unknownZone", zone });
   const note = entry("note");
   const placed = entry("place");
@@ -335,7 +337,14 @@ function bindPlace(latitude: Term, longitude: Term, scope: Scope): OnEarth | und
 function degrees(term: Term, signs: Readonly<Record<string, number>>, most: number, scope: Scope): number | undefined {
   const sign = term.kind === "number" ? signs[term.unit] : undefined;
   if (term.kind === "number" && sign !== undefined && term.value <= most) return sign * term.value;
-  const [plus, minus] = Object.keys(signs);
+  const [plus = "", minus = ""] = Object.keys(signs);
+  const number = term.kind === "sign" ? term.of : term;
+  if (number.kind === "number" && number.unit === "" && number.value <= most) {
+    const isMinus = term.kind === "sign" && term.sign === "-";
+    const meant = `${writeNumber(number.value)} ${isMinus ? minus : plus}`;
+    scope.faults.add(term.span, { kind: "habit", written: writeTerm(term), meant });
+    return isMinus ? -number.value : number.value;
+  }
   const remedy = `Write degrees with a direction: 46.95 ${plus} or 46.95 ${minus}, at most ${most}.`;
   scope.faults.add(term.span, { kind: "wrongType", what: writeTerm(term), wanted: "a position on earth", remedy });
   return undefined;

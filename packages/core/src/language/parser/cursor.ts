@@ -1,4 +1,5 @@
 // A place in the tokens, what may come next, and how a broken text is picked up again.
+import { declarationHabits } from "../habits.js";
 import type { Faults } from "../problem.js";
 import { reserved, type Span, starters, type Token } from "../token.js";
 import type { WantedName } from "../wanted.js";
@@ -207,6 +208,11 @@ export class Cursor {
   word(text: string): Token {
     if (this.isWord(text)) return this.next();
     return this.fail([`"${text}"`]);
+  }
+
+  /** The word that a declaration begins with, or another that is meant for it: told, and read on with. */
+  opening(text: string): Token {
+    return declarationHabits[this.token.text] === text && this.takeMeant(text, [this.token.text]) ? this.taken : this.word(text);
   }
 
   words(...texts: readonly string[]): void {

@@ -1,4 +1,5 @@
 // A whole file: declarations one after another.
+import { declarationHabits } from "../habits.js";
 import { lex } from "../lexer.js";
 import { Faults } from "../problem.js";
 import type { Declaration, FileNode, RepeatNode } from "../syntax.js";
@@ -75,7 +76,11 @@ function declaration(c: Cursor): Declaration {
     c.faults.add(c.token, { kind: "strayBrace" });
     throw new Unparsed();
   }
-  const parse = c.choose(parsers);
+  const { kind, text } = c.token;
+  if ((text === "sensor" || text === "output") && kind === "word")
+    c.missing(c.token, `A ${text} belongs to a zone.`.replace("A o", "An o"), `Write zone hall { ${text} … }.`);
+  const meant = kind === "word" && c.peek().kind === "word" ? parsers[declarationHabits[text] ?? ""] : undefined;
+  const parse = c.choose(parsers) ?? meant;
   return parse ? parse(c) : c.fail([...begins].map((word) => `"${word}"`));
 }
 

@@ -4,9 +4,56 @@ import type { WantedName } from "../wanted.js";
 import { type Cursor, isPlain } from "./cursor.js";
 import { anyWord, name, quoted, value } from "./terms.js";
 
+/** A new name; one of several words, or a title alone, is told with the name that it can have, and read on with. */
+export function declaredName(c: Cursor, what: string): Word {
+  const first = c.token;
+  if (first.kind === "text") {
+    const text = nameFor(first.text.slice(1, -1));
+    const said = `The ${what} ${first.text} has no name to be used by.`;
+    if (text === "") c.missing(first, said, `Write a name before its title: ${what} my_${what} ${first.text}.`);
+    c.faults.add(first, { kind: "missing", what: said, remedy: `Write ${text} ${first.text}.`, before: text });
+    return { text, span: { ...first, to: first.from } };
+  }
+  const declared = anyWord(c, `a name for the ${what}`);
+  let parts = 0;
+  while (comesPart(c)) {
+    c.takeSign("-");
+    c.takeName();
+    parts++;
+  }
+  if (parts === 0) return declared;
+  const span = c.span(declared.span);
+  const text = nameFor(c.source.slice(span.from, span.to));
+  c.faults.add(span, { kind: "habit", written: c.source.slice(span.from, span.to), meant: text });
+  return { text, span };
+}
+
+/** Words that come behind the name of a rule, a weather, a profile. */
+const goesOn: ReadonlySet<string> = new Set(["as", "from", "ramped"]);
+
+/** Another word of a name, or a hyphen and one, where the name should be over. */
+function comesPart(c: Cursor): boolean {
+  const ahead = c.isSign("-") ? 1 : 0;
+  const { kind, text, leads } = c.peek(ahead);
+  if (kind !== "word" || leads || c.asked || goesOn.has(text) || !isPlain(text)) return false;
+  if (ahead === 1) return true;
+  const { kind: after, text: sign } = c.peek(1);
+  return after === "text" || sign === "{" || sign === ":" || sign === "=" || (after === "word" && c.peek(2).text === "{");
+}
+
+/** `My café 2` as a name: `my_café_2`. */
+function nameFor(text: string): string {
+  const name = text
+    .trim()
+    .toLowerCase()
+    .replace(/[^\p{L}\p{M}\p{N}]+/gu, "_")
+    .replace(/^_+|_+$/g, "");
+  return /^\p{N}/u.test(name) ? `_${name}` : name;
+}
+
 /** The name and title that open a declaration. */
 export function heading(c: Cursor, what: string): { name: Word; title?: Quoted } {
-  const declared = anyWord(c, `a name for the ${what}`);
+  const declared = declaredName(c, what);
   return c.token.kind === "text" ? { name: declared, title: quoted(c) } : { name: declared };
 }
 

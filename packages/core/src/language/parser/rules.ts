@@ -20,7 +20,7 @@ import type {
 import type { Token } from "../token.js";
 import { readSteps } from "../vocabulary/steps.js";
 import type { Cursor } from "./cursor.js";
-import { heading, splitNote, target } from "./heading.js";
+import { declaredName, heading, splitNote, target } from "./heading.js";
 import { trigger } from "./occasions.js";
 import { comesSwitch, switched } from "./switched.js";
 import { anyWord, condition, name, quoted, signed, sum, value } from "./terms.js";
@@ -31,8 +31,8 @@ const actionWords = Object.keys(actions).map((word) => `"${word}"`);
 const ruleBegins = new Set(["while", "when", "note", ...Object.keys(actions)]);
 
 export function rule(c: Cursor): RuleNode {
-  const first = c.word("rule");
-  const declared = anyWord(c, "a name for the rule");
+  const first = c.opening("rule");
+  const declared = declaredName(c, "rule");
   const standing = c.takeWord("as") ? standingWord(c) : undefined;
   const title = c.token.kind === "text" ? quoted(c) : undefined;
   const body = c.block(`rule ${declared.text}`, ruleBegins, () => (c.takeWord("note") ? quoted(c) : sentence(c)));
@@ -271,7 +271,7 @@ export function guard(c: Cursor): GuardNode {
   const first = c.word("guard");
   const head = heading(c, "guard");
   const body = c.block(`guard ${head.name.text}`, guardBegins, (): PermitNode | ApartNode | Quoted =>
-    c.takeWord("note") ? quoted(c) : c.isWord("never") ? neverTogether(c) : permit(c),
+    c.takeWord("note") ? quoted(c) : c.areWords("never", "together") ? neverTogether(c) : permit(c),
   );
   const { entries, note } = splitNote<PermitNode | ApartNode>(body);
   const isApart = (entry: PermitNode | ApartNode): entry is ApartNode => "outputs" in entry;
@@ -296,10 +296,19 @@ function neverTogether(c: Cursor): ApartNode {
 }
 
 function permit(c: Cursor): PermitNode {
-  const first = c.word("permit");
+  const first = c.token;
+  if (/^(forbid|prevent|block|never)$/.test(first.text))
+    c.missing(first, `"${first.text}" is not part of the language.`, "Say what is permitted: permit X on only while not (…).");
+  if (!c.takeMeant("permit", ["allow"])) c.word("permit");
   const output = name(c, "an output");
+  if (c.comes("only"))
+    c.missing(c.token, `What ${output.text} is permitted is not said.`, `Write permit ${output.text} on only while ….`);
   const bound = c.isWord("above") || c.isWord("below") ? (c.next().text as "above" | "below") : undefined;
   const permitted = bound ? sum(c) : value(c);
-  c.words("only", "while");
+  // `while`, `only if`: what is meant is clear.
+  if (!c.takeMeant("only while", ["while", "if", "when"])) {
+    c.word("only");
+    if (!c.takeMeant("while", ["if", "when"])) c.word("while");
+  }
   return { output, ...(bound && { bound }), value: permitted, condition: condition(c), span: c.span(first) };
 }

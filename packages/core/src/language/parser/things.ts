@@ -2,6 +2,7 @@
 
 import { dimensionOf, isUnit } from "../../units/index.js";
 import { typeNames } from "../binder/names.js";
+import { houseHabits } from "../habits.js";
 import { comesOne, comesOther, firstWords, readOne, type Table, takeOther } from "../phrase.js";
 import type {
   AttributeNode,
@@ -39,18 +40,26 @@ export function house(c: Cursor): HouseNode {
 
 function houseEntry(c: Cursor): HouseEntry {
   const first = c.token;
-  if (c.takeWord("place")) {
+  if (said(c, "place")) {
+    if (c.token.kind === "text") c.fail(["a latitude"], "Write latitude and longitude: 46.95 N, 7.45 E.");
     const latitude = signed(c);
-    c.sign(",");
+    c.separator(",");
     return { kind: "place", latitude, longitude: signed(c), span: c.span(first) };
   }
-  if (c.takeWord("clock")) return { kind: "clock", zone: quoted(c), span: c.span(first) };
+  if (said(c, "clock")) return { kind: "clock", zone: quoted(c), span: c.span(first) };
   if (c.takeWords("hand", "lasts")) {
     return { kind: "hand lasts", duration: sum(c), span: c.span(first) };
   }
   if (c.takeWords("readings", "last")) return { kind: "readings last", duration: sum(c), span: c.span(first) };
   if (c.takeWord("note")) return { kind: "note", text: quoted(c), span: c.span(first) };
   return c.fail(['"place"', '"clock"', '"hand lasts"', '"readings last"', '"note"']);
+}
+
+/** Takes a word of the house, or another that is meant for it, and the sign behind it that is not needed. */
+function said(c: Cursor, word: string): boolean {
+  if (!c.takeWord(word) && !c.takeMeant(word, houseHabits[word] ?? [])) return false;
+  if (c.isSign(":") || c.isSign("=")) c.faults.add(c.token, { kind: "notHere", what: c.next().text, remedy: "Remove it." });
+  return true;
 }
 
 const zoneParsers: Readonly<Record<string, (c: Cursor) => ZoneEntry>> = {
@@ -66,7 +75,7 @@ const zoneParsers: Readonly<Record<string, (c: Cursor) => ZoneEntry>> = {
 const zoneBegins = new Set([...Object.keys(zoneParsers), "note"]);
 
 export function zone(c: Cursor): ZoneNode {
-  const first = c.word("zone");
+  const first = c.opening("zone");
   const head = heading(c, "zone");
   c.zone = head.name.text;
   const body = c.block(`zone ${head.name.text}`, zoneBegins, () => zoneEntry(c));
@@ -88,12 +97,6 @@ const attributes: Readonly<Record<ThingNode["kind"], Table>> = {
 
 /** What it is comes after a colon; where that is missing it is told at the name, not at what happens to follow. */
 function typeSign(c: Cursor, kind: string, declared: Word): void {
-  if (c.isSign("-") && c.peek().kind === "word")
-    c.missing(
-      c.token,
-      `The name ${declared.text}-${c.peek().text} contains a hyphen.`,
-      `Write ${declared.text}_${c.peek().text}.`,
-    );
   const example = kind === "sensor" ? "°C" : kind === "output" ? "on/off" : "15..25 °C";
   const noKind = () =>
     c.missing(declared.span, `${declared.text} has no kind.`, `Add it after a colon, for example ${declared.text}: ${example}.`);
@@ -208,7 +211,7 @@ export function group(c: Cursor): GroupNode {
 }
 
 export function letNode(c: Cursor): LetNode {
-  const first = c.word("let");
+  const first = c.opening("let");
   const head = heading(c, "let");
   const type = c.isSign(":") && !comesValue(c, 1) && c.takeSign(":") ? typeNode(c) : undefined;
   equals(c);
@@ -230,7 +233,7 @@ function comesValue(c: Cursor, ahead: number): boolean {
 }
 
 export function countdown(c: Cursor): CountdownNode {
-  const first = c.word("countdown");
+  const first = c.opening("countdown");
   const head = heading(c, "countdown");
   equals(c);
   const lasts = sum(c);
@@ -239,7 +242,7 @@ export function countdown(c: Cursor): CountdownNode {
 }
 
 export function preset(c: Cursor): PresetNode {
-  const first = c.word("preset");
+  const first = c.opening("preset");
   const head = heading(c, "preset");
   const body = c.block(`preset ${head.name.text}`, new Set(["note"]), () => {
     const note = c.takeWord("note") ? [quoted(c)] : [];

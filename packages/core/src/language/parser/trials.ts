@@ -32,7 +32,7 @@ const begins = new Set(["note", "for each", "from", "replay", "simulated", "give
 const order = ["note", "repeat", "from", "simulated", "given", "happening", "expectation"] as const;
 
 export function trial(c: Cursor): TrialNode {
-  const first = c.word("trial");
+  const first = c.opening("trial");
   const head = heading(c, "trial");
   const what = `trial ${head.name.text}`;
   let begun = false;
