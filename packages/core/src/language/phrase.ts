@@ -210,7 +210,7 @@ export function readPhrase(c: Cursor, phrase: readonly Piece[]): Parts {
       const found = piece.alternatives.find((alternative) => begins(c, alternative));
       if (found) Object.assign(parts, readPhrase(c, found));
     } else {
-      if (place > 0 && isNeedless(c, 0)) c.faults.add(c.token, { kind: "notHere", what: c.next().text, remedy: "Remove it." });
+      if (place > 0 && isNeedless(c, 0)) c.needless();
       for (const [name, slot] of anyOf(piece)) parts[name] = slot.read(c);
     }
   }
@@ -228,8 +228,7 @@ export function takeOther(c: Cursor, words: string): boolean {
   if (other === 0) return false;
   const first = c.token;
   for (let taken = 0; taken < other; taken++) c.next();
-  const span = c.span(first);
-  c.faults.add(span, { kind: "habit", written: c.source.slice(span.from, span.to), meant: words });
+  c.tellMeant(first, words);
   return true;
 }
 

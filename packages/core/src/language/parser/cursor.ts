@@ -258,6 +258,23 @@ export class Cursor {
     return true;
   }
 
+  /** What is written in a stretch of the text. */
+  textOf({ from, to }: Span): string {
+    return this.source.slice(from, to);
+  }
+
+  /** Tells that what was read from there on is meant otherwise. */
+  tellMeant(first: Span, meant: string): void {
+    const span = this.span(first);
+    this.faults.add(span, { kind: "habit", written: this.textOf(span), meant });
+  }
+
+  /** Takes a word or sign that has no business here, and tells so. */
+  needless(remedy = "Remove it."): void {
+    const token = this.next();
+    this.faults.add(token, { kind: "notHere", what: token.text, remedy });
+  }
+
   /** What is missing, told in its own words. */
   missing(span: Span, what: string, remedy: string): never {
     if (this.#hears(0)) this.asked?.close();

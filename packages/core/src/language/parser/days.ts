@@ -23,7 +23,7 @@ function daysByHabit(c: Cursor): readonly number[] | undefined {
   if (found) {
     const [written, meant, on] = found;
     for (const _ of written) c.next();
-    c.faults.add(c.span(first), { kind: "habit", written: written.join(" "), meant });
+    c.tellMeant(first, meant);
     return on;
   }
   if (first.kind === "date")

@@ -23,8 +23,8 @@ export function declaredName(c: Cursor, what: string): Word {
   }
   if (parts === 0) return declared;
   const span = c.span(declared.span);
-  const text = nameFor(c.source.slice(span.from, span.to));
-  c.faults.add(span, { kind: "habit", written: c.source.slice(span.from, span.to), meant: text });
+  const text = nameFor(c.textOf(span));
+  c.tellMeant(span, text);
   return { text, span };
 }
 

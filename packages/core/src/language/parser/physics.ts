@@ -82,7 +82,7 @@ function readFigure(c: Cursor, table: Figures): PhraseNode {
   const [words] = figure.phrase;
   const part = figure.words ? { built: anyWord(c, "a word") } : { figure: signed(c) };
   const span = c.span(first);
-  const written = c.source.slice(span.from, span.to);
+  const written = c.textOf(span);
   const what = `"${written}" needs a word before it.`;
   c.faults.add(span, { kind: "missing", what, remedy: `Write ${words} ${written}.`, before: String(words) });
   return { kind, parts: part, span };

@@ -38,10 +38,7 @@ function withVerb(c: Cursor, verb: string, joins: string): TargetNode | undefine
 }
 
 function told(c: Cursor, first: Cursor["token"], target: TargetNode, verb: string, joins: string): TargetNode {
-  const span = c.span(first);
-  const said = c.source.slice(target.value.span.from, target.value.span.to);
-  const meant = `${verb} ${target.name.text} ${joins} ${said}`;
-  c.faults.add(span, { kind: "habit", written: c.source.slice(span.from, span.to), meant });
+  c.tellMeant(first, `${verb} ${target.name.text} ${joins} ${c.textOf(target.value.span)}`);
   return target;
 }
 

@@ -19,9 +19,9 @@ function chain(c: Cursor, kind: "and" | "or", part: () => Term): Term {
   const of = [part()];
   // `or when` begins another trigger.
   while ((c.isWord(kind) && !(kind === "or" && c.isWord("when", 1))) || (kind === "and" && comesCondition(c))) {
-    if (c.isSign(",")) c.faults.add(c.next(), { kind: "notHere", what: ",", remedy: "Write and, or or." });
+    if (c.isSign(",")) c.needless("Write and, or or.");
     else c.next();
-    if (c.isWord("if") && !comesThen(c)) c.faults.add(c.next(), { kind: "notHere", what: "if", remedy: "Remove it." });
+    if (c.isWord("if") && !comesThen(c)) c.needless();
     of.push(part());
   }
   return of.length === 1 ? (of[0] as Term) : { kind, of, span: c.span(first) };
@@ -178,13 +178,7 @@ function besideOther(c: Cursor, left: Term, bound: BoundWord | undefined, first:
   // Bare, so much above means at least so much.
   const wanted = bound ?? "at least";
   const meant = side === "above" ? wanted : mirrored[wanted];
-  const span = c.span(first);
-  const said = ({ span: { from, to } }: Term) => c.source.slice(from, to);
-  c.faults.add(span, {
-    kind: "habit",
-    written: c.source.slice(span.from, span.to),
-    meant: `${meant} ${said(other)} ${sign} ${said(by)}`,
-  });
+  c.tellMeant(first, `${meant} ${c.textOf(other.span)} ${sign} ${c.textOf(by.span)}`);
   const right: Term = { kind: "binary", sign, left: other, right: by, span: c.span(other.span) };
   return { kind: "bound", bound: meant, left, right, span: c.span(left.span) };
 }
@@ -204,8 +198,7 @@ function relation(c: Cursor, left: Term): Term {
   if (byHabit) {
     for (let taken = 0; taken < byHabit.takes; taken++) c.next();
     if (sideAt(c, 0)) return besideOther(c, left, byHabit.meant, first);
-    const written = c.span(first);
-    c.faults.add(written, { kind: "habit", written: c.source.slice(written.from, written.to), meant: byHabit.meant });
+    c.tellMeant(first, byHabit.meant);
     return { kind: "bound", bound: byHabit.meant, left, right: sum(c), span: span() };
   }
   if (left.kind === "name" && sideAt(c, c.isWord("is") ? 1 : 0)) {
@@ -382,11 +375,8 @@ const isTimeAt = (c: Cursor, ahead: number) =>
 function besideTime(c: Cursor, duration: Term): Term {
   const sign = c.next().text === "before" ? "-" : "+";
   const left = primary(c);
-  const span = c.span(duration.span);
-  const said = (term: Term) => c.source.slice(term.span.from, term.span.to);
-  const meant = `${said(left)} ${sign} ${said(duration)}`;
-  c.faults.add(span, { kind: "habit", written: c.source.slice(span.from, span.to), meant });
-  return { kind: "binary", sign, left, right: duration, span };
+  c.tellMeant(duration.span, `${c.textOf(left.span)} ${sign} ${c.textOf(duration.span)}`);
+  return { kind: "binary", sign, left, right: duration, span: c.span(duration.span) };
 }
 
 function instant(c: Cursor): Term {

@@ -58,7 +58,7 @@ function houseEntry(c: Cursor): HouseEntry {
 /** Takes a word of the house, or another that is meant for it, and the sign behind it that is not needed. */
 function said(c: Cursor, word: string): boolean {
   if (!c.takeWord(word) && !c.takeMeant(word, houseHabits[word] ?? [])) return false;
-  if (c.isSign(":") || c.isSign("=")) c.faults.add(c.token, { kind: "notHere", what: c.next().text, remedy: "Remove it." });
+  if (c.isSign(":") || c.isSign("=")) c.needless();
   return true;
 }
 
@@ -156,7 +156,7 @@ function attribute(c: Cursor, kind: ThingNode["kind"]): AttributeNode | Quoted {
   if (c.takeWord("note")) return quoted(c);
   const { text } = c.token;
   if (kind === "sensor" && (text === "range" || text === "from") && !c.peek().leads)
-    c.faults.add(c.next(), { kind: "notHere", what: text, remedy: "Remove it: the range alone is enough." });
+    c.needless("Remove it: the range alone is enough.");
   return readOne(c, attributes[kind], { besides: ['"note"'], remedy: kind === "output" ? form(c) : undefined });
 }
 
@@ -247,8 +247,7 @@ export function preset(c: Cursor): PresetNode {
   const body = c.block(`preset ${head.name.text}`, new Set(["note"]), () => {
     const note = c.takeWord("note") ? [quoted(c)] : [];
     const targets = c.list(() => {
-      if (c.comes("set") && c.isName(1))
-        c.faults.add(c.next(), { kind: "notHere", what: "set", remedy: "Remove it: a preset says what is at what." });
+      if (c.comes("set") && c.isName(1)) c.needless("Remove it: a preset says what is at what.");
       return target(c, "an output, a dial or a mode");
     });
     if (!c.isSign("}")) c.fail([`","`, "the closing }"]);

@@ -2,7 +2,6 @@
 import { DAY, daysOf, monthNames, weekdayNames } from "../../time/index.js";
 import { writeTimeOfDay } from "../../units/index.js";
 import type { DatesNode, OpeningNode, ProfileEntry, ProfileNode, Quoted, ScheduleNode, Term } from "../syntax.js";
-import type { Span } from "../token.js";
 import type { Cursor } from "./cursor.js";
 import { days, isDay } from "./days.js";
 import { heading, splitNote, trailingNote } from "./heading.js";
@@ -45,23 +44,18 @@ function takesMore(c: Cursor): boolean {
 
 /** From one time to another. */
 function stretch(c: Cursor): { from: Term; to: Term } {
-  if (c.comes("from") || c.comes("at"))
-    c.faults.add(c.token, { kind: "notHere", what: c.next().text, remedy: "Remove it: days come before times." });
+  if (c.comes("from") || c.comes("at")) c.needless("Remove it: days come before times.");
   const from = sum(c);
-  const tell = (span: Span, meant: string) =>
-    c.faults.add(span, { kind: "habit", written: c.source.slice(span.from, span.to), meant });
   // `08:00-17:00` reads as a difference.
   if (from.kind === "binary" && from.sign === "-" && from.right.kind === "time") {
-    const said = ({ span }: Term) => c.source.slice(span.from, span.to);
-    tell(from.span, `${said(from.left)} to ${said(from.right)}`);
+    c.tellMeant(from.span, `${c.textOf(from.left.span)} to ${c.textOf(from.right.span)}`);
     return { from: from.left, to: from.right };
   }
   if (c.comes("for") && c.peek().kind === "duration" && from.kind === "time") {
     const begins = c.next();
     const ms = (from.ms + c.next().value) % DAY;
-    const span = c.span(begins);
-    tell(span, `to ${writeTimeOfDay(ms)}`);
-    return { from, to: { kind: "time", ms, span } };
+    c.tellMeant(begins, `to ${writeTimeOfDay(ms)}`);
+    return { from, to: { kind: "time", ms, span: c.span(begins) } };
   }
   if (!c.takeMeant("to", ["until", "till"])) c.word("to");
   return { from, to: sum(c) };
@@ -85,7 +79,7 @@ function dates(c: Cursor): DatesNode {
   const span = c.span(first);
   if (begin[1] === undefined || end[1] === undefined) {
     const say = ([month, day]: [number, number]) => `${monthNames[month - 1]} ${day}`;
-    c.faults.add(span, { kind: "habit", written: c.source.slice(span.from, span.to), meant: `${say(from)}..${say(to)}` });
+    c.tellMeant(first, `${say(from)}..${say(to)}`);
   }
   return { kind: "yearly", from, to, span };
 }
@@ -138,9 +132,7 @@ function point(c: Cursor): { value: Term; from: Term } {
     if (isBehind) c.next();
     const from = sum(c);
     const of = value(c);
-    const span = c.span(first);
-    const said = (term: Term) => c.source.slice(term.span.from, term.span.to);
-    c.faults.add(span, { kind: "habit", written: c.source.slice(span.from, span.to), meant: `${said(of)} from ${said(from)}` });
+    c.tellMeant(first, `${c.textOf(of.span)} from ${c.textOf(from.span)}`);
     return { value: of, from };
   }
   const of = value(c);

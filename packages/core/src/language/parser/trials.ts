@@ -174,9 +174,8 @@ function pressed(c: Cursor): HappeningNode["what"] | undefined {
   if (!c.comes("press")) return undefined;
   c.next();
   const parts = { name: name(c, "what happens to: a sensor, a dial or a mode") };
-  const span = c.span(first);
-  c.faults.add(span, { kind: "habit", written: c.source.slice(span.from, span.to), meant: `${what.text} is pressed` });
-  return { kind: "is pressed", parts, span };
+  c.tellMeant(first, `${what.text} is pressed`);
+  return { kind: "is pressed", parts, span: c.span(first) };
 }
 
 /** `08:10`, `after 10 min`: a moment, with another word or none. */
@@ -194,9 +193,7 @@ function moment(c: Cursor): HappeningNode["when"] {
   if (c.comes("after") || c.comes("in")) {
     c.next();
     const later = sum(c);
-    const span = c.span(first);
-    const written = c.source.slice(span.from, span.to);
-    c.faults.add(span, { kind: "habit", written, meant: `${c.source.slice(later.span.from, later.span.to)} later` });
+    c.tellMeant(first, `${c.textOf(later.span)} later`);
     return { later };
   }
   if (c.takeWord("at")) {

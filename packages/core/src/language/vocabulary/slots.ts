@@ -86,8 +86,7 @@ export function pair<One, Other>(one: Slot<One>, joins: string, other: Slot<Othe
         const second = other.read(c);
         c.word(joins);
         const first = one.read(c);
-        const span = c.span(begin);
-        c.faults.add(span, { kind: "habit", written: c.source.slice(span.from, span.to), meant: write(first, second) });
+        c.tellMeant(begin, write(first, second));
         return [first, second];
       }
       const first = one.read(c);
