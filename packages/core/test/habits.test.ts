@@ -344,6 +344,7 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
   ['house "H" { place: 46.9 N, 7.4 E }', ":", /Remove it/],
   ['house "H" { place "Bern" }', '"Bern"', /46\.95 N, 7\.45 E/],
   ["sensor x: °C", "sensor", /zone hall \{ sensor … \}/],
+  [rule("when room.door is open do turn off room.fan"), "turn", /do \{ turn … \}/],
   [safe("forbid room.fan on while room.door is open"), "forbid", /only while not/],
   [safe("never room.fan on while room.door is open"), "never", /only while not/],
   [safe("permit room.fan only while room.door is closed"), "only", /permit room\.fan on only while/],

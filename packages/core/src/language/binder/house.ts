@@ -342,7 +342,9 @@ function degrees(term: Term, signs: Readonly<Record<string, number>>, most: numb
   if (number.kind === "number" && number.unit === "" && number.value <= most) {
     const isMinus = term.kind === "sign" && term.sign === "-";
     const meant = `${writeNumber(number.value)} ${isMinus ? minus : plus}`;
-    scope.faults.add(term.span, { kind: "habit", written: writeTerm(term), meant });
+    const what = `"${writeTerm(term)}" has no direction.`;
+    if (isMinus) scope.faults.add(term.span, { kind: "habit", written: writeTerm(term), meant });
+    else scope.faults.add(term.span, { kind: "missing", what, remedy: `Write ${meant}.`, after: plus });
     return isMinus ? -number.value : number.value;
   }
   const remedy = `Write degrees with a direction: 46.95 ${plus} or 46.95 ${minus}, at most ${most}.`;

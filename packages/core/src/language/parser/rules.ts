@@ -246,7 +246,11 @@ function event(c: Cursor, hasBegun: boolean): EventNode {
 /** `do`, or the brace behind it, where that is left out or another word stands there: told, and read on with. */
 function beginsSteps(c: Cursor): Token {
   const { token, taken } = c;
-  if (c.takeMeant("do", ["then", "run"])) return token;
+  if (c.takeMeant("do", ["then", "run"]) || c.takeWord("do")) {
+    const { kind, text, leads } = c.token;
+    if (kind === "word" && !leads) c.missing(c.token, "Steps need braces.", `Write do { ${text} … }.`);
+    return token;
+  }
   // A condition may have taken it for a name.
   if (!c.isSign("{") || taken.text === "do") return c.word("do");
   c.faults.add(taken, { kind: "missing", what: "Steps come behind do.", remedy: "Write do { … }.", after: "do" });
