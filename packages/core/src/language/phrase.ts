@@ -103,11 +103,12 @@ interface Met {
 }
 
 function met(c: Cursor, lead: readonly Lead[]): Met {
-  const said = wordsFrom(lead, 0);
-  const other = otherWording(c, said);
+  const [front] = lead;
+  const said = typeof front === "string" ? otherWordings.get(wordsFrom(lead, 0)) : undefined;
+  const other = said ? otherWording(c, said) : 0;
   let tokens = other;
   for (const [parts, part] of lead.entries()) {
-    if (other > 0 && parts < tokensOf(said).length) continue;
+    if (said && other > 0 && parts < said.own.length) continue;
     if (typeof part === "string") c.offer(wordsFrom(lead, parts), tokens);
     else c.want(part.says, tokens);
     const takes =
@@ -118,14 +119,23 @@ function met(c: Cursor, lead: readonly Lead[]): Met {
   return { parts: lead.length, tokens, isOther: other > 0 };
 }
 
-/** How many tokens another wording of some words is, where that comes and they do not; else 0. */
-function otherWording(c: Cursor, words: string): number {
-  const comes = (wording: string) => tokensOf(wording).every((token, at) => c.comes(token, at));
-  // What only lacks its last word is meant where a number comes in its place.
-  const isMeant = (wording: string) =>
-    comes(wording) && (!words.startsWith(`${wording} `) || isFigure(c, tokensOf(wording).length));
-  const wording = comes(words) ? undefined : wordings[words]?.find(isMeant);
-  return wording === undefined ? 0 : tokensOf(wording).length;
+/** Some words and their other wordings, as tokens. */
+interface Wordings {
+  readonly own: readonly string[];
+  readonly others: readonly (readonly string[])[];
+}
+
+const otherWordings: ReadonlyMap<string, Wordings> = new Map(
+  Object.entries(wordings).map(([words, others]) => [words, { own: tokensOf(words), others: others.map(tokensOf) }]),
+);
+
+/** How many tokens another wording is, where one comes and the words themselves do not; else 0. */
+function otherWording(c: Cursor, { own, others }: Wordings): number {
+  const comes = (wording: readonly string[]) => wording.every((token, at) => c.comes(token, at));
+  const isPart = (wording: readonly string[]) => wording.every((token, at) => token === own[at]);
+  // What only lacks its last words is meant where a number comes in their place.
+  const isMeant = (wording: readonly string[]) => comes(wording) && (!isPart(wording) || isFigure(c, wording.length));
+  return comes(own) ? 0 : (others.find(isMeant)?.length ?? 0);
 }
 
 function isFigure(c: Cursor, at: number): boolean {
@@ -205,7 +215,7 @@ export function readPhrase(c: Cursor, phrase: readonly Piece[]): Parts {
   const parts: Record<string, unknown> = {};
   for (const [place, piece] of phrase.entries()) {
     if (typeof piece === "string") {
-      if (place > 0 || !takeOther(c, piece)) takeAll(c, tokensOf(piece), sayRest(phrase, place));
+      if (place > 0 || !takeOther(c, piece)) takeAll(c, tokensOf(piece), () => sayRest(phrase, place));
     } else if (piece instanceof Choice) {
       const found = piece.alternatives.find((alternative) => begins(c, alternative));
       if (found) Object.assign(parts, readPhrase(c, found));
@@ -219,12 +229,14 @@ export function readPhrase(c: Cursor, phrase: readonly Piece[]): Parts {
 
 /** Whether some words come in another wording. */
 export function comesOther(c: Cursor, words: string): boolean {
-  return otherWording(c, words) > 0;
+  const said = otherWordings.get(words);
+  return said !== undefined && otherWording(c, said) > 0;
 }
 
 /** Takes another wording of some words, where one comes: told, and read on with. */
 export function takeOther(c: Cursor, words: string): boolean {
-  const other = otherWording(c, words);
+  const said = otherWordings.get(words);
+  const other = said ? otherWording(c, said) : 0;
   if (other === 0) return false;
   const first = c.token;
   for (let taken = 0; taken < other; taken++) c.next();
@@ -245,11 +257,11 @@ function isMeant(c: Cursor, word: string, ahead: number): boolean {
 }
 
 /** @param rest how the phrase goes on from there */
-function takeAll(c: Cursor, tokens: readonly string[], rest: string): void {
+function takeAll(c: Cursor, tokens: readonly string[], rest: () => string): void {
   tokens.forEach((token, index) => {
     c.offer(wordsFrom(tokens, index));
     if (c.comes(token)) c.next();
-    else if (!c.takeMeant(token, wordHabits[token] ?? [])) c.fail([`"${index === 0 ? rest : token}"`]);
+    else if (!c.takeMeant(token, wordHabits[token] ?? [])) c.fail([`"${index === 0 ? rest() : token}"`]);
   });
 }
 

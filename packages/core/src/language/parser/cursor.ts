@@ -258,6 +258,17 @@ export class Cursor {
     return true;
   }
 
+  /** Reads with one of these known, however it ends. */
+  knowing<Of>(what: "claims" | "conditions", is: boolean, read: () => Of): Of {
+    const before = this[what];
+    this[what] = is;
+    try {
+      return read();
+    } finally {
+      this[what] = before;
+    }
+  }
+
   /** What is written in a stretch of the text. */
   textOf({ from, to }: Span): string {
     return this.source.slice(from, to);

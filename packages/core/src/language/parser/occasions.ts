@@ -22,10 +22,7 @@ export function trigger(c: Cursor): TriggerNode {
     const time = sum(c);
     return { kind: "at", time, ...on(), span: c.span(first) };
   }
-  c.conditions = true;
-  const found = occasion(c);
-  c.conditions = false;
-  return found;
+  return c.knowing("conditions", true, () => occasion(c));
 }
 
 const moments = ["changes", "becomes", "begins", "ends"];

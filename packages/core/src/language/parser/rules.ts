@@ -115,12 +115,7 @@ function explainAction(c: Cursor, hasHeld: boolean): void {
 }
 
 /** A condition that a sentence waits for. */
-function waitedFor(c: Cursor): Term {
-  c.conditions = true;
-  const found = condition(c);
-  c.conditions = false;
-  return found;
-}
+const waitedFor = (c: Cursor): Term => c.knowing("conditions", true, () => condition(c));
 
 function state(c: Cursor, meant: string | undefined): StateNode {
   const first = c.token;

@@ -394,20 +394,12 @@ function nameOrCall(c: Cursor): Term {
     return { kind: "name", text: token.text, span: token };
   }
   c.next();
-  const given = c.list(() => argument(c));
+  const given = c.knowing("conditions", false, () => c.list(() => argument(c)));
   c.sign(")");
   return { kind: "call", name: { text: token.text, span: token }, arguments: given, span: c.span(token) };
 }
 
 function argument(c: Cursor): Argument {
-  const { conditions } = c;
-  c.conditions = false;
-  const read = argumentOf(c);
-  c.conditions = conditions;
-  return read;
-}
-
-function argumentOf(c: Cursor): Argument {
   const first = c.token;
   const over = () => (c.takeWord("over") ? sum(c) : undefined);
   if (first.kind === "text") return { kind: "text", text: quoted(c), span: first };

@@ -225,12 +225,7 @@ function expectation(c: Cursor): ExpectationNode {
 }
 
 /** A condition that may also be about what was told. */
-function claimable(c: Cursor): Term {
-  c.claims = true;
-  const claimed = condition(c);
-  c.claims = false;
-  return claimed;
-}
+const claimable = (c: Cursor): Term => c.knowing("claims", true, () => condition(c));
 
 function times(c: Cursor): { by?: Term; at?: Term; from?: Term; to?: Term } {
   if (c.comes("within") || c.comes("until")) {
