@@ -313,6 +313,17 @@ describe("is fixed:", () => {
   });
 });
 
+/** Near to a slip, and none. */
+test.each([
+  through("daily 07:30 from 06:00, 08:30 from 12:00"),
+  open("daily 08:00 - 30 min to 12:00"),
+  "zone k { sensor way: above/under } rule s { when k.way becomes above do { toggle room.fan } }",
+  "profile slope ramped { daily 0 % from 06:30, 100 % from 07:00 }",
+])("is no slip: %s", (written) => {
+  const { problems } = parseHouse({ "a.modrik": `${head}${written}\n` });
+  expect(problems.map(({ reason, remedy }) => `${reason} ${remedy}`)).toEqual([]);
+});
+
 /** What is written, and what the one problem with it says to do; nobody can know what is meant, so it is not fixed. */
 const explained: readonly (readonly [written: string, at: string, remedy: RegExp])[] = [
   [rule("when room.door is open hold room.fan at on"), "hold", /write while instead of when/],

@@ -185,9 +185,16 @@ function besideOther(c: Cursor, left: Term, bound: BoundWord | undefined, first:
 
 const boundAfterVerb = (text: string) => (bounds.has(text as BoundWord) ? (text as BoundWord) : boundHabits[text]);
 
-/** Whether a verb and a bound stand so far ahead, where people say that a condition comes to be true. */
+/** Whether a verb and a bound, with its value, stand so far ahead, where people say that a condition comes to be true. */
 export const comesToBound = (c: Cursor, ahead: number) =>
-  boundVerbs.has(c.peek(ahead).text) && boundAfterVerb(c.peek(ahead + 1).text) !== undefined;
+  boundVerbs.has(c.peek(ahead).text) && boundAfterVerb(c.peek(ahead + 1).text) !== undefined && isValueAt(c, ahead + 2);
+
+/** A state may be called as a bound is; then the steps come. */
+const isValueAt = (c: Cursor, ahead: number) =>
+  isNumberToken(c.peek(ahead)) ||
+  c.isSign("(", ahead) ||
+  c.isSign("-", ahead) ||
+  (c.isName(ahead) && !c.comes("do", ahead) && !c.comes("provided", ahead));
 
 export const isNumberToken = ({ kind }: Token) => kind === "number" || kind === "quantity" || kind === "duration";
 

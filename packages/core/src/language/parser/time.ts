@@ -5,7 +5,7 @@ import type { DatesNode, OpeningNode, ProfileEntry, ProfileNode, Quoted, Schedul
 import type { Cursor } from "./cursor.js";
 import { days, isDay } from "./days.js";
 import { heading, splitNote, trailingNote } from "./heading.js";
-import { quoted, sum, value } from "./terms.js";
+import { isNumberToken, quoted, sum, value } from "./terms.js";
 import { typeNode } from "./types.js";
 
 const openingBegins: ReadonlySet<string> = new Set(["daily", "except", "only", "note", ...weekdayNames]);
@@ -47,7 +47,7 @@ function stretch(c: Cursor): { from: Term; to: Term } {
   if (c.comes("from") || c.comes("at")) c.needless("Remove it: days come before times.");
   const from = sum(c);
   // `08:00-17:00` reads as a difference.
-  if (from.kind === "binary" && from.sign === "-" && from.right.kind === "time") {
+  if (from.kind === "binary" && from.sign === "-" && from.right.kind === "time" && !c.comes("to")) {
     c.tellMeant(from.span, `${c.textOf(from.left.span)} to ${c.textOf(from.right.span)}`);
     return { from: from.left, to: from.right };
   }
@@ -128,7 +128,9 @@ function profileEntry(c: Cursor): ProfileEntry {
 function point(c: Cursor): { value: Term; from: Term } {
   const first = c.token;
   const isBehind = (c.comes("from") || c.comes("at")) && c.peek().kind === "time";
-  if (isBehind || first.kind === "time") {
+  // A value may itself be a time.
+  const isBare = first.kind === "time" && (isNumberToken(c.peek()) || c.peek().kind === "dotted");
+  if (isBehind || isBare) {
     if (isBehind) c.next();
     const from = sum(c);
     const of = value(c);
