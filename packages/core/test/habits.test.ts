@@ -313,6 +313,14 @@ describe("is fixed:", () => {
   });
 });
 
+test.each([held("room.door constructor"), "constructor k { sensor x: °C }"])(
+  "a word that every object has is a word like others: %s",
+  (written) => {
+    const { problems } = parseHouse({ "a.modrik": `${head}${written}\n` });
+    expect(problems.map(({ reason }) => reason).join()).toMatch(/^Unexpected "constructor"/);
+  },
+);
+
 /** Near to a slip, and none. */
 test.each([
   through("daily 07:30 from 06:00, 08:30 from 12:00"),

@@ -2,6 +2,9 @@
 // right form and read on with, so that one slip is one problem.
 import { type Unit, units } from "../units/index.js";
 
+/** A table without what every object has: any word may be looked up in it, `constructor` too. */
+const bare = <Of>(table: Readonly<Record<string, Of>>): Readonly<Record<string, Of>> => Object.assign(Object.create(null), table);
+
 /** Signs, with the words that are meant; nothing where they should be left out. */
 export const signHabits: Readonly<Record<string, readonly string[]>> = {
   "+/-": ["±"],
@@ -144,7 +147,7 @@ export const wordings: Readonly<Record<string, readonly string[]>> = {
 };
 
 /** How declarations are begun elsewhere. */
-export const declarationHabits: Readonly<Record<string, string>> = {
+export const declarationHabits: Readonly<Record<string, string>> = bare({
   room: "zone",
   area: "zone",
   var: "let",
@@ -154,7 +157,7 @@ export const declarationHabits: Readonly<Record<string, string>> = {
   scene: "preset",
   automation: "rule",
   test: "trial",
-};
+});
 
 /** What a house says of itself, by other names. */
 export const houseHabits: Readonly<Record<string, readonly string[]>> = {
@@ -163,7 +166,7 @@ export const houseHabits: Readonly<Record<string, readonly string[]>> = {
 };
 
 /** What somebody does to the air with an output: which way it moves. */
-export const driveHabits: Readonly<Record<string, "raise" | "lower">> = {
+export const driveHabits: Readonly<Record<string, "raise" | "lower">> = bare({
   heat: "raise",
   warm: "raise",
   humidify: "raise",
@@ -174,7 +177,7 @@ export const driveHabits: Readonly<Record<string, "raise" | "lower">> = {
   dehumidify: "lower",
   decrease: "lower",
   reduce: "lower",
-};
+});
 
 /** Kinds of value by other names. */
 export const typeHabits: Readonly<Record<string, string>> = {
@@ -211,6 +214,9 @@ export function meantDegrees([, degrees, minutes, seconds = "0", direction]: Reg
   return `${Number(whole.toFixed(4))} ${direction}`;
 }
 
+/** Verbs that are a state: `opens` is `is open`. */
+export const stateVerbs: Readonly<Record<string, string>> = bare({ opens: "open", closes: "closed" });
+
 /** Verbs before a bound: `rises above` is `above`, and when waits for it. */
 export const boundVerbs: ReadonlySet<string> = new Set([
   "becomes",
@@ -226,10 +232,10 @@ export const boundVerbs: ReadonlySet<string> = new Set([
 ]);
 
 /** What they are followed by for a bound. */
-export const boundHabits: Readonly<Record<string, "above" | "below">> = { over: "above", beyond: "above", under: "below" };
+export const boundHabits: Readonly<Record<string, "above" | "below">> = bare({ over: "above", beyond: "above", under: "below" });
 
 /** `greater than`: the bound that is meant. */
-export const comparativeHabits: Readonly<Record<string, "above" | "below">> = {
+export const comparativeHabits: Readonly<Record<string, "above" | "below">> = bare({
   greater: "above",
   more: "above",
   higher: "above",
@@ -238,4 +244,4 @@ export const comparativeHabits: Readonly<Record<string, "above" | "below">> = {
   lower: "below",
   smaller: "below",
   colder: "below",
-};
+});

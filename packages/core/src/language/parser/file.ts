@@ -78,7 +78,7 @@ function declaration(c: Cursor): Declaration {
   }
   const { kind, text } = c.token;
   if ((text === "sensor" || text === "output") && kind === "word")
-    c.missing(c.token, `A ${text} belongs to a zone.`.replace("A o", "An o"), `Write zone hall { ${text} … }.`);
+    c.missing(c.token, `${text === "output" ? "An" : "A"} ${text} belongs to a zone.`, `Write zone hall { ${text} … }.`);
   const meant = kind === "word" && c.peek().kind === "word" ? parsers[declarationHabits[text] ?? ""] : undefined;
   const parse = c.choose(parsers) ?? meant;
   return parse ? parse(c) : c.fail([...begins].map((word) => `"${word}"`));

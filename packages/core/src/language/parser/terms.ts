@@ -1,5 +1,5 @@
 // Values and conditions: one function for each level of the grammar, from loose to tight.
-import { boundHabits, boundVerbs, comparativeHabits } from "../habits.js";
+import { boundHabits, boundVerbs, comparativeHabits, stateVerbs } from "../habits.js";
 import { lex } from "../lexer.js";
 import type { Argument, BoundWord, CaseNode, Quoted, Reset, Term, Word } from "../syntax.js";
 import { reserved, starters, type Token } from "../token.js";
@@ -254,7 +254,7 @@ function claimFirst(c: Cursor, left: string): void {
 /** `bench.door open for 5 min`, `bench.fan turns on`, `bench.door opens`: what is meant is clear, and read on with. */
 function withoutVerb(c: Cursor, left: Term): Term {
   const { token } = c;
-  const opens = { opens: "open", closes: "closed" }[token.text];
+  const opens = stateVerbs[token.text];
   if (opens !== undefined) {
     c.faults.add(token, { kind: "habit", written: token.text, meant: `is ${opens}` });
     c.takeName();
