@@ -1,10 +1,11 @@
-// A house set up on its simulated rooms, as if it had been lived in: the day before is run too, and not shown, again and
-// again until it begins and ends alike, so that rooms and memories are those of a house in use.
+// A house set up on its simulated rooms, as if it had been lived in: the day before is run too, and not shown, from the air
+// of rooms in use, so that memories are those of a house in use too.
 import { createEngine, type Engine, type EngineOptions, type Run } from "../engine/index.js";
 import { givenIn, type House, type Trial, type Value, type Weather } from "../house/index.js";
 import { clockOf, DAY, dateOfDay, HOUR, MINUTE } from "../time/index.js";
 import { type Dimension, dimensionOf, fromBase, writeTimeOfDay } from "../units/index.js";
 import { withRooms } from "./assumed.js";
+import { type Airs, type LivedDay, livedIn, meanOf } from "./lived-in.js";
 import { stretchOfWeather } from "./outdoors.js";
 import { createPhysics, type Physics, type PhysicsOptions } from "./physics.js";
 import type { Air } from "./rooms.js";
@@ -26,7 +27,7 @@ export interface SimulationOptions {
   readonly every?: number;
   /** How long the house has run before that, in milliseconds; nothing of it is shown. @default one day */
   readonly runUp?: number;
-  /** Repeat that until rooms begin and end it alike. @default true, for a day */
+  /** Repeat that until its means repeat. @default true, for a day */
   readonly settles?: boolean;
   /** The air that rooms begin with, of another simulation: nothing is repeated then until it settles. */
   readonly airs?: ReadonlyMap<string, Air>;
@@ -90,7 +91,7 @@ export function stage(own: House, options: SimulationOptions, recorded: Pick<Eng
     for (const [name, value] of Object.entries(options.set ?? {})) engine.set(name, value, start);
     return { engine, ...furnish(engine, { from: start, weather, seed, every: reports, ...(airs && { airs }) }) };
   };
-  const lived = !settles ? options.airs : livedIn(from, (airs) => begin(airs, Math.max(every, SETTLING)));
+  const lived = !settles ? options.airs : livedIn((airs) => livedDay(begin(airs, Math.max(every, SETTLING)), start, from));
   const { physics, engine, world } = begin(lived, every, recorded);
   const { airs } = physics;
   const moved = new Set(physics.sensors);
@@ -169,30 +170,15 @@ export function checkWeather(house: House, weather: Weather, from: number, to: n
 /** How often sensors report until rooms are as they are when lived in. */
 const SETTLING = 5 * MINUTE;
 
-/** Days that are tried, one after another, until rooms that have been lived in begin and end them alike. */
-const RUN_UP = 12;
-
-/** The air of rooms that have been lived in under this weather: the day before is run until it repeats itself. */
-function livedIn(
-  from: number,
-  begin: (airs: Physics["airs"] | undefined) => { readonly physics: Physics; readonly world: World },
-): Physics["airs"] | undefined {
-  let airs: Physics["airs"] | undefined;
-  for (let day = 0; day < RUN_UP; day++) {
-    const { physics, world } = begin(airs);
-    const before = physics.airs;
-    if (before.size === 0) return undefined;
-    world.passTo(from);
-    airs = physics.airs;
-    if ([...airs].every(([zone, air]) => isAlike(air, before.get(zone)))) break;
+/** The day before as it is lived in from some air. */
+function livedDay({ physics, world }: ReturnType<typeof furnish>, start: number, from: number): LivedDay {
+  const airs: Airs[] = [];
+  for (let at = start; at < from; ) {
+    at = Math.min(from, at + SETTLING);
+    world.passTo(at);
+    airs.push(physics.airs);
   }
-  return airs;
-}
-
-/** Within 0.1 K and 0.5 %RH. */
-function isAlike(one: Air, other: Air | undefined): boolean {
-  if (!other) return false;
-  return Math.abs(one.temperature - other.temperature) <= 0.1 && Math.abs(one.humidity - other.humidity) <= 0.5;
+  return { mean: meanOf(airs), ends: physics.airs };
 }
 
 /** Local midnight of the first simulated trial, else of the first; without trials a day in winter. */
