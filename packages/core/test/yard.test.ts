@@ -1,0 +1,53 @@
+// Linden Yard simulated, against the same equations and rules worked out by hand for this house alone: four weeks of each
+// season, without fronts, as these are random numbers. People are others, so that means and times agree, and no instants.
+import { measure, simulate } from "modrik";
+import { describe, expect, test } from "vitest";
+import { parseLindenYard } from "./examples.js";
+import { DAY, HOUR } from "./simulated.js";
+import { Yard } from "./yard/yard.js";
+
+const BEFORE = 14;
+const DAYS = 28;
+
+/** Where the sums of the yard worked out by hand tell of a sensor, and by how much the means of both may differ. */
+const means = [
+  ["bench.temperature", 0, 0.2],
+  ["timber.temperature", 1, 0.2],
+  ["booth.temperature", 2, 0.2],
+  ["loft.sitting", 4, 0.2],
+  ["yard.temperature", 5, 0.05],
+  ["bench.humidity", 6, 0.3],
+  ["timber.humidity", 7, 0.4],
+  ["loft.humidity", 10, 0.3],
+  ["yard.humidity", 11, 0.05],
+] as const;
+
+describe.each([
+  ["winter", "2026-01-15T00:00+01:00", { firstDay: 1, weekday: 3, noon: 12.5 }],
+  ["spring", "2026-05-01T00:00+02:00", { firstDay: 107, weekday: 4, noon: 13.5 }],
+  ["summer", "2026-07-07T00:00+02:00", { firstDay: 174, weekday: 1, noon: 13.5 }],
+])("four weeks of %s", (_, begins, when) => {
+  const { house } = parseLindenYard();
+  const { fronts, ...weather } = house.weathers.find(({ name }) => name === "year") as (typeof house.weathers)[number];
+  const run = simulate(house, { weather, from: Date.parse(begins), lasts: DAYS * DAY, runUp: BEFORE * DAY });
+  const byHand = new Yard(house, { ...when, fronts: false });
+  byHand.run(BEFORE);
+  byHand.run(DAYS);
+
+  test.each(means)("%s is the same", (of, place, most) => {
+    let sum = 0;
+    for (let at = run.from; at < run.to; at += HOUR) sum += run.past.value({ kind: "value", of }, at) as number;
+    expect(Math.abs(sum / (DAYS * 24) - (byHand.sums[place] as number) / (DAYS * 1440))).toBeLessThanOrEqual(most);
+  });
+
+  test("outputs run as long, to a quarter of an hour a day and a twentieth", () => {
+    const { outputs } = measure(run);
+    const hours = outputs.map(({ output, onTime }) => [output, onTime / HOUR / DAYS] as const);
+    const far = hours.filter(([, runs], place) => {
+      const own = (byHand.on[place] as number) / 3600 / DAYS;
+      return Math.abs(runs - own) > 0.25 + 0.05 * own;
+    });
+    expect(far).toEqual([]);
+    expect(outputs.some(({ onTime }) => onTime > 4 * HOUR * DAYS)).toBe(true);
+  });
+});
