@@ -43,7 +43,7 @@ class Group {
   readonly #drive: Float64Array;
   readonly #rates: Float64Array;
   readonly #matrix: Float64Array;
-  readonly #known = new Map<string, { readonly rates: Float64Array; readonly vectors: Float64Array }>();
+  readonly #known: Map<string, { readonly rates: Float64Array; readonly vectors: Float64Array }> | undefined;
   /** For steps of so many seconds: e^(λt) and (e^(λt) - 1)/λ of each rate. */
   #seconds = Number.NaN;
   readonly #left: Float64Array;
@@ -51,8 +51,10 @@ class Group {
   /** One vector after the other, in the order of the rates. */
   readonly #vectors: Float64Array;
 
-  constructor(rooms: readonly number[], passages: readonly Passage[]) {
+  /** `turns` is whether what it was like before may come again: capacities that move with a temperature never do. */
+  constructor(rooms: readonly number[], passages: readonly Passage[], turns: boolean) {
     this.rooms = rooms;
+    this.#known = turns ? new Map() : undefined;
     this.#within = passages.flatMap(({ one, passes }, place) => (passes > 0 && rooms.includes(one) ? [place] : []));
     this.#of = new Float64Array(2 * rooms.length + this.#within.length).fill(Number.NaN);
     this.#roots = new Float64Array(rooms.length);
@@ -133,16 +135,16 @@ class Group {
     return true;
   }
 
-  /** What was found for the same figures is used again: doors open and close, and only pairs change at each step. */
+  /** What was found for the same figures is used again: doors open and close. */
   #solve(capacity: Float64Array, loss: Float64Array, passages: readonly Passage[]): void {
     const count = this.rooms.length;
     if (count === 2) {
       this.#solvePair(capacity, loss, passages);
       return;
     }
-    const key = this.#of.join(" ");
-    const known = this.#known.get(key);
     for (let place = 0; place < count; place++) this.#root(place, capacity[this.rooms[place] as number] as number);
+    const key = this.#known ? this.#of.join(" ") : "";
+    const known = this.#known?.get(key);
     if (known) {
       this.#rates.set(known.rates);
       this.#vectors.set(known.vectors);
@@ -151,6 +153,7 @@ class Group {
     this.#fill(capacity, loss, passages);
     findModes(this.#matrix, this.#vectors, count);
     for (let mode = 0; mode < count; mode++) this.#rates[mode] = this.#matrix[mode * count + mode] as number;
+    if (!this.#known) return;
     if (this.#known.size >= MOST_KNOWN) this.#known.clear();
     this.#known.set(key, { rates: this.#rates.slice(), vectors: this.#vectors.slice() });
   }
@@ -221,6 +224,7 @@ interface Grouping {
 export class Exchange {
   readonly #rooms: number;
   readonly #passages: readonly Passage[];
+  readonly #turns: boolean;
   #grouping: Grouping = { groups: [], alone: [] };
   readonly #known = new Map<string, Grouping>();
   /** Of rooms alone: for which rate and how many seconds 1 - e^(-λt) was found last. */
@@ -228,9 +232,11 @@ export class Exchange {
   readonly #seconds: Float64Array;
   readonly #gone: Float64Array;
 
-  constructor(rooms: number, passages: readonly Passage[]) {
+  /** `turns` is whether capacities stand still, so that rooms may come to be like they were before. */
+  constructor(rooms: number, passages: readonly Passage[], turns: boolean) {
     this.#rooms = rooms;
     this.#passages = passages;
+    this.#turns = turns;
     this.#rates = new Float64Array(rooms).fill(Number.NaN);
     this.#seconds = new Float64Array(rooms).fill(Number.NaN);
     this.#gone = new Float64Array(rooms);
@@ -246,7 +252,7 @@ export class Exchange {
   #group(): Grouping {
     const all = groupsOf(this.#rooms, this.#passages);
     return {
-      groups: all.filter(({ length }) => length > 1).map((rooms) => new Group(rooms, this.#passages)),
+      groups: all.filter(({ length }) => length > 1).map((rooms) => new Group(rooms, this.#passages, this.#turns)),
       alone: all.flatMap((rooms) => (rooms.length === 1 ? rooms : [])),
     };
   }

@@ -143,9 +143,9 @@ export class Rooms {
     this.#gasPassages = links.map(passage);
     this.#heatPassages = [...links.map(passage), ...links.map(through), ...this.#walls.map((one) => one.passage)];
     this.#waterPassages = [...links.map(passage), ...this.#wood.map((one) => one.passage)];
-    this.#heat = new Exchange(count + this.#walls.length, this.#heatPassages);
-    this.#water = new Exchange(count + this.#wood.length, this.#waterPassages);
-    this.#gas = new Exchange(count, this.#gasPassages);
+    this.#heat = new Exchange(count + this.#walls.length, this.#heatPassages, true);
+    this.#water = new Exchange(count + this.#wood.length, this.#waterPassages, false);
+    this.#gas = new Exchange(count, this.#gasPassages, true);
     this.#air = new Float64Array(links.length).fill(Number.NaN);
     this.#heatStores = storesFor(count + this.#walls.length);
     this.#waterStores = storesFor(count + this.#wood.length);
