@@ -1,9 +1,9 @@
 // Linden Yard simulated, against the same equations and rules worked out by hand for this house alone: four weeks of each
 // season, without fronts, as these are random numbers. People are others, so that means and times agree, and no instants.
-import { measure, simulate } from "modrik";
+import { type KeptMeasure, measure, simulate } from "modrik";
 import { describe, expect, test } from "vitest";
 import { parseLindenYard } from "./examples.js";
-import { DAY, HOUR } from "./simulated.js";
+import { DAY, HOUR, MINUTE } from "./simulated.js";
 import { Yard } from "./yard/yard.js";
 
 const BEFORE = 14;
@@ -38,6 +38,22 @@ describe.each([
     let sum = 0;
     for (let at = run.from; at < run.to; at += HOUR) sum += run.past.value({ kind: "value", of }, at) as number;
     expect(Math.abs(sum / (DAYS * 24) - (byHand.sums[place] as number) / (DAYS * 1440))).toBeLessThanOrEqual(most);
+  });
+
+  test.each([
+    ["dry_wood", 0],
+    ["warm_hands", 1],
+    ["frost_free", 2],
+    ["timber_moist", 3],
+    ["booth_warm", 4],
+  ])("%s keeps it as well", (rule, place) => {
+    const { applied, inBand, meanDistance, rmsDistance } = measure(run).kept.find((one) => one.rule === rule) as KeptMeasure;
+    const [minutes, within, distance, squares] = byHand.kept.subarray(4 * place) as unknown as [number, number, number, number];
+    // What applies while a door has been closed applies a little less than by the minute.
+    expect(Math.abs(applied / MINUTE / minutes - 1)).toBeLessThanOrEqual(0.04);
+    expect(Math.abs(inBand - within / minutes)).toBeLessThanOrEqual(0.01);
+    expect(Math.abs(meanDistance - distance / minutes)).toBeLessThanOrEqual(0.1);
+    expect(Math.abs(rmsDistance - Math.sqrt(squares / minutes))).toBeLessThanOrEqual(0.12);
   });
 
   test("outputs run as long, to a quarter of an hour a day and a twentieth", () => {

@@ -47,8 +47,8 @@ export class Yard {
   readonly starts = new Float64Array(OUTPUTS);
   /** Of the rooms' temperatures and humidities, summed up by the minute. */
   readonly sums = new Float64Array(2 * ROOMS);
-  /** Of five values that are kept: minutes, minutes in their band, distances, their squares, what lies outside. */
-  readonly kept = new Float64Array(25);
+  /** Of five values that are kept: minutes, minutes in their band, distances, their squares. */
+  readonly kept = new Float64Array(20);
   readonly #outdoors: Outdoors;
   readonly #volume: Float64Array;
   readonly #capacity: Float64Array;
@@ -494,11 +494,10 @@ export class Yard {
 
   #keepCount(place: number, value: number, target: number, slack: number): void {
     const { kept } = this;
-    const at = 5 * place;
+    const at = 4 * place;
     const far = Math.abs(value - target);
     kept[at] = (kept[at] as number) + 1;
     if (far <= slack) kept[at + 1] = (kept[at + 1] as number) + 1;
-    else kept[at + 4] = (kept[at + 4] as number) + far - slack;
     kept[at + 2] = (kept[at + 2] as number) + far;
     kept[at + 3] = (kept[at + 3] as number) + far * far;
   }
