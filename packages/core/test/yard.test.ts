@@ -20,6 +20,10 @@ const means = [
   ["timber.humidity", 7, 0.4],
   ["loft.humidity", 10, 0.3],
   ["yard.humidity", 11, 0.05],
+  ["loft.carbon", 12, 5],
+  ["booth.fumes", 13, 0.5],
+  ["bench.daylight", 14, 8],
+  ["yard.soil", 15, 0.2],
 ] as const;
 
 describe.each([

@@ -45,8 +45,8 @@ export class Yard {
   /** Of each output: seconds on, and how often it began. */
   readonly on = new Float64Array(OUTPUTS);
   readonly starts = new Float64Array(OUTPUTS);
-  /** Of the rooms' temperatures and humidities, summed up by the minute. */
-  readonly sums = new Float64Array(2 * ROOMS);
+  /** Of the rooms' temperatures and humidities, ppm in loft and booth, light on the bench and % of soil, summed up by the minute. */
+  readonly sums = new Float64Array(2 * ROOMS + 4);
   /** Of five values that are kept: minutes, minutes in their band, distances, their squares. */
   readonly kept = new Float64Array(20);
   readonly #outdoors: Outdoors;
@@ -509,6 +509,10 @@ export class Yard {
       this.sums[room] = (this.sums[room] as number) + (this.temperature[room] as number);
       this.sums[ROOMS + room] = (this.sums[ROOMS + room] as number) + (this.humidity[room] as number);
     }
+    this.sums[12] = (this.sums[12] as number) + (this.carbon[LOFT] as number);
+    this.sums[13] = (this.sums[13] as number) + (this.fumes[BOOTH] as number);
+    this.sums[14] = (this.sums[14] as number) + (this.light[BENCH] as number);
+    this.sums[15] = (this.sums[15] as number) + 100 * this.#theta;
   }
 }
 
