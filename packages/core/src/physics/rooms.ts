@@ -164,8 +164,8 @@ export class Rooms {
       ...this.#walls.map(({ room }) => airs[room]?.walls ?? (airs[room] as Air).temperature),
     ]);
     this.humidities = Float64Array.from([
-      ...airs.map(({ humidity }) => humidity),
-      ...this.#wood.map(({ room }) => airs[room]?.wood ?? (airs[room] as Air).humidity),
+      ...airs.map(({ humidity }) => within(humidity)),
+      ...this.#wood.map(({ room }) => within(airs[room]?.wood ?? (airs[room] as Air).humidity)),
     ]);
     this.carbons = Float64Array.from(airs, ({ carbon }) => carbon ?? CARBON_OUTDOORS);
     this.solvents = Float64Array.from(airs, ({ fumes }) => fumes ?? 0);

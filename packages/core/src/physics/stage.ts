@@ -167,14 +167,15 @@ export function checkWeather(house: House, weather: Weather, from: number, to: n
   );
 }
 
-/** How often sensors report until rooms are as they are when lived in. */
+/** How often sensors report until rooms are as they are when lived in, and how often these are looked at for their mean. */
 const SETTLING = 5 * MINUTE;
+const LOOKS = 30 * MINUTE;
 
 /** The day before as it is lived in from some air. */
 function livedDay({ physics, world }: ReturnType<typeof furnish>, start: number, from: number): LivedDay {
   const airs: Airs[] = [];
   for (let at = start; at < from; ) {
-    at = Math.min(from, at + SETTLING);
+    at = Math.min(from, at + LOOKS);
     world.passTo(at);
     airs.push(physics.airs);
   }
