@@ -49,6 +49,9 @@ export function Drawn({ chart, label, stale = false, share: put, onShare, onChoo
     onShare?.(at);
     onChoose?.(at, row?.things.length === 1 ? row.things[0] : undefined);
   });
+  const drawCursor = useEffectEvent((made: Drawing, of = share) => {
+    if (of !== undefined) made.point(from + of * (to - from));
+  });
 
   useEffect(() => {
     const place = element.current as HTMLDivElement;
@@ -70,10 +73,14 @@ export function Drawn({ chart, label, stale = false, share: put, onShare, onChoo
     if (!made) return;
     made.fit();
     made.setOption(chart.options, true);
+    // Of the chart before, it stands at another instant.
+    drawCursor(made);
   }, [chart]);
 
   useEffect(() => {
-    if (put !== undefined) setShare(put);
+    if (put === undefined) return;
+    setShare(put);
+    if (drawing.current) drawCursor(drawing.current, put);
   }, [put]);
 
   function onKeyDown(event: KeyboardEvent): void {

@@ -4,7 +4,7 @@ import type { Dial, Output, Reading, Zone } from "./ask.js";
 import { endOfHand } from "./hand.js";
 import { useHouse, useHouseTime, useTitle } from "./house.js";
 import { hrefOf, usePlace } from "./place.js";
-import { ageOf, lengthOf, momentOf } from "./say.js";
+import { ageOf, lengthOf, momentOf, unbroken } from "./say.js";
 
 export function ZoneSection({ zone }: { readonly zone: Zone }) {
   const { now } = useHouse();
@@ -89,7 +89,7 @@ function OutputRow({ output }: { readonly output: Output }) {
         </span>
         <span className="reason quiet">
           {disobeys && <span className="wrong">its device says otherwise · </span>}
-          {reason}
+          {unbroken(reason || "")}
         </span>
       </button>
     </li>

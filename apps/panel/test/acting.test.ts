@@ -61,7 +61,9 @@ describe.skipIf(!chromiumPath)("the panel", () => {
 
   const row = (page: Page, name: string) =>
     page.locator(".row", { has: page.locator(".name", { hasText: new RegExp(`^${name}$`) }) });
-  const shows = (page: Page, name: string, text: string | RegExp) => expect.poll(() => row(page, name).innerText()).toMatch(text);
+  /** A number and its unit are kept together by a space of their own. */
+  const shows = (page: Page, name: string, text: string | RegExp) =>
+    expect.poll(async () => (await row(page, name).innerText()).replaceAll("\u00a0", " ")).toMatch(text);
   const opened = (page: Page) => page.getByRole("dialog");
   async function open(page: Page, name: string): Promise<void> {
     await row(page, name).click();

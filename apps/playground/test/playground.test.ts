@@ -156,6 +156,38 @@ describe.skipIf(!chromiumPath)("the playground", () => {
         .toBe("Text of rules.modrik");
     }));
 
+  test("the cursor stands at the moment that is read, whatever was last reported near it, and goes along to another chart", () =>
+    open(async (page) => {
+      const chart = page.locator(".day .chart");
+      /** Where it stands between the ends of the axis, which are 150 px and 44 px from those of the chart. */
+      const cursors = async () => {
+        const { x, width } = (await chart.boundingBox()) as { x: number; width: number };
+        const places = await chart.locator("svg path[stroke-dasharray]").evaluateAll((paths) =>
+          paths.flatMap((path) => {
+            const { left, width: wide, height } = path.getBoundingClientRect();
+            return wide < 3 && height > 10 ? [left + wide / 2] : [];
+          }),
+        );
+        return new Set(places.map((place) => Math.round((place - x - 150) / ((width - 194) / 288))));
+      };
+      await expect.poll(cursors).toEqual(new Set([144]));
+      await chart.focus();
+      for (const key of ["PageDown", "PageDown", "ArrowLeft"]) await page.keyboard.press(key);
+      await expect.poll(cursors).toEqual(new Set([167]));
+      await tab(page, "Trials");
+      await page
+        .getByRole("button", { name: /solvent/ })
+        .first()
+        .click();
+      await page.getByText("Back to the day").waitFor();
+      await page.locator(".day[data-stale=false] svg").waitFor();
+      await expect.poll(cursors).toEqual(new Set([167]));
+      await chart.focus();
+      await page.keyboard.press("PageUp");
+      await expect.poll(cursors).toEqual(new Set([155]));
+      await page.getByRole("heading", { name: "Tue 10 Feb, 09:21" }).waitFor();
+    }));
+
   test("says why and why not, by pointer and by keys alone, with the lines of the rules and what comes next", () =>
     open(async (page) => {
       const day = page.locator(".day .chart");

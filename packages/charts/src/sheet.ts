@@ -174,7 +174,8 @@ export class Sheet {
         ...(this.#narrow && { alignMinLabel: "left", alignMaxLabel: "right" }),
       },
       splitLine: { show: true, lineStyle: { color: hairline } },
-      axisPointer: { label: { show: false } },
+      // Where somebody points: what stands there is read, not what was last written down near it.
+      axisPointer: { snap: false, label: { show: false } },
     });
     this.#yAxes.push({ gridIndex: index, ...yAxis });
     return index;
@@ -341,7 +342,7 @@ export class Sheet {
   }
 
   #line(grid: number, more: object): void {
-    this.#series.push({ type: "line", xAxisIndex: grid, yAxisIndex: grid, showSymbol: false, animation: false, ...more });
+    this.#series.push({ type: "line", xAxisIndex: grid, yAxisIndex: grid, symbol: "none", animation: false, ...more });
   }
 
   description(): ChartDescription {
