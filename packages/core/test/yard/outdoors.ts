@@ -1,5 +1,5 @@
 // The weather of Linden Yard through a year, worked out by hand: seasons, days and fronts, Seidelmann's light, without summer time.
-import { randomFrom } from "./random.js";
+import { seeded } from "../kit/generate.js";
 
 const HOUR = 3600;
 const DAY = 86_400;
@@ -32,7 +32,7 @@ export class Outdoors {
   daylight = 0.5;
   readonly #begins = new Float64Array(3);
   readonly #ends = new Float64Array(3);
-  readonly #random = randomFrom(7);
+  readonly #random = seeded(7);
   readonly #firstDay: number;
   readonly #noon: number;
   readonly #fronts: boolean;

@@ -4,9 +4,9 @@
 // change stand in typed arrays and fields, as a double that a closure captures is boxed again at each write. Left
 // out are holidays and the turns of summer time, and people are looked at once a minute.
 import type { House } from "modrik";
+import { seeded } from "../kit/generate.js";
 import { Outdoors, perPercentAt, type When } from "./outdoors.js";
 import { type Habit, Person } from "./person.js";
-import { randomFrom } from "./random.js";
 
 const BENCH = 0;
 const TIMBER = 1;
@@ -113,7 +113,7 @@ export class Yard {
     ]);
     this.#outdoors = new Outdoors(when);
     this.#weekday = when.weekday;
-    const random = [1, 2, 3, 4, 5].map(randomFrom);
+    const random = [1, 2, 3, 4, 5].map(seeded);
     const habits: readonly (Habit & { readonly stream: number })[] = [
       { room: BENCH, every: 3000, props: 72_000, stream: 0 },
       { room: TIMBER, every: 14_400, props: 108_000, stream: 1 },
