@@ -51,10 +51,10 @@ class Group {
   /** One vector after the other, in the order of the rates. */
   readonly #vectors: Float64Array;
 
-  /** `turns` is whether what it was like before may come again: capacities that move with a temperature never do. */
-  constructor(rooms: readonly number[], passages: readonly Passage[], turns: boolean) {
+  /** `recurs` is whether it may come to be as it was before: with capacities that move with a temperature it never does. */
+  constructor(rooms: readonly number[], passages: readonly Passage[], recurs: boolean) {
     this.rooms = rooms;
-    this.#known = turns ? new Map() : undefined;
+    this.#known = recurs ? new Map() : undefined;
     this.#within = passages.flatMap(({ one, passes }, place) => (passes > 0 && rooms.includes(one) ? [place] : []));
     this.#of = new Float64Array(2 * rooms.length + this.#within.length).fill(Number.NaN);
     this.#roots = new Float64Array(rooms.length);
@@ -224,7 +224,7 @@ interface Grouping {
 export class Exchange {
   readonly #rooms: number;
   readonly #passages: readonly Passage[];
-  readonly #turns: boolean;
+  readonly #recurs: boolean;
   #grouping: Grouping = { groups: [], alone: [] };
   readonly #known = new Map<string, Grouping>();
   /** Of rooms alone: for which rate and how many seconds 1 - e^(-λt) was found last. */
@@ -232,11 +232,11 @@ export class Exchange {
   readonly #seconds: Float64Array;
   readonly #gone: Float64Array;
 
-  /** `turns` is whether capacities stand still, so that rooms may come to be like they were before. */
-  constructor(rooms: number, passages: readonly Passage[], turns: boolean) {
+  /** `recurs` is whether capacities stand still, so that rooms may come to be as they were before. */
+  constructor(rooms: number, passages: readonly Passage[], recurs: boolean) {
     this.#rooms = rooms;
     this.#passages = passages;
-    this.#turns = turns;
+    this.#recurs = recurs;
     this.#rates = new Float64Array(rooms).fill(Number.NaN);
     this.#seconds = new Float64Array(rooms).fill(Number.NaN);
     this.#gone = new Float64Array(rooms);
@@ -252,7 +252,7 @@ export class Exchange {
   #group(): Grouping {
     const all = groupsOf(this.#rooms, this.#passages);
     return {
-      groups: all.filter(({ length }) => length > 1).map((rooms) => new Group(rooms, this.#passages, this.#turns)),
+      groups: all.filter(({ length }) => length > 1).map((rooms) => new Group(rooms, this.#passages, this.#recurs)),
       alone: all.flatMap((rooms) => (rooms.length === 1 ? rooms : [])),
     };
   }

@@ -12,8 +12,10 @@ export interface LivedDay {
   readonly ends: Airs;
 }
 
-/** By how much days that are alike may differ, K and %RH, of walls and wood, which are slower, half of that; and how far
- * ahead at once is believed. */
+/**
+ * By how much days that are alike may differ, K and %RH, of walls and wood, which are slower, half of that; and how far ahead
+ * at once is believed.
+ */
 const quantities = {
   temperature: { alike: 0.1, furthest: 15 },
   walls: { alike: 0.05, furthest: 15 },
