@@ -1,6 +1,7 @@
 // A chart in a page: a cursor reads what everything was at a moment, by pointer and by keys; the same in words below it.
 import { type Chart, type Drawing, drawIn, type Reading, sayReading, tellReadings } from "@modrik/charts";
 import { type KeyboardEvent, type ReactNode, useEffect, useEffectEvent, useMemo, useRef, useState } from "react";
+import { fineness, momentAt } from "./moment.js";
 
 /** Of the whole: a step of the cursor. */
 const STEP = 1 / 288;
@@ -50,7 +51,7 @@ export function Drawn({ chart, label, stale = false, share: put, onShare, onChoo
     onChoose?.(at, row?.things.length === 1 ? row.things[0] : undefined);
   });
   const drawCursor = useEffectEvent((made: Drawing, of = share) => {
-    if (of !== undefined) made.point(from + of * (to - from));
+    if (of !== undefined) made.point(momentAt(from, to, of));
   });
 
   useEffect(() => {
@@ -61,6 +62,8 @@ export function Drawn({ chart, label, stale = false, share: put, onShare, onChoo
     observer.observe(place);
     const zr = made.getZr();
     zr.on("mousemove", ({ offsetX }: { offsetX: number }) => pointed(made, offsetX));
+    // Values that are read stay when a pointer leaves, and so does the cursor.
+    zr.on("globalout", () => queueMicrotask(() => drawCursor(made)));
     zr.on("click", ({ offsetX, offsetY }: { offsetX: number; offsetY: number }) => clicked(made, offsetX, offsetY));
     return () => {
       observer.disconnect();
@@ -90,11 +93,12 @@ export function Drawn({ chart, label, stale = false, share: put, onShare, onChoo
     event.preventDefault();
     const next = between((share ?? 0.5) + step * STEP);
     setShare(next);
-    drawing.current?.point(from + next * (to - from));
+    if (drawing.current) drawCursor(drawing.current, next);
     onShare?.(next);
   }
 
-  const at = share === undefined ? undefined : from + share * (to - from);
+  const at = share === undefined ? undefined : momentAt(from, to, share);
+  const when = at === undefined ? undefined : sayMoment(at, fineness(from, to));
   return (
     <div className="drawn" data-stale={stale}>
       <div
@@ -107,11 +111,11 @@ export function Drawn({ chart, label, stale = false, share: put, onShare, onChoo
         aria-valuemin={0}
         aria-valuemax={100}
         aria-valuenow={Math.round(100 * (share ?? 0.5))}
-        aria-valuetext={at === undefined ? "no moment chosen" : momentOf(at)}
+        aria-valuetext={when ?? "no moment chosen"}
         onKeyDown={onKeyDown}
       />
       <section className="read" aria-label="Values at the cursor">
-        <h2>{at === undefined ? "Point at the chart, or use the arrow keys" : momentOf(at)}</h2>
+        <h2>{when ?? "Point at the chart, or use the arrow keys"}</h2>
         {children}
         {at !== undefined && <Values readings={readings} at={at} {...(onThing && { onThing })} />}
       </section>
@@ -132,15 +136,10 @@ export function Plain({ chart, label }: { readonly chart: Pick<Chart, "options" 
 }
 
 /** The axis reads the house's own clock as if it were UTC. */
-const format = new Intl.DateTimeFormat("en-GB", {
-  timeZone: "UTC",
-  weekday: "short",
-  day: "numeric",
-  month: "short",
-  hour: "2-digit",
-  minute: "2-digit",
-});
-const momentOf = (at: number) => format.format(at).replace(/,? (\d\d:\d\d)$/, ", $1");
+const day = new Intl.DateTimeFormat("en-GB", { timeZone: "UTC", weekday: "short", day: "numeric", month: "short" });
+
+const sayMoment = (at: number, step: number) =>
+  `${day.format(at).replace(",", "")}, ${new Date(at).toISOString().slice(11, step < 60_000 ? 19 : 16)}`;
 
 function axisOf({ options }: DrawnProps["chart"]): readonly [from: number, to: number] {
   const [axis] = (options.xAxis ?? []) as readonly { readonly min: number; readonly max: number }[];

@@ -1,6 +1,7 @@
 // One house on the desk: its text, its day or a trial, and what one does with them.
 import { Button, SegmentedControl, Tabs, useComputedColorScheme } from "@mantine/core";
 import { useElementSize } from "@mantine/hooks";
+import { momentAt } from "@modrik/look/moment";
 import { titleOf, type Zone } from "modrik";
 import {
   lazy,
@@ -142,7 +143,7 @@ export function Desk({ name, initial, onFiles, header, dialogs }: DeskProps) {
   const hints = useMemo(() => reading?.hints?.filter((hint) => hint.file === file), [reading, file]);
   const stale = isWorking || reading?.sound === false;
   const calm = useDeferredValue(chart);
-  const at = ran ? ran.from + share * (ran.to - ran.from) : 0;
+  const at = ran ? momentAt(ran.from, ran.to, share) : 0;
   const readings = useMemo(() => readingsAt(chart?.readings ?? [], at), [chart, at]);
   const date = ran && subject.kind === "days" ? new Date(ran.from).toISOString().slice(0, 10) : "2026-01-15";
   const wrong = problems.filter(({ severity }) => severity === "error").length;

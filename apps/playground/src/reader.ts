@@ -4,8 +4,8 @@ import { describe, hints } from "modrik/language";
 import type { Answer, FromReader, Question, Reading, Setup, ThingInfo, ToReader } from "./messages.js";
 import { fitting, followFiles } from "./open-house.js";
 
-/** How long a writer pauses before problems are told: what is half written is not a mistake yet. */
-const PAUSE_MS = 120;
+/** How long a writer pauses before problems are told: what is half written is not a mistake yet, and the day is drawn first. */
+const PAUSE_MS = 250;
 
 /** @param tell sends to the page */
 export function startReader(tell: (message: FromReader) => void): (message: ToReader) => void {

@@ -1,5 +1,6 @@
 // Runs and draws what is on the desk: simulated days, a trial, a recording; explains it, and lays another variant over it.
 import { type ChartOptions, chartOf, linesOfChart } from "@modrik/charts";
+import { fineness, momentAt } from "@modrik/look/moment";
 import {
   type Air,
   askable,
@@ -256,18 +257,13 @@ export function startRunner(tell: (message: FromRunner) => void): (message: ToRu
 
   // ── Explaining ──────────────────────────────────────────────────────────────────────────────────────────────────────
 
-  function instantAt({ run }: Shown, share: number): number {
-    const step = run.to - run.from > 2 * HOUR ? MINUTE : SECOND;
-    return Math.min(run.to, Math.round((run.from + share * (run.to - run.from)) / step) * step);
-  }
-
   function explain(share: number, wanted: string | undefined): void {
     if (!shown) return;
     const { run, text } = shown;
     const { house } = run.past;
     // What was asked about may have gone out of the text meanwhile.
     const thing = wanted !== undefined && askable(house).includes(wanted) ? wanted : undefined;
-    const at = instantAt(shown, share);
+    const at = momentAt(run.from, run.to, share);
     const names =
       thing === undefined ? house.outputs.filter(({ name }) => isIn(look?.zone, name)).map(({ name }) => name) : [thing];
     const said = names.flatMap((name): Said[] => {
@@ -285,7 +281,7 @@ export function startRunner(tell: (message: FromRunner) => void): (message: ToRu
   /** What comes next: the house is run again up to then, and kept. */
   function comes(share: number, thing: string): void {
     if (!shown?.run.past.house.outputs.some(({ name }) => name === thing)) return;
-    const at = instantAt(shown, share);
+    const at = momentAt(shown.run.from, shown.run.to, share);
     const run = shown.again(Math.min(at, shown.run.to - 1));
     if (run.kept) tell({ kind: "next", thing, share, says: whatNext({ ...run, to: run.kept.at }, thing) });
   }
@@ -366,7 +362,7 @@ function plainly(id: number, shown: Shown): Omit<Ran, "about"> {
 function whenIn({ past, from, to }: Run, at: number): string {
   const clock = clockOf(past.house.clock);
   const { ms } = clock.local(at);
-  const seconds = to - from > 2 * HOUR ? "" : `:${String(Math.floor(ms / SECOND) % 60).padStart(2, "0")}`;
+  const seconds = fineness(from, to) >= MINUTE ? "" : `:${String(Math.floor(ms / SECOND) % 60).padStart(2, "0")}`;
   return `${sayDate(clock, at)}${seconds}`;
 }
 

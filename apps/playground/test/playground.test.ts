@@ -185,7 +185,35 @@ describe.skipIf(!chromiumPath)("the playground", () => {
       await chart.focus();
       await page.keyboard.press("PageUp");
       await expect.poll(cursors).toEqual(new Set([155]));
-      await page.getByRole("heading", { name: "Tue 10 Feb, 09:21" }).waitFor();
+      await page.getByRole("heading", { name: "Tue 10 Feb, 09:21:32" }).waitFor();
+      // Another width: what was pointed at is elsewhere, and stays there when all of it is drawn.
+      await page.setViewportSize({ width: 1500, height: 900 });
+      const width = () => chart.evaluate((element) => element.clientWidth - Number(element.querySelector("svg")?.clientWidth));
+      await expect.poll(width).toBe(0);
+      await page.locator(".day[data-stale=false] svg").waitFor();
+      for (let frame = 0; frame < 4; frame++) await page.evaluate(() => new Promise((drawn) => requestAnimationFrame(drawn)));
+      await expect.poll(cursors).toEqual(new Set([155]));
+    }));
+
+  test("a pointer anywhere on it is read and explained at the same moment, and leaves its cursor where that was", () =>
+    open(async (page) => {
+      const chart = page.locator(".day .chart");
+      const { width } = (await chart.boundingBox()) as { width: number };
+      const [read, explained] = [page.getByLabel("Values at the cursor").locator("h2"), page.locator(".why h2")];
+      for (const share of [0.31, 0.437, 0.55, 0.713]) {
+        await chart.click({ position: { x: 150 + share * (width - 194), y: 60 } });
+        const moment = new Date(Date.UTC(2026, 0, 15, 0, Math.round(share * 1440))).toISOString();
+        const near = new RegExp(`2026-01-15 ${moment.slice(11, 14)}`);
+        await expect.poll(() => explained.innerText()).toMatch(near);
+        const [, said] = /(\d\d:\d\d)/.exec(await explained.innerText()) ?? [];
+        await expect.poll(() => read.innerText()).toBe(`Thu 15 Jan, ${said}`);
+      }
+      const lines = () => chart.locator("svg path[stroke-dasharray='4,2']").count();
+      await expect.poll(lines).toBeGreaterThan(2);
+      await page.getByRole("tab", { name: "Trials" }).hover();
+      // What a pointer does that leaves is drawn with the next frame.
+      await page.evaluate(() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn))));
+      await expect.poll(lines).toBeGreaterThan(2);
     }));
 
   test("says why and why not, by pointer and by keys alone, with the lines of the rules and what comes next", () =>

@@ -24,7 +24,7 @@ import { bandsOf } from "./bands.js";
 import type { Reading } from "./reading.js";
 import { boundsOf, nameAcross, nameIn, type Panel, sectionOfChosen, sectionsOf } from "./section.js";
 import { type Box, type ChartDescription, type RowKind, Sheet } from "./sheet.js";
-import { curve, lineOver, type Point, steps, stretchesOf, wallTime } from "./stretches.js";
+import { curve, lineOver, type Point, type Span, steps, stretchesOf, wallTime } from "./stretches.js";
 import { type CurveStyle, curveStyles, type ThemeName, themes } from "./theme.js";
 import { placesKept } from "./thin.js";
 
@@ -271,7 +271,7 @@ export function chartOf(run: DrawableRun, options: ChartOptions = {}): Chart {
     const { type } = output;
     const row = { kind: "strip" as const, things: [output.name] };
     if (type.kind === "colour") return { ...row, draw: (box) => sheet.strip(box, name, colourStretches(output.name)) };
-    return { ...row, draw: (box) => sheet.bar(box, name, outputBar(run, output, time)) };
+    return { ...row, draw: (box) => drawOutput(sheet, box, name, run, output, time) };
   }
 
   function colourStretches(thing: string) {
@@ -337,7 +337,17 @@ export function chartOf(run: DrawableRun, options: ChartOptions = {}): Chart {
         if (type.kind === "colour") return [{ kind: "strip", draw: (box) => sheet.strip(box, name, colourStretches(one.name)) }];
         if (type.kind === "words") return [wordsRow(name, one.name, type.words)];
         return type.kind === "truth"
-          ? [{ kind: "strip", draw: (box) => sheet.bar(box, name, steps(lineOf(one.name), run, time, Number)) }]
+          ? [
+              {
+                kind: "strip",
+                draw: (box) =>
+                  sheet.on(
+                    box,
+                    name,
+                    spansOn(lineOf(one.name), run, time, (value) => value === 1),
+                  ),
+              },
+            ]
           : [];
       }),
     ];
@@ -425,20 +435,33 @@ function meanOf(sensors: readonly Sensor[]): Expression {
   return { kind: "of several", function: "mean", of: sensors.map(({ name }) => ({ kind: "value", of: name })), known: 1 };
 }
 
-/** How full an output is, over a run. */
-export function outputBar(run: DrawableRun, output: Output, time: (instant: number) => number): Point[] {
-  return steps(run.past.line({ kind: "value", of: output.name }), run, time, shareOf(output));
+/** When an output is on, or how far, over a run. */
+export function drawOutput(
+  sheet: Sheet,
+  box: Box,
+  name: string,
+  run: DrawableRun,
+  { name: of, type, range }: Output,
+  time: (instant: number) => number,
+): void {
+  const line = run.past.line({ kind: "value", of });
+  if (type.kind === "number") {
+    const [low, high] = range ?? [0, 100];
+    const share = (base: number) => (fromBase(base, type.unit) - low) / (high - low);
+    return sheet.bar(box, name, steps(line, run, time, share));
+  }
+  const off = type.kind === "words" ? Math.max(0, type.words.indexOf("off")) : 0;
+  return sheet.on(
+    box,
+    name,
+    spansOn(line, run, time, (value) => !Number.isNaN(value) && value !== off),
+  );
+}
+
+/** From when to when a line is as asked. */
+function spansOn(line: Series, run: DrawableRun, time: (instant: number) => number, isOn: (value: number) => boolean): Span[] {
+  return stretchesOf(line, run).flatMap(({ from, to, value }) => (isOn(value) ? [{ from: time(from), to: time(to) }] : []));
 }
 
 /** `Temperature °C`. */
 export const quantityOf = (unit: Unit) => `${quantities[unit] ?? ""} ${unit}`.trim();
-
-/** How full an output's bar is: on, or its share of its range. */
-function shareOf({ type, range }: Output): (base: number) => number {
-  if (type.kind === "words") {
-    const off = Math.max(0, type.words.indexOf("off"));
-    return (value) => (value === off ? 0 : 1);
-  }
-  const [low, high] = range ?? [0, 100];
-  return (base) => (type.kind === "number" ? (fromBase(base, type.unit) - low) / (high - low) : 0);
-}

@@ -12,7 +12,7 @@ import {
   writeExpression,
 } from "modrik";
 import { bandsOf } from "./bands.js";
-import { type Chart, type ChartOptions, outputBar, quantityOf } from "./chart.js";
+import { type Chart, type ChartOptions, drawOutput, quantityOf } from "./chart.js";
 import type { Reading } from "./reading.js";
 import { type Box, type RowKind, Sheet } from "./sheet.js";
 import { curve, lineOver, wallTime } from "./stretches.js";
@@ -71,7 +71,7 @@ export function chartOfComparison(runs: readonly NamedRun[], options: ChartOptio
       for (const { name, run: own } of runs) {
         const found = own.past.house.outputs.find((one) => one.name === output);
         if (found)
-          rows.push({ kind: "strip", draw: (box) => sheet.bar(box, `${titleOf(found)}, ${name}`, outputBar(own, found, time)) });
+          rows.push({ kind: "strip", draw: (box) => drawOutput(sheet, box, `${titleOf(found)}, ${name}`, own, found, time) });
       }
   }
   const boxes = sheet.lay(rows.map(({ kind }) => kind));

@@ -1,5 +1,5 @@
 // Drawing a chart description: as SVG text anywhere, or into an element of a page.
-import { LineChart, ScatterChart } from "echarts/charts";
+import { LineChart, LinesChart, ScatterChart } from "echarts/charts";
 import {
   GridComponent,
   LegendComponent,
@@ -14,6 +14,7 @@ import type { Chart } from "./chart.js";
 
 use([
   LineChart,
+  LinesChart,
   ScatterChart,
   GridComponent,
   LegendComponent,

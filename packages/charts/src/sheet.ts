@@ -1,6 +1,6 @@
 // The sheet a chart is drawn on: where its rows stand, and the series put on them. It ends as ECharts options without
 // functions, so that it can be sent anywhere.
-import type { Point } from "./stretches.js";
+import { broadened, type Point, type Span } from "./stretches.js";
 import type { CurveStyle, Theme } from "./theme.js";
 import { thinned } from "./thin.js";
 
@@ -27,6 +27,29 @@ export interface Extent {
 /** What stands on a sheet, from top to bottom: a heading, a panel of curves, a strip of stretches or of an output. */
 export type RowKind = "heading" | "panel" | "strip";
 
+/**
+ * Strips under one another. They share a grid, whose vertical axis counts pixels from its top: a drawing with a grid for each
+ * takes twice as long.
+ */
+interface Strips {
+  readonly top: number;
+  /** Pixels from one to the next. */
+  readonly pitch: number;
+  count: number;
+  grid: number | undefined;
+  readonly names: string[];
+  readonly areas: object[];
+  readonly lines: object[];
+}
+
+/** A strip on the grid that it shares: its upper and its lower edge on the axis of pixels. */
+interface Strip {
+  readonly strips: Strips;
+  readonly grid: number;
+  readonly upper: number;
+  readonly lower: number;
+}
+
 export const FONT = "IBM Plex Sans, system-ui, sans-serif";
 
 /** Pixels above a panel, for its name. */
@@ -34,6 +57,10 @@ const GAP = 32;
 const HEADING = 30;
 const BOTTOM = 30;
 const TITLED = 62;
+/** Pixels that anything on a strip is wide at least: a page may draw it narrower, and what is under a pixel is hardly seen. */
+const SEEN = 1.5;
+/** Pixels above a strip, for its name, on a narrow sheet. */
+const NAMED = 18;
 
 export class Sheet {
   readonly #theme: Theme;
@@ -43,7 +70,10 @@ export class Sheet {
   readonly #grids: object[] = [];
   readonly #xAxes: object[] = [];
   readonly #yAxes: object[] = [];
+  /** The names of strips, next to them. */
+  readonly #nameAxes: object[] = [];
   readonly #series: object[] = [];
+  readonly #stripsOf = new Map<Box, Strips>();
   #top = 8;
   #height: number;
 
@@ -65,6 +95,10 @@ export class Sheet {
 
   get #left(): number {
     return this.#narrow ? 44 : 150;
+  }
+
+  get #right(): number {
+    return this.#narrow ? 14 : 44;
   }
 
   /** Without a title there is room for the rest alone. */
@@ -92,11 +126,18 @@ export class Sheet {
     const least = this.#extent.dense ? 58 : count("heading") > 1 ? 84 : count("strip") > 12 ? 120 : 40;
     const panel = Math.max(least, (this.#extent.height - others) / Math.max(1, count("panel")));
     let top = this.#top;
+    let strips: Strips | undefined;
     const boxes = rows.map((row): Box => {
       const whole = { heading: HEADING, panel: GAP + panel, strip }[row];
-      const above = { heading: 10, panel: GAP - 6, strip: this.#narrow ? 18 : 4 }[row];
+      const above = { heading: 10, panel: GAP - 6, strip: this.#narrow ? NAMED : 4 }[row];
       const below = { heading: 0, panel: 6, strip: this.#narrow ? 3 : 4 }[row];
       const box = { top: top + above, height: whole - above - below };
+      if (row !== "strip") strips = undefined;
+      else {
+        strips ??= { top, pitch: strip, count: 0, grid: undefined, names: [], areas: [], lines: [] };
+        strips.count++;
+        this.#stripsOf.set(box, strips);
+      }
       top += whole;
       return box;
     });
@@ -155,13 +196,13 @@ export class Sheet {
     const { from, to } = this.#extent;
     const index = this.#grids.length;
     // Axes stand under one another, however long a name is.
-    this.#grids.push({ top, height, left: this.#left, right: this.#narrow ? 14 : 44, outerBoundsMode: "none" });
+    this.#grids.push({ top, height, left: this.#left, right: this.#right, outerBoundsMode: "none" });
     this.#xAxes.push({
       gridIndex: index,
       type: "time",
       min: from,
       max: to,
-      axisLine: { lineStyle: { color: hairline } },
+      axisLine: { onZero: false, lineStyle: { color: hairline } },
       axisTick: { show: false },
       axisLabel: {
         show: false,
@@ -175,7 +216,7 @@ export class Sheet {
       },
       splitLine: { show: true, lineStyle: { color: hairline } },
       // Where somebody points: what stands there is read, not what was last written down near it.
-      axisPointer: { snap: false, label: { show: false } },
+      axisPointer: { show: true, snap: false, label: { show: false } },
     });
     this.#yAxes.push({ gridIndex: index, ...yAxis });
     return index;
@@ -199,7 +240,6 @@ export class Sheet {
       data: this.#seen(data),
       lineStyle,
       itemStyle: { color },
-      tooltip: { show: false },
       silent: true,
       z: 2,
     });
@@ -209,7 +249,7 @@ export class Sheet {
   band(grid: number, color: string, low: readonly Point[], high: readonly Point[], time: (instant: number) => number): void {
     const name = "wanted";
     const stack = `band ${this.#series.length}`;
-    const unseen = { lineStyle: { opacity: 0 }, silent: true, stack, stackStrategy: "all", tooltip: { show: false }, z: 1 };
+    const unseen = { lineStyle: { opacity: 0 }, silent: true, stack, stackStrategy: "all", z: 1 };
     const points = (list: readonly Point[]) => list.map(([at, value]): Point => [time(at), value]);
     const heights = high.map(([at, value], index): Point => {
       const bottom = low[index]?.[1] ?? null;
@@ -226,22 +266,17 @@ export class Sheet {
     const label = { formatter: "{b}", color: accent, fontFamily: FONT, fontSize: 11, position: "insideEndTop" };
     const data = moments.map(({ at, says }) => ({ xAxis: at, name: says }));
     const markLine = { symbol: "none", silent: true, lineStyle: { color: accent, type: "solid", width: 1 }, label, data };
-    this.#line(grid, { name: "marks", data: [], markLine, tooltip: { show: false } });
+    this.#line(grid, { name: "marks", data: [], markLine });
   }
 
   /** A row of moments: notices; with `labelled`, their words next to them. */
   moments(box: Box, name: string, moments: readonly { readonly at: number; readonly says: string }[], labelled = false): void {
     const { accent } = this.#theme;
-    const grid = this.#row(box, name);
-    const data = moments.map(({ at, says }) => ({ xAxis: at, name: says }));
-    const markLine = {
-      symbol: "none",
-      silent: true,
-      lineStyle: { color: accent, type: "solid", width: 2 },
-      label: { show: labelled, formatter: "{b}", color: accent, fontFamily: FONT, fontSize: 11, position: "end", distance: 1 },
-      data,
-    };
-    this.#line(grid, { name, data: [], markLine, tooltip: { show: false } });
+    const strip = this.#strip(box, name);
+    for (const { at, says } of moments) {
+      const label = { ...this.#beside(box, at), show: labelled, formatter: "{b}", color: accent };
+      this.#across(strip, at, { name: says, lineStyle: { color: accent, width: 2 }, label });
+    }
   }
 
   /** A row for one claim about a stretch or an instant, in its words: what is outlined is claimed, a line marks where it went wrong. */
@@ -251,34 +286,14 @@ export class Sheet {
     { from, to, says, isMet, wrongAt }: { from: number; to: number; says: string; isMet: boolean; wrongAt?: number | undefined },
   ): void {
     const { ink, right, wrong } = this.#theme;
-    const grid = this.#row(box, name);
+    const strip = this.#strip(box, name);
     const color = isMet ? right : wrong;
-    const middle = (this.#extent.from + this.#extent.to) / 2;
-    const late = from > middle;
-    // Its words are next to its beginning, on the side where there is room.
-    const label = { show: true, formatter: says, color: ink, fontFamily: FONT, fontSize: 11 };
-    const start = {
-      ...label,
-      position: "start",
-      verticalAlign: "middle",
-      align: late ? "right" : "left",
-      distance: 0,
-      offset: [late ? -6 : 6, -box.height / 2],
-    };
-    const line = (at: number, style: object, words: object) => ({ xAxis: at, lineStyle: { color, ...style }, label: words });
-    const marks = [
-      line(from, { width: 2, type: "solid" }, start),
-      ...(to > from ? [line(to, { width: 2, type: "solid" }, { show: false })] : []),
-      ...(wrongAt === undefined ? [] : [line(wrongAt, { width: 4, type: "solid" }, { show: false })]),
-    ];
-    const area = to > from ? [[{ xAxis: from, itemStyle: { color, opacity: 0.16 } }, { xAxis: to }]] : [];
-    this.#line(grid, {
-      name,
-      data: [],
-      markLine: { symbol: "none", silent: true, data: marks },
-      markArea: { silent: true, label: { show: false }, data: area },
-      tooltip: { show: false },
-    });
+    const label = { ...this.#beside(box, from), show: true, formatter: says, color: ink };
+    const unnamed = { show: false };
+    this.#across(strip, from, { lineStyle: { color, width: 2 }, label });
+    if (to > from) this.#across(strip, to, { lineStyle: { color, width: 2 }, label: unnamed });
+    if (wrongAt !== undefined) this.#across(strip, wrongAt, { lineStyle: { color, width: 4 }, label: unnamed });
+    if (to > from) this.#area(strip, from, to, { itemStyle: { color, opacity: 0.16 }, label: unnamed });
   }
 
   /** Stretches with a word each: a mode, a schedule, a contact. A colour of its own stands before a tint. */
@@ -288,57 +303,114 @@ export class Sheet {
     stretches: readonly { from: number; to: number; word: string; tint: number; color?: string }[],
   ): void {
     const { ink, tints } = this.#theme;
-    const grid = this.#row(box, name);
+    const strip = this.#strip(box, name);
     const wide = (this.#extent.to - this.#extent.from) / 24;
-    const data = stretches.map(({ from, to, word, tint, color }) => [
-      {
-        xAxis: from,
-        name: word,
-        itemStyle: { color: color ?? tints[tint % tints.length] },
-        label: { show: to - from > wide },
-      },
-      { xAxis: to },
-    ]);
     const label = { color: ink, fontFamily: FONT, fontSize: 11, position: "inside" };
-    this.#line(grid, { name, data: [], markArea: { silent: true, label, data }, tooltip: { show: false } });
+    /** Those of a tint without room for their word. */
+    const unsaid = new Map<string, Span[]>();
+    for (const { from, to, word, tint, color } of stretches) {
+      const own = color ?? (tints[tint % tints.length] as string);
+      const show = word !== "" && to - from > wide;
+      if (show || color !== undefined) {
+        this.#area(strip, from, to, { name: word, itemStyle: { color: own }, label: { ...label, show } });
+        continue;
+      }
+      unsaid.set(own, unsaid.get(own) ?? []);
+      unsaid.get(own)?.push({ from, to });
+    }
+    for (const [color, spans] of unsaid) this.#stroke(strip, name, spans, color, 1);
   }
 
-  /** A bar as high as an output is on. */
-  bar(box: Box, name: string, data: readonly Point[]): void {
+  /** While an output is on. */
+  on(box: Box, name: string, spans: readonly Span[]): void {
+    this.#stroke(this.#strip(box, name), name, spans, this.#theme.accent, 0.85);
+  }
+
+  /** A bar as high as an output is on, from 0 to 1. */
+  bar(box: Box, name: string, shares: readonly Point[]): void {
     const { accent } = this.#theme;
-    const grid = this.#row(box, name);
+    const { grid, upper, lower } = this.#strip(box, name);
     this.#line(grid, {
       name,
-      data: this.#seen(data),
+      data: this.#seen(shares).map(([at, share]): Point => [at, share === null ? null : lower - share * (lower - upper)]),
       lineStyle: { opacity: 0 },
-      areaStyle: { color: accent, opacity: 0.85 },
+      areaStyle: { color: accent, opacity: 0.85, origin: lower },
       itemStyle: { color: accent },
     });
   }
 
-  #row(box: Box, name: string): number {
-    const { ink } = this.#theme;
-    const beside = this.#narrow
-      ? { nameLocation: "end", nameGap: 2, nameTextStyle: { align: "left" } }
-      : {
-          nameLocation: "middle",
-          nameRotate: 0,
-          nameGap: 10,
-          nameTruncate: { maxWidth: this.#left - 16, ellipsis: "…" },
-          nameTextStyle: { align: "right" },
-        };
-    const nameTextStyle = { ...beside.nameTextStyle, color: ink, fontFamily: FONT, fontSize: 11 };
-    return this.#grid(box, {
-      type: "value",
-      min: 0,
-      max: 1,
+  /** One path for all of a colour, as there may be hundreds: a stroke as wide as the strip is high. */
+  #stroke({ grid, upper, lower }: Strip, name: string, spans: readonly Span[], color: string, opacity: number): void {
+    if (spans.length === 0) return;
+    const { from, to, width } = this.#extent;
+    const pixel = (to - from) / (width - this.#left - this.#right);
+    const middle = (upper + lower) / 2;
+    this.#series.push({
+      type: "lines",
+      coordinateSystem: "cartesian2d",
+      xAxisIndex: grid,
+      yAxisIndex: grid,
       name,
-      ...beside,
-      nameTextStyle,
-      axisLabel: { show: false },
-      axisTick: { show: false },
-      splitLine: { show: false },
+      silent: true,
+      animation: false,
+      large: true,
+      largeThreshold: 0,
+      lineStyle: { color, opacity, width: lower - upper, curveness: 0 },
+      data: broadened(spans, SEEN * pixel).map((one) => ({
+        coords: [
+          [one.from, middle],
+          [one.to, middle],
+        ],
+      })),
     });
+  }
+
+  /** Words next to a mark, on the side where there is room. */
+  #beside({ height }: Box, at: number): object {
+    const late = at > (this.#extent.from + this.#extent.to) / 2;
+    const place = { position: "start", distance: 0, verticalAlign: "middle", align: late ? "right" : "left" };
+    return { ...place, offset: [late ? -6 : 6, -height / 2], fontFamily: FONT, fontSize: 11 };
+  }
+
+  #area({ strips, upper, lower }: Strip, from: number, to: number, style: object): void {
+    strips.areas.push([{ coord: [from, upper], ...style }, { coord: [to, lower] }]);
+  }
+
+  #across({ strips, upper, lower }: Strip, at: number, style: object): void {
+    strips.lines.push([{ coord: [at, lower], ...style }, { coord: [at, upper] }]);
+  }
+
+  #strip(box: Box, name: string): Strip {
+    const strips = this.#stripsOf.get(box);
+    if (!strips) throw new RangeError("a strip stands where it was laid");
+    strips.names.push(name);
+    strips.grid ??= this.#gridOf(strips);
+    const upper = box.top - strips.top;
+    return { strips, grid: strips.grid, upper, lower: upper + box.height };
+  }
+
+  #gridOf({ top, pitch, count, names, areas, lines }: Strips): number {
+    const { ink, hairline } = this.#theme;
+    const height = pitch * count;
+    const pixels = { type: "value", min: 0, max: height, interval: pitch, inverse: true, axisLabel: { show: false } };
+    const splitLine = { lineStyle: { color: hairline } };
+    const grid = this.#grid({ top, height }, { ...pixels, axisTick: { show: false }, splitLine });
+    const beside = this.#narrow
+      ? { inside: true, margin: 2, align: "left", verticalAlign: "bottom" }
+      : { margin: 10, width: this.#left - 16, overflow: "truncate", ellipsis: "…" };
+    this.#nameAxes.push({
+      gridIndex: grid,
+      type: "category",
+      position: "left",
+      inverse: true,
+      data: names,
+      axisLine: { show: false },
+      axisTick: { show: false },
+      axisLabel: { interval: 0, color: ink, fontFamily: FONT, fontSize: 11, ...beside },
+    });
+    const markLine = { silent: true, symbol: "none", lineStyle: { type: "solid" }, data: lines };
+    this.#line(grid, { name: "strips", data: [], silent: true, markArea: { silent: true, data: areas }, markLine });
+    return grid;
   }
 
   #line(grid: number, more: object): void {
@@ -346,7 +418,7 @@ export class Sheet {
   }
 
   description(): ChartDescription {
-    const { ground, ink, hairline } = this.#theme;
+    const { ground, ink } = this.#theme;
     const last = this.#xAxes.at(-1) as { axisLabel: { show: boolean } } | undefined;
     if (last) last.axisLabel.show = true;
     return {
@@ -357,16 +429,9 @@ export class Sheet {
       title: this.#titles,
       legend: this.#legends,
       axisPointer: { link: [{ xAxisIndex: "all" }], lineStyle: { color: ink, width: 1 }, label: { show: false } },
-      tooltip: {
-        trigger: "axis",
-        showContent: false,
-        backgroundColor: ground,
-        borderColor: hairline,
-        textStyle: { color: ink, fontFamily: FONT, fontSize: 12 },
-      },
       grid: this.#grids,
       xAxis: this.#xAxes,
-      yAxis: this.#yAxes,
+      yAxis: [...this.#yAxes, ...this.#nameAxes],
       series: this.#series,
     };
   }

@@ -2,6 +2,7 @@
 import { type Chart, chartOf, toSvg } from "@modrik/charts";
 import { parseHouse, simulate } from "modrik";
 import { describe, expect, test } from "vitest";
+import { namesOn, seriesOn, stripOn } from "./rows.js";
 
 const text = `house "Two rooms" { place 47 N, 8 E clock "Europe/Zurich" }
 zone left "Left room" {
@@ -27,17 +28,11 @@ physics {
 const parsed = parseHouse({ "house.modrik": text });
 const run = simulate(parsed.house, { from: Date.parse("2026-01-14T23:00Z") });
 
-interface Options {
-  readonly grid: readonly { readonly top: number; readonly height: number }[];
-  readonly yAxis: readonly { readonly name: string }[];
-  readonly series: readonly {
-    readonly name: string;
-    readonly data: readonly [number, number | null][];
-    readonly markLine?: { data: { name: string }[] };
-  }[];
+interface Place {
+  readonly top: number;
+  readonly height: number;
 }
-const partsOf = ({ options }: Chart) => options as unknown as Options;
-const namesOn = (chart: Chart) => partsOf(chart).yAxis.map(({ name }) => name);
+const gridsOn = ({ options }: Chart) => options.grid as readonly Place[];
 
 test("the house is sound", () => expect(parsed.problems).toEqual([]));
 
@@ -52,18 +47,20 @@ describe("what is on a chart", () => {
   ])("%s", (_, zone, names) => expect(namesOn(chartOf(run, { zone }))).toEqual(names));
 
   test("the band that is wanted, and a mark where a dial changed", () => {
-    const { series } = partsOf(chartOf(run, { zone: "left" }));
+    const series = seriesOn(chartOf(run, { zone: "left" }));
     const band = series.find(({ name, data }) => name === "wanted" && data.length > 0);
     expect(new Set(band?.data.map(([, height]) => height))).toEqual(new Set([1]));
-    const marks = series.flatMap(({ markLine }) => (markLine ? [markLine.data.map(({ name }) => name)] : []));
+    const marks = series.flatMap(({ name, markLine }) =>
+      name === "marks" ? [((markLine?.data ?? []) as unknown as { name: string }[]).map((one) => one.name)] : [],
+    );
     // One through each panel.
     expect(marks).toEqual([0, 1].map(() => ["Wanted 22 °C", "Wanted 20 °C"]));
   });
 
   test("an output's bar is as high as its share of its range", () => {
-    const lamp = partsOf(chartOf(run)).series.find(({ name }) => name === "Right lamp");
-    const heights = lamp?.data.map(([, height]) => Number(height?.toFixed(3)));
-    expect(heights).toEqual([0, 0, 0, 0.4, 0.4, 0.4, 0, 0, 0]);
+    const [from, to, share] = stripOn(chartOf(run), "Right lamp").filled[0] ?? [];
+    const hours = [from, to].map((at) => new Date(at ?? 0).getUTCHours());
+    expect([hours, share]).toEqual([[8, 12], 0.4]);
   });
 });
 
@@ -75,13 +72,15 @@ describe("where it stands", () => {
   ])("%s, nothing lies on anything else", (_, width, height) => {
     const chart = chartOf(run, { width, height });
     expect(chart.height).toBeGreaterThanOrEqual(height);
-    const boxes = partsOf(chart).grid;
-    boxes.slice(1).forEach(({ top }, index) => {
-      const above = boxes[index] as Options["grid"][number];
-      expect(top).toBeGreaterThanOrEqual(above.top + above.height);
-    });
-    const last = boxes.at(-1) as Options["grid"][number];
-    expect(last.top + last.height).toBeLessThanOrEqual(chart.height);
+    for (const boxes of [gridsOn(chart), chart.rows ?? []]) {
+      expect(boxes.length).toBeGreaterThan(3);
+      boxes.slice(1).forEach(({ top }, index) => {
+        const above = boxes[index] as Place;
+        expect(top).toBeGreaterThanOrEqual(above.top + above.height);
+      });
+      const last = boxes.at(-1) as Place;
+      expect(last.top + last.height).toBeLessThanOrEqual(chart.height);
+    }
   });
 });
 
@@ -120,9 +119,9 @@ test("what is not seen can be left out: each column of pixels keeps its ends, it
   const width = 100;
   const whole = chartOf(run, { zone: "left", width });
   const thin = chartOf(run, { zone: "left", width, thin: true });
-  const curves = (chart: Chart) => partsOf(chart).series.filter(({ name, data }) => name === "temperature" && data.length > 0);
+  const curves = (chart: Chart) => seriesOn(chart).filter(({ name, data }) => name === "temperature" && data.length > 0);
   const [from, to] = [run.from, run.to].map((at) => at + 3600e3) as [number, number];
-  const columns = (points: readonly [number, number | null][]) => {
+  const columns = (points: readonly (readonly [number, number | null])[]) => {
     const found = new Map<number, { first: number | null; last: number | null; least: number; greatest: number }>();
     for (const [at, value] of points) {
       const column = Math.floor(((at - from) / (to - from)) * width);

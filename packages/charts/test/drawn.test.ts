@@ -3,6 +3,7 @@
 import { chartOf, chartOfComparison, chartOfTuning, type NamedRun, themes, toPage, toSvg } from "@modrik/charts";
 import { createEngine, Journal, parseHouse, planTuning, type Run, readKnob, settleTuning, type TriedSetting } from "modrik";
 import { describe, expect, test } from "vitest";
+import { namesOn, seriesOn, stripOn } from "./rows.js";
 
 const HOUR = 3_600_000;
 const MIDNIGHT = Date.parse("2026-01-14T23:00Z");
@@ -52,16 +53,7 @@ function played(): Run {
 }
 const run = played();
 
-interface Series {
-  readonly name: string;
-  readonly data: readonly (readonly [number, number | null])[];
-  readonly lineStyle?: { readonly color?: string; readonly type?: unknown };
-  readonly markArea?: {
-    readonly data: readonly (readonly [{ readonly xAxis: number; readonly name: string }, { readonly xAxis: number }])[];
-  };
-  readonly markLine?: { readonly data: readonly { readonly xAxis: number; readonly name: string }[] };
-}
-const seriesOf = (options: Parameters<typeof chartOf>[1] = {}) => chartOf(run, options).options.series as readonly Series[];
+const seriesOf = (options: Parameters<typeof chartOf>[1] = {}) => seriesOn(chartOf(run, options));
 /** Hours since midnight on the axis, which shows local time. */
 const hours = (at: number) => Number(((at - Date.parse("2026-01-15T00:00Z")) / HOUR).toFixed(3));
 const pointsOf = (name: string) =>
@@ -92,8 +84,7 @@ describe("lines", () => {
       [0, 50],
       [24, 50],
     ]);
-    const names = (chartOf(run).options.yAxis as readonly { readonly name: string }[]).map(({ name }) => name);
-    expect(names.filter((name) => name.startsWith("Temperature"))).toEqual(["Temperature °C", "Temperature °F"]);
+    expect(namesOn(chartOf(run)).filter((name) => name.startsWith("Temperature"))).toEqual(["Temperature °C", "Temperature °F"]);
   });
 
   test("two of one panel differ in colour and in dashes", () => {
@@ -117,7 +108,9 @@ describe("what stands around them", () => {
   });
 
   test("a dial that is turned is marked in each panel", () => {
-    const marks = seriesOf().flatMap(({ name, markLine }) => (name === "marks" ? (markLine?.data ?? []) : []));
+    const marks = seriesOf().flatMap(({ name, markLine }) =>
+      name === "marks" ? (markLine?.data as unknown as { xAxis: number; name: string }[]) : [],
+    );
     expect(marks.map(({ xAxis, name }) => [hours(xAxis), name])).toEqual([
       [10, "Wanted 22 °C"],
       [10, "Wanted 22 °C"],
@@ -134,8 +127,8 @@ describe("what stands around them", () => {
       ],
     ],
     ["Hours", [[8, 12, ""]]],
-    // A door that is closed is nothing to see.
-    ["door", [[4, 5, "open"]]],
+    // A door that is closed is nothing to see; there is no room for the word of a short stretch.
+    ["door", [[4, 5, ""]]],
     [
       "tint",
       [
@@ -146,52 +139,17 @@ describe("what stands around them", () => {
       ],
     ],
   ])("the strip of %s", (name, expected) => {
-    const areas = seriesOf().find((one) => one.name === name)?.markArea?.data ?? [];
-    expect(areas.map(([begin, end]) => [hours(begin.xAxis), hours(end.xAxis), begin.name])).toEqual(expected);
+    const { stretches } = stripOn(chartOf(run), name);
+    expect(stretches.map(([from, to, word]) => [hours(from), hours(to), word])).toEqual(expected);
   });
 
-  test.each<[string, (readonly [number, number])[]]>([
-    [
-      "z.valve",
-      [
-        [0, 0],
-        [18, 0],
-        [18, 0.5],
-        [21, 0.5],
-        [21, 0],
-        [24, 0],
-      ],
-    ],
-    [
-      "z.lamp",
-      [
-        [0, 0],
-        [18, 0],
-        [18, 0.25],
-        [21, 0.25],
-        [21, 0],
-        [24, 0],
-      ],
-    ],
-    [
-      "z.heater",
-      [
-        [0, 0],
-        [8, 0],
-        [8, 1],
-        [12, 1],
-        [12, 0],
-        [24, 0],
-      ],
-    ],
-  ])("the bar of %s", (name, expected) => {
-    const title = house.outputs.find((one) => one.name === name)?.title ?? name;
-    const bar = seriesOf().find((one) => one.name.toLowerCase().includes(title.split(".")[1] ?? title))?.data ?? [];
-    // Each level has a point a little after its first, so that it is drawn level.
-    const corners = bar.filter(
-      ([at, value], place) => bar[place - 1]?.[1] !== value || bar[place + 1]?.[1] !== value || at === bar.at(-1)?.[0],
-    );
-    expect(corners.map(([at, value]) => [hours(at), value])).toEqual(expected);
+  test.each<[string, readonly [from: number, to: number, share: number]]>([
+    ["valve", [18, 21, 0.5]],
+    ["lamp", [18, 21, 0.25]],
+    ["heater", [8, 12, 1]],
+  ])("the bar of the %s", (name, expected) => {
+    const { filled } = stripOn(chartOf(run), name);
+    expect(filled.map(([from, to, share]) => [hours(from), hours(to), share])).toEqual([expected]);
   });
 });
 
@@ -205,23 +163,18 @@ describe("beside them", () => {
   });
 
   test("what was told, lets in a panel of their own, and the sun while it is up", () => {
-    const told = seriesOf().find(({ name }) => name === "Notices")?.markLine?.data;
-    expect(told?.map(({ xAxis, name }) => [hours(xAxis), name])).toEqual([[18, "Good night."]]);
+    const { moments } = stripOn(chartOf(run), "Notices");
+    expect(moments.map(([at, says]) => [hours(at), says])).toEqual([[18, "Good night."]]);
     expect(pointsOf("worth")?.filter(([at]) => at === 0 || at === 18)).toEqual([
       [0, 1],
       [18, 3],
     ]);
-    const up = seriesOf().find(({ name }) => name === "Sun")?.markArea?.data ?? [];
-    expect(up.map(([begin, end]) => [hours(begin.xAxis), hours(end.xAxis)])).toEqual([
-      [expect.closeTo(8.2, 0), expect.closeTo(17.1, 0)],
-    ]);
+    const { stretches: up } = stripOn(chartOf(run), "Sun");
+    expect(up.map(([from, to]) => [hours(from), hours(to)])).toEqual([[expect.closeTo(8.2, 0), expect.closeTo(17.1, 0)]]);
   });
 
   test("a colour has its own, and a tint is none", () => {
-    const strip = seriesOf().find(({ name }) => name === "tint")?.markArea?.data as unknown as [
-      { itemStyle: { color: string } },
-    ][];
-    expect(strip.map(([{ itemStyle }]) => itemStyle.color)).toEqual([
+    expect(stripOn(chartOf(run), "tint").stretches.map(([, , , colour]) => colour)).toEqual([
       "#ffffff",
       expect.stringMatching(/^#/),
       "#ff0000",
@@ -257,6 +210,57 @@ describe("beside them", () => {
   });
 });
 
+describe("strips", () => {
+  const chart = chartOf(run);
+  const grids = (chart.options.grid as readonly object[]).length;
+
+  test("that stand under one another share a grid, headings and panels part them", () => {
+    const names = (chart.options.yAxis as readonly { readonly data?: readonly string[] }[]).flatMap(({ data }) =>
+      data ? [data] : [],
+    );
+    expect(names).toEqual([
+      ["heater", "valve"],
+      ["fan", "lamp", "door"],
+      ["Mode", "Hours"],
+      ["tint", "Sun", "Notices"],
+    ]);
+    const panels = namesOn(chart).length - names.flat().length;
+    expect(grids).toBe(panels + names.length);
+  });
+
+  test.each<[string, number, number, number]>([
+    ["wide enough to be seen", 0.1, 3, 1.5],
+    ["as one where they would touch", 0.1, 1.4, 1.5],
+    ["as one as long as the last of them lasts", 1, 1.4, 2.4],
+    ["as wide as it lasts", 5, 9, 5],
+    ["wide enough where nothing follows", 0.1, 0, 1.5],
+  ])("what is on for a moment is drawn %s", (_, lasts, again, expected) => {
+    // A pixel of a day, of those between the margins.
+    const pixel = (24 * HOUR) / (1280 - 150 - 44);
+    const journal = new Journal();
+    const engine = createEngine(house, { at: MIDNIGHT, journal });
+    for (const begins of new Set([100, 100 + again])) {
+      engine.report("z.door", "open", Math.round(MIDNIGHT + begins * pixel));
+      engine.report("z.door", "closed", Math.round(MIDNIGHT + (begins + lasts) * pixel));
+    }
+    engine.advanceTo(MIDNIGHT + 24 * HOUR);
+    const [first] = stripOn(chartOf({ past: journal, from: MIDNIGHT, to: MIDNIGHT + 24 * HOUR }), "door").stretches;
+    expect(((first?.[1] ?? 0) - (first?.[0] ?? 0)) / pixel).toBeCloseTo(expected, 3);
+  });
+
+  test("of many short stretches are a line, not a shape each", () => {
+    const journal = new Journal();
+    const engine = createEngine(house, { at: MIDNIGHT, journal });
+    for (let minute = 0; minute < 600; minute++)
+      engine.report("z.door", minute % 2 === 0 ? "open" : "closed", MIDNIGHT + minute * 60_000);
+    engine.advanceTo(MIDNIGHT + 24 * HOUR);
+    const busy = chartOf({ past: journal, from: MIDNIGHT, to: MIDNIGHT + 24 * HOUR });
+    expect(stripOn(busy, "door").stretches).toHaveLength(300);
+    expect(seriesOn(busy).filter(({ name }) => name === "door")).toHaveLength(1);
+    expect(seriesOn(busy).flatMap(({ markArea }) => markArea?.data ?? []).length).toBeLessThan(10);
+  });
+});
+
 describe("a page that stands alone", () => {
   const page = toPage(chartOf(run, { title: "A <day> & more" }), "var echarts = {};</script>", { below: "<p>below</p>" });
 
@@ -286,11 +290,14 @@ describe("runs over one another", () => {
   ];
 
   test("a curve for each, a bar for each of what drives it; what is the same is left out", () => {
-    const { options, readings = [] } = chartOfComparison(both);
-    const names = (options.series as readonly Series[]).filter(({ data }) => data.length > 0).map(({ name }) => name);
+    const chart = chartOfComparison(both);
+    const { readings = [] } = chart;
+    const names = seriesOn(chart)
+      .filter(({ data }) => data.length > 0)
+      .map(({ name }) => name);
     // Of the second value the other run says nothing.
     expect(names.filter((name) => ["one", "other"].includes(name))).toEqual(["one", "other", "one"]);
-    expect(names.filter((name) => name.startsWith("z.heater"))).toEqual(["z.heater, one", "z.heater, other"]);
+    expect(namesOn(chart).filter((name) => name.startsWith("z.heater"))).toEqual(["z.heater, one", "z.heater, other"]);
     expect(readings.map(({ section, name }) => `${section} ${name}`).slice(0, 2)).toEqual(["z.t one", "z.t other"]);
     expect(chartOfComparison([both[0] as NamedRun, { ...(both[0] as NamedRun), name: "again" }]).options.series).toEqual([]);
   });
