@@ -15,11 +15,6 @@ export function lengthOf(ms: number): string {
   return `${Math.round(ms / DAY)} d`;
 }
 
-/** A number and its unit stay on one line, and so does what is added to it. */
-export function unbroken(text: string): string {
-  return text.replace(/(?<=\d) (?=°|%|[a-zA-Z]{1,4}\b)/g, "\u00a0").replace(/ ([-+]) (?=\d)/g, "\u00a0$1\u00a0");
-}
-
 /** How long ago, by its largest unit: `4 s`, `12 min`, `3 h`, `2 d`. */
 export function ageOf(ms: number): string {
   if (ms < MINUTE || ms >= 2 * DAY) return lengthOf(ms);

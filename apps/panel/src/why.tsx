@@ -1,5 +1,6 @@
 // Why something is as it is, and why it is not otherwise: in sentences, each resting on those under it.
 import { Button, SegmentedControl } from "@mantine/core";
+import { unbroken } from "@modrik/look/unbroken";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { Wrong } from "./acting.js";
@@ -12,7 +13,7 @@ export function Sentences({ of }: { readonly of: readonly Explanation[] }) {
     <ul className="sentences">
       {of.map(({ says, because }, place) => (
         <li key={place}>
-          <span>{says}</span>
+          <span>{unbroken(says)}</span>
           <Sentences of={because} />
         </li>
       ))}

@@ -1,10 +1,11 @@
 // A zone: what is measured in it, what is done about it and why, and the dials it is done by.
 import { Anchor } from "@mantine/core";
+import { unbroken } from "@modrik/look/unbroken";
 import type { Dial, Output, Reading, Zone } from "./ask.js";
 import { endOfHand } from "./hand.js";
 import { useHouse, useHouseTime, useTitle } from "./house.js";
 import { hrefOf, usePlace } from "./place.js";
-import { ageOf, lengthOf, momentOf, unbroken } from "./say.js";
+import { ageOf, lengthOf, momentOf } from "./say.js";
 
 export function ZoneSection({ zone }: { readonly zone: Zone }) {
   const { now } = useHouse();

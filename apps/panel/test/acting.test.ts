@@ -133,7 +133,7 @@ describe.skipIf(!chromiumPath)("the panel", () => {
       await opened(page).getByRole("alert").getByText("Guard no_fire does not permit it, so Heater stays off.").waitFor();
       await opened(page).getByText("guard no_fire does not permit it", { exact: true }).waitFor();
       await opened(page)
-        .getByText(/shed\.gas.*25 ppm/)
+        .getByText(/shed\.gas.*25\sppm/)
         .first()
         .waitFor();
       await close(page);
@@ -227,7 +227,7 @@ describe.skipIf(!chromiumPath)("the panel", () => {
       await entry("Somebody comes").getByRole("button", { name: "Run its steps now" }).click();
       await entry("Missing warmth").getByRole("button", { name: "Why" }).click();
       await entry("Missing warmth")
-        .getByText(/missing is 0 K/)
+        .getByText(/missing is 0\sK/)
         .waitFor();
       await page.getByRole("link", { name: "Now" }).click();
       const notice = page.getByRole("region", { name: "Wants attention" }).locator("li", { hasText: "The shed is open, 20 °C." });
@@ -236,7 +236,7 @@ describe.skipIf(!chromiumPath)("the panel", () => {
       await open(page, "Heater");
       await opened(page).getByRole("button", { name: "Ask" }).click();
       await opened(page)
-        .getByText(/shed.air is 20 °C; it turns on below 19 °C/)
+        .getByText(/shed.air is 20\s°C; it turns on below 19\s°C/)
         .first()
         .waitFor();
       await close(page);

@@ -1,4 +1,5 @@
 // Why things are as they are at the cursor, or why not; each with the lines of the rules behind it, and what comes next.
+import { unbroken } from "@modrik/look/unbroken";
 import type { Explanation } from "modrik";
 import { useEffect } from "react";
 import type { Link, Said, ThingInfo } from "./messages.js";
@@ -92,7 +93,7 @@ function OneSaid({ said: { thing, explanation, links }, onLink, onThing }: OneSa
 function Sentence({ explanation: { says, because }, children }: { explanation: Explanation; children?: React.ReactNode }) {
   return (
     <li>
-      {because.length > 0 ? <strong>{says}</strong> : says} {children}
+      {because.length > 0 ? <strong>{unbroken(says)}</strong> : unbroken(says)} {children}
       {because.length > 0 && (
         <ul>
           {because.map((part, index) => (
