@@ -1,6 +1,6 @@
 // The sheet a chart is drawn on: where its rows stand, and the series put on them. It ends as ECharts options without
 // functions, so that it can be sent anywhere.
-import { broadened, type Point, type Span } from "./stretches.js";
+import type { Point, Span } from "./stretches.js";
 import type { CurveStyle, Theme } from "./theme.js";
 import { thinned } from "./thin.js";
 
@@ -42,6 +42,9 @@ interface Strips {
   readonly lines: object[];
 }
 
+type Corner = readonly [at: number, y: number];
+type Segment = readonly [Corner, Corner];
+
 /** A strip on the grid that it shares: its upper and its lower edge on the axis of pixels. */
 interface Strip {
   readonly strips: Strips;
@@ -57,7 +60,7 @@ const GAP = 32;
 const HEADING = 30;
 const BOTTOM = 30;
 const TITLED = 62;
-/** Pixels that anything on a strip is wide at least: a page may draw it narrower, and what is under a pixel is hardly seen. */
+/** Pixels that anything on a strip has to be wide to be seen. */
 const SEEN = 1.5;
 /** Pixels above a strip, for its name, on a narrow sheet. */
 const NAMED = 18;
@@ -339,12 +342,32 @@ export class Sheet {
     });
   }
 
-  /** One path for all of a colour, as there may be hundreds: a stroke as wide as the strip is high. */
+  /** Strokes as wide as the strip is high; what is too short to be seen is marked by a line across, however wide it is drawn. */
   #stroke({ grid, upper, lower }: Strip, name: string, spans: readonly Span[], color: string, opacity: number): void {
-    if (spans.length === 0) return;
     const { from, to, width } = this.#extent;
     const pixel = (to - from) / (width - this.#left - this.#right);
     const middle = (upper + lower) / 2;
+    const along = spans.map(
+      (one): Segment => [
+        [one.from, middle],
+        [one.to, middle],
+      ],
+    );
+    const across = spans
+      .filter((one) => one.to - one.from < SEEN * pixel)
+      .map(
+        (one): Segment => [
+          [(one.from + one.to) / 2, upper],
+          [(one.from + one.to) / 2, lower],
+        ],
+      );
+    this.#segments(grid, name, along, { color, opacity, width: lower - upper });
+    this.#segments(grid, name, across, { color, opacity, width: SEEN });
+  }
+
+  /** One path for all of them, as there may be hundreds. */
+  #segments(grid: number, name: string, segments: readonly Segment[], lineStyle: object): void {
+    if (segments.length === 0) return;
     this.#series.push({
       type: "lines",
       coordinateSystem: "cartesian2d",
@@ -355,13 +378,8 @@ export class Sheet {
       animation: false,
       large: true,
       largeThreshold: 0,
-      lineStyle: { color, opacity, width: lower - upper, curveness: 0 },
-      data: broadened(spans, SEEN * pixel).map((one) => ({
-        coords: [
-          [one.from, middle],
-          [one.to, middle],
-        ],
-      })),
+      lineStyle: { curveness: 0, ...lineStyle },
+      data: segments.map((coords) => ({ coords })),
     });
   }
 

@@ -64,17 +64,6 @@ export interface Span {
   readonly to: number;
 }
 
-/** Each at least so wide, so that a pump that ran for a minute is seen in a week; what then touches is one. */
-export function broadened(spans: readonly Span[], least: number): Span[] {
-  const wide: { from: number; to: number }[] = [];
-  for (const { from, to } of spans) {
-    const last = wide.at(-1);
-    if (last && last.to >= from) last.to = Math.max(last.to, to);
-    else wide.push({ from, to: Math.max(to, from + least) });
-  }
-  return wide;
-}
-
 /** ms: what was reported further apart stood still meanwhile, as the same reading again is not a record. */
 const REPORTS = 60e3;
 

@@ -46,6 +46,8 @@ export interface Strip {
   readonly moments: readonly (readonly [at: number, says: string | undefined])[];
   /** Of a thing: how far it is filled from when to when. */
   readonly filled: readonly Filled[];
+  /** Where what is too short to be seen is marked. */
+  readonly hairlines: readonly number[];
 }
 
 /** What stands on the strip of a name. */
@@ -63,8 +65,8 @@ export function stripOn(chart: Chart, name: string): Strip {
   const row = chart.rows?.find((one) => Math.floor((one.top - top) / pitch) === all.indexOf(name));
   const filled = levels.flatMap(({ type, data, areaStyle }) => {
     if (type === "lines") {
-      const strokes = data as unknown as readonly { readonly coords: readonly [Corner, Corner] }[];
-      return strokes.map(({ coords: [[from], [to]] }): Filled => [from, to, 1]);
+      const segments = data as unknown as readonly { readonly coords: readonly [Corner, Corner] }[];
+      return segments.flatMap(({ coords: [[from], [to]] }): Filled[] => (from === to ? [] : [[from, to, 1]]));
     }
     // A level may have points within it, so that it is drawn level.
     const spans: Filled[] = [];
@@ -87,5 +89,9 @@ export function stripOn(chart: Chart, name: string): Strip {
     ),
     moments: lines.map(([{ coord, name: says }]) => [coord[0], says] as const),
     filled,
+    hairlines: levels.flatMap(({ type, data }) => {
+      const segments = type === "lines" ? (data as unknown as readonly { readonly coords: readonly [Corner, Corner] }[]) : [];
+      return segments.flatMap(({ coords: [[from], [to]] }) => (from === to ? [from] : []));
+    }),
   };
 }
