@@ -41,6 +41,14 @@ test("a day: pointer and arrow keys read all that is on it, and nothing is asked
   await expect
     .poll(async () => await values.textContent())
     .toMatch(/^Thu 15 Jan, (11:5\d|12:0\d).*Bench room.*temperature\d+(\.\d)? °C.*Panel heateron?/);
+  // A pointer that leaves takes neither the values nor their cursor with it.
+  const drawn = async () => {
+    await page.evaluate("new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)))");
+    return (await page.locator("#chart").screenshot()).toString("base64");
+  };
+  const pointed = await drawn();
+  await page.mouse.move(box.x + box.width + 60, box.y + 120);
+  expect((await drawn()) === pointed).toBe(true);
   const before = await page.locator("#when").textContent();
   await page.locator("#chart").focus();
   await page.keyboard.press("ArrowRight");

@@ -131,16 +131,21 @@ const cursor = `(() => {
       entries.append(name, value);
     }
   };
+  const point = () => {
+    const x = chart.convertToPixel({ xAxisIndex: 0 }, now);
+    chart.dispatchAction({ type: "updateAxisPointer", currTrigger: "mousemove", x, y: options.grid[0].top + 5 });
+  };
   chart.getZr().on("mousemove", ({ offsetX }) => {
     const at = chart.convertFromPixel({ xAxisIndex: 0 }, offsetX);
     if (Number.isFinite(at)) show(at);
   });
+  // Values that are read stay when a pointer leaves, and so does the cursor.
+  chart.getZr().on("globalout", () => queueMicrotask(point));
   place.addEventListener("keydown", (event) => {
     const step = { ArrowLeft: -1, ArrowRight: 1, PageUp: -12, PageDown: 12 }[event.key];
     if (step === undefined) return;
     event.preventDefault();
     show(now + (step * (to - from)) / 288);
-    const x = chart.convertToPixel({ xAxisIndex: 0 }, now);
-    chart.dispatchAction({ type: "updateAxisPointer", currTrigger: "mousemove", x, y: options.grid[0].top + 5 });
+    point();
   });
 })();`;

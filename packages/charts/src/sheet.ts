@@ -340,12 +340,20 @@ export class Sheet {
       areaStyle: { color: accent, opacity: 0.85, origin: lower },
       itemStyle: { color: accent },
     });
+    const across = runsOf(shares)
+      .filter(({ from, to }) => to - from < SEEN * this.#pixel)
+      .map(({ from, to, most }) => upright((from + to) / 2, lower, lower - most * (lower - upper)));
+    this.#segments(grid, name, across, { color: accent, opacity: 0.85, width: SEEN });
+  }
+
+  /** In the time of the axis. */
+  get #pixel(): number {
+    const { from, to, width } = this.#extent;
+    return (to - from) / (width - this.#left - this.#right);
   }
 
   /** Strokes as wide as the strip is high; what is too short to be seen is marked by a line across, however wide it is drawn. */
   #stroke({ grid, upper, lower }: Strip, name: string, spans: readonly Span[], color: string, opacity: number): void {
-    const { from, to, width } = this.#extent;
-    const pixel = (to - from) / (width - this.#left - this.#right);
     const middle = (upper + lower) / 2;
     const along = spans.map(
       (one): Segment => [
@@ -354,13 +362,8 @@ export class Sheet {
       ],
     );
     const across = spans
-      .filter((one) => one.to - one.from < SEEN * pixel)
-      .map(
-        (one): Segment => [
-          [(one.from + one.to) / 2, upper],
-          [(one.from + one.to) / 2, lower],
-        ],
-      );
+      .filter((one) => one.to - one.from < SEEN * this.#pixel)
+      .map((one) => upright((one.from + one.to) / 2, lower, upper));
     this.#segments(grid, name, along, { color, opacity, width: lower - upper });
     this.#segments(grid, name, across, { color, opacity, width: SEEN });
   }
@@ -453,6 +456,29 @@ export class Sheet {
       series: this.#series,
     };
   }
+}
+
+function upright(at: number, lower: number, upper: number): Segment {
+  return [
+    [at, lower],
+    [at, upper],
+  ];
+}
+
+/** From when to when something was more than nothing, and how much at most. */
+function runsOf(shares: readonly Point[]): { from: number; to: number; most: number }[] {
+  const runs: { from: number; to: number; most: number }[] = [];
+  let isOn = false;
+  for (const [at, share] of shares) {
+    const last = runs.at(-1);
+    if (isOn && last) last.to = at;
+    if (share !== null && share > 0) {
+      if (isOn && last) last.most = Math.max(last.most, share);
+      else runs.push({ from: at, to: at, most: share });
+    }
+    isOn = share !== null && share > 0;
+  }
+  return runs;
 }
 
 /** A day has its weekday and the name of its month: nobody reads the one for the other. */

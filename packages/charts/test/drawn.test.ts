@@ -250,6 +250,26 @@ describe("strips", () => {
     expect(hairlines.map(own)).toEqual(marked.map((place) => ((spans[place]?.[0] ?? 0) + (spans[place]?.[1] ?? 0)) / 2));
   });
 
+  test("a lamp of a moment is marked as high as it was", () => {
+    const journal = new Journal();
+    const engine = createEngine(house, { at: MIDNIGHT, journal });
+    const begins = MIDNIGHT + 6 * HOUR;
+    engine.set("m", "night", begins);
+    engine.set("m", "day", begins + 4000);
+    engine.advanceTo(MIDNIGHT + 24 * HOUR);
+    const chart = chartOf({ past: journal, from: MIDNIGHT, to: MIDNIGHT + 24 * HOUR });
+    const { filled, hairlines } = stripOn(chart, "lamp");
+    expect(filled.map(([from, to, share]) => [to - from, share])).toEqual([[4000, 0.25]]);
+    expect(hairlines.map(hours)).toEqual([hours(begins + HOUR + 2000)]);
+    const [foot, head] = seriesOn(chart).flatMap(({ name, type, data }) =>
+      name === "lamp" && type === "lines"
+        ? (data as unknown as { coords: number[][] }[]).flatMap(({ coords }) => coords.map(([, y]) => y ?? 0))
+        : [],
+    );
+    const height = chart.rows?.find(({ things }) => things[0] === "z.lamp")?.height ?? 0;
+    expect(((foot ?? 0) - (head ?? 0)) / height).toBeCloseTo(0.25, 9);
+  });
+
   test("of many short stretches are a line, not a shape each", () => {
     const journal = new Journal();
     const engine = createEngine(house, { at: MIDNIGHT, journal });
