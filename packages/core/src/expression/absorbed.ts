@@ -84,9 +84,9 @@ export class Absorbed {
     values[sensor] = value;
     state.now = at;
     this.#count = 0;
-    const isAbsorbed = this.#turnUsers(sensor) && this.#visitUsers(this.#stays);
+    const isAbsorbed = this.#turnUsers(sensor) && this.#usersStay();
     if (isAbsorbed) {
-      this.#visitUsers(this.#takesNote);
+      this.#usersTakeNote();
       state.kept[4 * sensor + SINCE] = at;
       state.kept[4 * sensor + HELD] = value;
       const end = this.#windowsAt[sensor + 1] as number;
@@ -141,8 +141,11 @@ export class Absorbed {
     return held === (isReset === 1 ? 0 : isSet === 1 ? 1 : held);
   }
 
-  /** Visits what uses the comparisons that turned, until a visit gives false; whether none did. */
-  #visitUsers(visit: (code: number, node: number, condition: number, duration: number) => boolean): boolean {
+  // What uses the comparisons that turned is gone through twice, in two loops: one for both, with what it does given to it,
+  // costs a twentieth of a year's time (measured), as its numbers are boxed at each call.
+
+  /** Whether all that uses the comparisons that turned is what it was. */
+  #usersStay(): boolean {
     const plan = this.#plan;
     const values = this.#values;
     for (let place = 0; place < this.#count; place++) {
@@ -150,16 +153,13 @@ export class Absorbed {
       const condition = values[plan[at + 1] as number] as number;
       const end = at + USERS_AT + USER_SIZE * (plan[at + 5] as number);
       for (let user = at + USERS_AT; user < end; user += USER_SIZE) {
+        const node = plan[user + 1] as number;
         const duration = values[plan[user + 2] as number] as number;
-        if (!visit(plan[user] as number, plan[user + 1] as number, condition, duration)) return false;
+        if (this.#valueOf(plan[user] as number, node, condition, duration) !== values[node]) return false;
       }
     }
     return true;
   }
-
-  /** Whether it is what it was. */
-  readonly #stays = (code: number, node: number, condition: number, duration: number): boolean =>
-    this.#valueOf(code, node, condition, duration) === this.#values[node];
 
   #valueOf(code: number, node: number, condition: number, duration: number): number {
     if (code === FOR) return this.#memory.forNow(node, condition, duration);
@@ -168,11 +168,21 @@ export class Absorbed {
   }
 
   /** What remembers takes note; the others have nothing to remember. */
-  readonly #takesNote = (code: number, node: number, condition: number, duration: number): boolean => {
-    if (code === FOR) this.#memory.for(node, condition, duration);
-    else if (code === IN_THE_LAST) this.#memory.inTheLast(node, condition, duration);
-    return true;
-  };
+  #usersTakeNote(): void {
+    const plan = this.#plan;
+    const values = this.#values;
+    for (let place = 0; place < this.#count; place++) {
+      const at = this.#turned[place] as number;
+      const condition = values[plan[at + 1] as number] as number;
+      const end = at + USERS_AT + USER_SIZE * (plan[at + 5] as number);
+      for (let user = at + USERS_AT; user < end; user += USER_SIZE) {
+        const node = plan[user + 1] as number;
+        const duration = values[plan[user + 2] as number] as number;
+        if (plan[user] === FOR) this.#memory.for(node, condition, duration);
+        else if (plan[user] === IN_THE_LAST) this.#memory.inTheLast(node, condition, duration);
+      }
+    }
+  }
 
   /** Where the sensor, and the other side of what compares it, is quiet may have changed; where words are is known. */
   #unsettle(sensor: number): void {
