@@ -213,6 +213,66 @@ const fixed: readonly (readonly [written: string, at: string, right: string])[] 
   [rule("when 07:30 do { toggle room.fan }"), "07:30", rule("when at 07:30 do { toggle room.fan }")],
   [rule("at 07:30 do { toggle room.fan }"), "at", rule("when at 07:30 do { toggle room.fan }")],
   [rule("every 15 min do { toggle room.fan }"), "every", rule("when every 15 min do { toggle room.fan }")],
+  [rule("when at 07:30, 19:00 do { toggle room.fan }"), ",", rule("when at 07:30 or when at 19:00 do { toggle room.fan }")],
+  [rule("when at 07:30 or at 19:00 do { toggle room.fan }"), "or", rule("when at 07:30 or when at 19:00 do { toggle room.fan }")],
+  [rule("when at 07:30 and 19:00 do { toggle room.fan }"), "and", rule("when at 07:30 or when at 19:00 do { toggle room.fan }")],
+  [
+    rule("when room.door is open or every 2 h do { toggle room.fan }"),
+    "or",
+    rule("when room.door is open or when every 2 h do { toggle room.fan }"),
+  ],
+  [
+    rule("when shop becomes open or room.door is open do { toggle room.fan }"),
+    "or",
+    rule("when shop becomes open or when room.door is open do { toggle room.fan }"),
+  ],
+  [
+    rule("when at 07:30 and room.door is open do { toggle room.fan }"),
+    "and",
+    rule("when at 07:30 provided room.door is open do { toggle room.fan }"),
+  ],
+  [
+    rule("when at 07:30 only if room.door is open do { toggle room.fan }"),
+    "only if",
+    rule("when at 07:30 provided room.door is open do { toggle room.fan }"),
+  ],
+  [rule("when at 07:30 Mon..Fri do { toggle room.fan }"), "Mon", rule("when at 07:30 on Mon..Fri do { toggle room.fan }")],
+  [rule("when at 07:30 Monday do { toggle room.fan }"), "Monday", rule("when at 07:30 on Mon do { toggle room.fan }")],
+  [rule("when noon do { toggle room.fan }"), "noon", rule("when at noon do { toggle room.fan }")],
+  [rule("when noon - 30 min do { toggle room.fan }"), "noon", rule("when at noon - 30 min do { toggle room.fan }")],
+  [rule("when every hour do { toggle room.fan }"), "hour", rule("when every 1 h do { toggle room.fan }")],
+  [rule("when house starts do { toggle room.fan }"), "house starts", rule("when the house starts do { toggle room.fan }")],
+  [steps("set room.fan on for 8 s"), "set room.fan on", steps("set room.fan to on for 8 s")],
+  [steps("set room.lamp 40 %"), "set room.lamp 40 %", steps("set room.lamp to 40 %")],
+  [steps("set room.fan to on, wait 8 s"), ",", steps("set room.fan to on wait 8 s")],
+  [steps("set room.fan to on then wait 8 s"), "then", steps("set room.fan to on  wait 8 s")],
+  [rule("while room.door is open then hold room.fan at on"), "then", held("room.door is open ")],
+  [held("room.door open"), "open", held("room.door is open")],
+  [held("room.door open and shop is open"), "open", held("room.door is open and shop is open")],
+  [rule("when room.door open do { toggle room.fan }"), "open", steps("toggle room.fan")],
+  [warm("from 18 °C to 20 °C"), "from 18 °C to 20 °C", warm("between 18 °C and 20 °C")],
+  [warm("within 18 °C..20 °C"), "within 18 °C..20 °C", warm("between 18 °C and 20 °C")],
+  [warm("outside 18 °C..20 °C"), "room.temperature outside 18 °C..20 °C", held("not room.temperature between 18 °C and 20 °C")],
+  [held("room.door was open in last 10 min"), "in last", held("room.door was open in the last 10 min")],
+  [held("room.door was open within the past 10 min"), "within the past", held("room.door was open in the last 10 min")],
+  [held("room.door has been open for at least 10 min"), "at least", held("room.door has been open for  10 min")],
+  [held("room.door has been open for more than 10 min"), "more than", held("room.door has been open for  10 min")],
+  [rule("room.door is open hold room.fan at on"), "room.door", held("room.door is open")],
+  [
+    `schedule s { daily 08:00 to 18:00 } ${rule("when s starts do { toggle room.fan }")}`,
+    "starts",
+    `schedule s { daily 08:00 to 18:00 } ${rule("when s begins do { toggle room.fan }")}`,
+  ],
+  [
+    `schedule s { daily 08:00 to 18:00 } ${rule("when every 15 min during s do { toggle room.fan }")}`,
+    "during",
+    `schedule s { daily 08:00 to 18:00 } ${rule("when every 15 min provided during s do { toggle room.fan }")}`,
+  ],
+  [
+    `schedule s { daily 08:00 to 18:00 } ${rule("during s hold room.fan at on")}`,
+    "during",
+    `schedule s { daily 08:00 to 18:00 } ${rule("while during s hold room.fan at on")}`,
+  ],
   // Of times.
   [open("weekdays 08:00 to 17:00"), "weekdays", open("Mon..Fri 08:00 to 17:00")],
   [open("weekends 08:00 to 17:00"), "weekends", open("Sat, Sun 08:00 to 17:00")],
@@ -317,7 +377,7 @@ test.each([held("room.door constructor"), "constructor k { sensor x: °C }"])(
   "a word that every object has is a word like others: %s",
   (written) => {
     const { problems } = parseHouse({ "a.modrik": `${head}${written}\n` });
-    expect(problems.map(({ reason }) => reason).join()).toMatch(/^Unexpected "constructor"/);
+    expect(problems.map(({ reason }) => reason).join()).toMatch(/^(Unexpected "constructor"|"constructor" needs a verb)/);
   },
 );
 
@@ -326,6 +386,11 @@ test.each([
   through("daily 07:30 from 06:00, 08:30 from 12:00"),
   open("daily 08:00 - 30 min to 12:00"),
   "zone k { sensor way: above/under } rule s { when k.way becomes above do { toggle room.fan } }",
+  "zone k { output hold: on/off } rule s { while room.door cycle k.hold on 5 min off 20 min }",
+  rule("hold room.fan at on while room.door is open hold room.lamp at 40 %"),
+  rule("when room.door is open or shop is open do { toggle room.fan }"),
+  rule("when clock.time above sunset and room.door is open do { toggle room.fan }").replace("sunset", "noon"),
+  "schedule s { daily 08:00 to 18:00 } rule t { when s begins or when s ends provided room.door do { toggle room.fan } }",
   "profile slope ramped { daily 0 % from 06:30, 100 % from 07:00 }",
 ])("is no slip: %s", (written) => {
   const { problems } = parseHouse({ "a.modrik": `${head}${written}\n` });
@@ -340,6 +405,15 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
   [steps("").replace("do {  }", "set room.fan to on"), "set", /`do \{ set … \}`/],
   [rule("while room.door is open hold room.fan at on for 10 min"), "for", /set X to V for 10 min/],
   [rule("while room.door is open hold room.fan at on else hold room.fan at off"), "else", /at rest/],
+  [rule("while room.door is open hold room.fan at on otherwise off"), "otherwise", /at rest/],
+  [rule("hold room.fan at on while room.door is open"), "while", /Write while room\.door is open hold room\.fan at on\./],
+  [rule("when Mon..Fri at 07:30 do { toggle room.fan }"), "Mon", /Write at 07:30 on Mon\.\.Fri\./],
+  [rule("when every day at 07:30 do { toggle room.fan }"), "every", /Write at 07:30 on/],
+  [rule("when room.door is open, set room.fan to on"), "set", /do \{ set … \}/],
+  [rule("when room.door is open turn on room.fan"), "turn", /do \{ turn … \}/],
+  [rule("when room.door is open, do { toggle room.fan }"), ",", /Remove it/],
+  [`schedule s { daily 08:00 to 18:00 } ${held("s")}`, "s", /write during s\./],
+  [`countdown airing = 5 min ${held("airing")}`, "airing", /write airing is running\./],
   [rule("unless room.door is open hold room.fan at on"), "unless", /while not/],
   [held("room.door has been open for 10"), "10", /10 s, 10 min or 10 h/],
   [held("room.humidity above 50 %RH until below 80 %RH"), "80 %RH", /above 80 %RH until below 50 %RH/],

@@ -214,6 +214,40 @@ export function meantDegrees([, degrees, minutes, seconds = "0", direction]: Reg
   return `${Number(whole.toFixed(4))} ${direction}`;
 }
 
+/** Moments of a schedule, by other names. */
+export const momentHabits: Readonly<Record<string, "begins" | "ends">> = bare({
+  starts: "begins",
+  stops: "ends",
+  finishes: "ends",
+});
+
+/** Lengths of time after `every` that are said without a number. */
+export const everyHabits: Readonly<Record<string, string>> = bare({
+  second: "1 s",
+  minute: "1 min",
+  hour: "1 h",
+  day: "1 d",
+});
+
+/** Before a length of time: how `in the last` is said otherwise, and what goes without saying after `for`. */
+export const lastHabits: readonly (readonly string[])[] = [
+  ["in", "last"],
+  ["within", "last"],
+  ["within", "the", "last"],
+  ["during", "the", "last"],
+  ["over", "the", "last"],
+  ["in", "the", "past"],
+  ["within", "the", "past"],
+];
+export const forHabits: readonly (readonly string[])[] = [
+  ["at least"],
+  ["the", "last"],
+  ["the", "past"],
+  ["more", "than"],
+  ["longer", "than"],
+  ["over"],
+];
+
 /** Verbs that are a state: `opens` is `is open`. */
 export const stateVerbs: Readonly<Record<string, string>> = bare({ opens: "open", closes: "closed" });
 

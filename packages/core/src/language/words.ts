@@ -139,7 +139,8 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
     code: "syntax",
     reason: `${quote(shorten(written, 24))} ${own.has(written) ? "cannot stand here" : "is not part of the language"}.`,
     remedy: remedy ?? (meant === "" ? "Remove it." : `Write ${/^[\p{L}\p{N}]/u.test(meant) ? meant : quote(meant)}.`),
-    ...(remedy === undefined && { fix: () => meant }),
+    // A sign stands close to what is before it, a word does not.
+    ...(remedy === undefined && { fix: () => (written === "," && /^\p{L}/u.test(meant) ? ` ${meant}` : meant) }),
   }),
   durationOrder: ({ text }) => ({
     code: "syntax",

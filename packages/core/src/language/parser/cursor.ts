@@ -59,6 +59,8 @@ export class Cursor {
   claims = false;
   /** Whether what a sentence waits for is read, in which nothing is parted by commas. */
   conditions = false;
+  /** While moments are read, of which there may be several: whether another comes, before which a condition is over. */
+  comesMoment: ((c: Cursor, ahead: number) => boolean) | undefined;
   /** Where words stand that are names or states, or were skipped: all others are words of the language. */
   readonly names = new Set<number>();
   #at = 0;
@@ -172,6 +174,11 @@ export class Cursor {
     return this.#is(text, ahead) || this.isSign(text, ahead);
   }
 
+  /** The same of several, one after another. */
+  comesAll(texts: readonly string[], ahead = 0): boolean {
+    return texts.every((text, place) => this.comes(text, ahead + place));
+  }
+
   /** A thing's name: a dotted one, or a word that is neither reserved nor a starter. */
   isName(ahead = 0): boolean {
     const { kind, text } = this.peek(ahead);
@@ -259,7 +266,7 @@ export class Cursor {
   }
 
   /** Reads with one of these known, however it ends. */
-  knowing<Of>(what: "claims" | "conditions", is: boolean, read: () => Of): Of {
+  knowing<What extends "claims" | "conditions" | "comesMoment", Of>(what: What, is: this[What], read: () => Of): Of {
     const before = this[what];
     this[what] = is;
     try {
@@ -278,6 +285,13 @@ export class Cursor {
   tellMeant(first: Span, meant: string): void {
     const span = this.span(first);
     this.faults.add(span, { kind: "habit", written: this.textOf(span), meant });
+  }
+
+  /** Takes several words where others are meant: told, and read on with. */
+  takeAllMeant(meant: string, written: readonly string[]): void {
+    const first = this.token;
+    for (const _ of written) this.next();
+    this.tellMeant(first, meant);
   }
 
   /** Takes a word or sign that has no business here, and tells so. */

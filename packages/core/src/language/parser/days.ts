@@ -19,11 +19,10 @@ const dayHabits: readonly (readonly [written: readonly string[], meant: string, 
 /** Days that are meant by another name, told and read on with. */
 function daysByHabit(c: Cursor): readonly number[] | undefined {
   const first = c.token;
-  const found = dayHabits.find(([written]) => written.every((word, ahead) => c.comes(word, ahead)));
+  const found = dayHabits.find(([written]) => c.comesAll(written));
   if (found) {
     const [written, meant, on] = found;
-    for (const _ of written) c.next();
-    c.tellMeant(first, meant);
+    c.takeAllMeant(meant, written);
     return on;
   }
   if (first.kind === "date")
@@ -52,6 +51,17 @@ export function days(c: Cursor): number[] {
   return [...found].sort((a, b) => a - b);
 }
 
+/** Whether days come, in whichever words, so far ahead; nobody is offered them. */
+export function comesDays(c: Cursor, ahead = 0): boolean {
+  const isCalled = dayHabits.some(([written]) => c.comesAll(written, ahead));
+  return (
+    isCalled ||
+    c.comes("daily", ahead) ||
+    weekdayNames.some((name) => c.comes(name, ahead)) ||
+    wholeName(c.peek(ahead).text) !== undefined
+  );
+}
+
 export function isDay(c: Cursor, ahead: number): boolean {
   return c.isAmong(weekdayNames, ahead);
 }
@@ -59,7 +69,7 @@ export function isDay(c: Cursor, ahead: number): boolean {
 /** `Monday`, `tue`: the day that is meant. */
 function wholeName(text: string): (typeof weekdayNames)[number] | undefined {
   const found = weekdayNames.find((name) => text.toLowerCase().startsWith(name.toLowerCase()));
-  const isWhole = /^(mon|tues?|wed(nes)?|thu(rs)?|fri|sat(ur)?|sun)(day)?$/i.test(text);
+  const isWhole = /^(mon|tues?|wed(nes)?|thu(rs)?|fri|sat(ur)?|sun)(days?)?$/i.test(text);
   return found !== undefined && isWhole && text !== found ? found : undefined;
 }
 

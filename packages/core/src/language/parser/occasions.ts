@@ -1,36 +1,135 @@
 // Moments: what starts the steps of a rule, and what ends a wait.
-import type { OccasionNode, TriggerNode } from "../syntax.js";
+import { toBase, type Unit } from "../../units/index.js";
+import { everyHabits, momentHabits } from "../habits.js";
+import type { OccasionNode, Term, TriggerNode } from "../syntax.js";
+import type { Token } from "../token.js";
 import type { Cursor } from "./cursor.js";
-import { days } from "./days.js";
-import { comesToBound, condition, name, sum, value } from "./terms.js";
+import { comesDays, days } from "./days.js";
+import { comesToBound, condition, isBareTime, name, sum, value } from "./terms.js";
 
-export function trigger(c: Cursor): TriggerNode {
+/** trigger { "or when" trigger } */
+export function triggers(c: Cursor): TriggerNode[] {
+  return c.knowing("comesMoment", comesMoment, () => {
+    const found = [trigger(c)];
+    for (;;) {
+      const next = c.takeWords("or", "when") ? trigger(c) : another(c, found.at(-1)?.kind !== "condition");
+      if (!next) return found;
+      found.push(next);
+    }
+  });
+}
+
+/**
+ * `, 19:00`, `or at 19:00`: another moment, where `or when` is meant: told, and read on with.
+ * @param hasEnded whether what was read before it is over: then a condition is another moment too
+ */
+function another(c: Cursor, hasEnded: boolean): TriggerNode | undefined {
+  const { token } = c;
+  const joins = c.comes(",") || c.comes("or") || c.comes("and");
+  const isNext = comesMoment(c, 1) || (hasEnded && c.comes("or"));
+  if (!joins || !isNext) return undefined;
+  c.next();
+  const isTime = isBareTime(c);
+  c.faults.add(token, { kind: "habit", written: token.text, meant: isTime ? "or when at" : "or when" });
+  return isTime ? atTime(c, token) : trigger(c);
+}
+
+function trigger(c: Cursor): TriggerNode {
   const first = c.token;
-  const on = () => (c.takeWord("on") ? { days: days(c) } : {});
-  if (c.takeWord("at")) {
-    const time = sum(c);
-    return { kind: "at", time, ...on(), span: c.span(first) };
-  }
-  if (c.takeWord("every")) {
-    const every = sum(c);
-    return { kind: "every", every, ...on(), span: c.span(first) };
-  }
+  if (c.takeWord("at")) return atTime(c, first);
+  if (c.isWord("every") && !comesDays(c)) return every(c);
   if (c.takeWords("the", "house", "starts")) return { kind: "the house starts", span: c.span(first) };
-  if (first.kind === "time" && !c.isAmong(["above", "below"], 1)) {
-    const what = `"${first.text}" needs a word before it.`;
-    c.faults.add(first, { kind: "missing", what, remedy: `Write at ${first.text}.`, before: "at" });
-    const time = sum(c);
-    return { kind: "at", time, ...on(), span: c.span(first) };
+  if (c.comesAll(["house", "starts"])) {
+    c.takeAllMeant("the house starts", ["house", "starts"]);
+    return { kind: "the house starts", span: c.span(first) };
   }
-  return c.knowing("conditions", true, () => occasion(c));
+  if (comesDaysFirst(c)) return daysFirst(c);
+  if (!isBareTime(c)) return c.knowing("conditions", true, () => occasion(c));
+  const what = `"${first.text}" needs a word before it.`;
+  c.faults.add(first, { kind: "missing", what, remedy: `Write at ${first.text}.`, before: "at" });
+  return atTime(c, first);
+}
+
+/** sum [ "on" days ] */
+function atTime(c: Cursor, first: Token): TriggerNode {
+  const time = sum(c);
+  return { kind: "at", time, ...onDays(c), span: c.span(first) };
+}
+
+function every(c: Cursor): TriggerNode {
+  const first = c.word("every");
+  const length = everyHabits[c.token.text];
+  if (length === undefined) {
+    const time = sum(c);
+    return { kind: "every", every: time, ...onDays(c), span: c.span(first) };
+  }
+  const { token } = c;
+  c.takeMeant(length, [token.text]);
+  const [unit] = length.split(" ").slice(1) as [Unit];
+  const time: Term = { kind: "duration", ms: toBase({ value: 1, unit }), unit, text: length, span: token };
+  return { kind: "every", every: time, ...onDays(c), span: c.span(first) };
+}
+
+function onDays(c: Cursor): { readonly days?: number[] } {
+  if (c.takeWord("on")) return { days: days(c) };
+  if (!comesDays(c)) return {};
+  const { token } = c;
+  const what = `"${token.text}" needs a word before it.`;
+  c.faults.add(token, { kind: "missing", what, remedy: `Write on ${token.text}.`, before: "on" });
+  return { days: days(c) };
+}
+
+/** `Mon..Fri at 07:30` */
+function comesDaysFirst(c: Cursor): boolean {
+  if (!comesDays(c, c.comes("on") ? 1 : 0)) return false;
+  for (let ahead = 1; ; ahead++) {
+    if (c.comes("at", ahead)) return true;
+    if (c.peek(ahead).kind === "end" || c.comes("do", ahead) || c.comes("{", ahead) || c.comes("is", ahead)) return false;
+  }
+}
+
+function daysFirst(c: Cursor): TriggerNode {
+  const first = c.token;
+  c.faults.add(first, { kind: "missing", what: "The days come after the time.", remedy: "Write at 07:30 on Mon..Fri." });
+  c.takeWord("on");
+  const on = days(c);
+  c.word("at");
+  const time = sum(c);
+  return { kind: "at", time, days: on, span: c.span(first) };
 }
 
 const moments = ["changes", "becomes", "begins", "ends"];
+
+/** Whether a moment comes so far ahead that is no condition. */
+function comesMoment(c: Cursor, ahead: number): boolean {
+  const isOfThing = c.isName(ahead) && moments.some((word) => c.comes(word, ahead + 1)) && !comesToBound(c, ahead + 1);
+  return (
+    c.comes("at", ahead) ||
+    c.comes("every", ahead) ||
+    c.comesAll(["the", "house", "starts"], ahead) ||
+    isBareTime(c, ahead) ||
+    isOfThing
+  );
+}
+
+/** `shop_hours starts`: told as what is meant by it, and read on with. */
+function momentByHabit(c: Cursor): string | undefined {
+  const { text, kind, leads } = c.peek();
+  const meant = momentHabits[text];
+  const isOver = c.comes("do", 2) || c.comes("provided", 2) || c.comes("or", 2) || c.comes(",", 2);
+  return c.token.kind === "word" && c.isName() && kind === "word" && !leads && isOver ? meant : undefined;
+}
 
 /** occasion = name moment | condition */
 export function occasion(c: Cursor): OccasionNode {
   const first = c.token;
   c.want("a thing or a schedule");
+  const meant = momentByHabit(c);
+  if (meant === "begins" || meant === "ends") {
+    const of = name(c, "a thing or a schedule");
+    c.takeMeant(meant, [c.token.text]);
+    return { kind: meant, name: of, span: c.span(first) };
+  }
   if (!c.isName() || !c.isAmong(moments, 1) || comesToBound(c, 1))
     return { kind: "condition", condition: condition(c), span: c.span(first) };
   const of = name(c, "a thing or a schedule");

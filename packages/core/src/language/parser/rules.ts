@@ -21,7 +21,7 @@ import type { Token } from "../token.js";
 import { readSteps } from "../vocabulary/steps.js";
 import type { Cursor } from "./cursor.js";
 import { declaredName, heading, splitNote, target } from "./heading.js";
-import { trigger } from "./occasions.js";
+import { triggers } from "./occasions.js";
 import { comesSwitch, switched } from "./switched.js";
 import { anyWord, condition, name, quoted, signed, sum, value } from "./terms.js";
 
@@ -35,7 +35,12 @@ export function rule(c: Cursor): RuleNode {
   const declared = declaredName(c, "rule");
   const standing = c.takeWord("as") ? standingWord(c) : undefined;
   const title = c.token.kind === "text" ? quoted(c) : undefined;
-  const body = c.block(`rule ${declared.text}`, ruleBegins, () => (c.takeWord("note") ? quoted(c) : sentence(c)));
+  let before: SentenceNode | undefined;
+  const body = c.block(`rule ${declared.text}`, ruleBegins, () => {
+    if (c.takeWord("note")) return quoted(c);
+    before = sentence(c, before);
+    return before;
+  });
   const { entries, note } = splitNote<SentenceNode>(body);
   return {
     kind: "rule",
@@ -54,11 +59,26 @@ function standingWord(c: Cursor) {
   return anyWord(c, "a standing");
 }
 
-function sentence(c: Cursor): SentenceNode {
+/** @param before the one before it in its rule */
+function sentence(c: Cursor, before: SentenceNode | undefined): SentenceNode {
   if (c.isWord("at") || c.isWord("every")) return bareEvent(c);
+  if (comesBareCondition(c)) return bareState(c, before);
   const meant = beginningByHabit(c);
   if (meant === "when" || c.isWord("when")) return event(c, meant !== undefined);
-  return state(c, meant);
+  return state(c, meant, before);
+}
+
+const relations = ["is", "has", "was", "above", "below", "at least", "at most", "between"];
+
+/** `during shop_hours hold …`, `z.door is open hold …`: a condition without its `while`. */
+const comesBareCondition = (c: Cursor) =>
+  c.comes("during") || c.comes("outside") || (c.token.kind === "dotted" && relations.some((word) => c.comes(word, 1)));
+
+function bareState(c: Cursor, before: SentenceNode | undefined): SentenceNode {
+  const { token } = c;
+  const what = `"${token.text}" needs a word before it.`;
+  c.faults.add(token, { kind: "missing", what, remedy: `Write while ${token.text} ….`, before: "while" });
+  return state(c, "while", before);
 }
 
 /** `at 07:30 do { … }`: what happens comes behind `when`. */
@@ -100,10 +120,10 @@ function explainAction(c: Cursor, hasHeld: boolean): void {
       what: `while needs hold, keep or cycle, which apply as long as it is true; found ${text}.`,
       remedy: "Write `hold X at V`, or, for steps that run once, `when … do { … }`.",
     });
-  else if (text === "else" && hasHeld)
+  else if ((text === "else" || text === "otherwise") && hasHeld)
     c.faults.add(c.token, {
       kind: "missing",
-      what: "A while has no else.",
+      what: `A while has no ${text}.`,
       remedy: "Write a second sentence, `while not (…) hold …`. What an output does when no rule applies is its `at rest`.",
     });
   else if (text === "for" && hasHeld)
@@ -114,15 +134,29 @@ function explainAction(c: Cursor, hasHeld: boolean): void {
     });
 }
 
+/** Whether a sentence is over. */
+const comesEnd = (c: Cursor) =>
+  c.isSign("}") || c.token.kind === "end" || (c.token.leads && /^(while|when|note)$/.test(c.token.text));
+
+/** `hold z.fan at on while z.door is open`: the other way round. */
+function explainOrder(c: Cursor, first: Token, during: Term, { actions: held, span }: StateNode): never {
+  const last = held.at(-1) as ActionNode;
+  const what = c.textOf({ ...span, to: last.span.to });
+  return c.missing(first, "A while comes before what it holds.", `Write while ${c.textOf(during.span)} ${what}.`);
+}
+
 /** A condition that a sentence waits for. */
 const waitedFor = (c: Cursor): Term => c.knowing("conditions", true, () => condition(c));
 
-function state(c: Cursor, meant: string | undefined): StateNode {
+function state(c: Cursor, meant: string | undefined, before: SentenceNode | undefined): StateNode {
   const first = c.token;
   const begun = meant !== undefined && meant in actions ? meant : undefined;
   const during = meant === "while" || c.takeWord("while") ? waitedFor(c) : undefined;
-  if (during) explainAction(c, false);
-  else if (begun === undefined && !c.choose(actions)) {
+  if (during) {
+    c.takeMeant("", ["then"]);
+    explainAction(c, false);
+    if (before?.kind === "state" && !before.while && comesEnd(c)) explainOrder(c, first, during, before);
+  } else if (begun === undefined && !c.choose(actions)) {
     if (comesSwitch(c)) c.fail(actionWords, "Write what should be so while something is: while … hold X at on.");
     const steps = stepWords.has(c.token.text) ? `; steps such as ${c.token.text} go inside do { … }` : "";
     c.fail(actionWords, `A rule starts with while, when, hold, keep or cycle${steps}.`);
@@ -211,17 +245,17 @@ function wayByHabit(c: Cursor): "raise" | "lower" | undefined {
 
 function event(c: Cursor, hasBegun: boolean): EventNode {
   const first = hasBegun ? c.token : c.word("when");
-  const triggers = [trigger(c)];
-  while (c.takeWords("or", "when")) triggers.push(trigger(c));
-  const isProvided = c.takeWord("provided") || (!c.isWord("triggered", 1) && c.takeMeant("provided", ["if", "while"]));
-  const provided = isProvided ? waitedFor(c) : undefined;
+  const starts = triggers(c);
+  const provided = comesProvided(c) ? waitedFor(c) : undefined;
+  if (c.isSign(",") && c.isWord("do", 1)) c.needless();
+  else if (c.isSign(",") && stepsCome(c, 1)) c.next();
   if (c.token.text in actions)
     c.faults.add(c.token, {
       kind: "missing",
       what: `when needs steps, which run once; found ${c.token.text}.`,
       remedy: "For a state that lasts, write while instead of when. For steps, write `do { set X to V }`.",
     });
-  else if (stepWords.has(c.token.text) && !c.isWord("do"))
+  else if (stepsCome(c, 0) && !c.isWord("do"))
     c.faults.add(c.token, { kind: "missing", what: "Steps need braces.", remedy: `Write \`do { ${c.token.text} … }\`.` });
   const begins = beginsSteps(c);
   const list = readSteps(c, "the steps of do");
@@ -229,7 +263,7 @@ function event(c: Cursor, hasBegun: boolean): EventNode {
   const again = c.areWords("if", "triggered") ? againNode(c) : undefined;
   return {
     kind: "event",
-    triggers,
+    triggers: starts,
     ...(provided && { provided }),
     steps: list,
     doSpan,
@@ -237,6 +271,29 @@ function event(c: Cursor, hasBegun: boolean): EventNode {
     span: c.span(first),
   };
 }
+
+/** `provided`, or what is said for it: told, and read on with. */
+function comesProvided(c: Cursor): boolean {
+  if (c.takeWord("provided")) return true;
+  if (c.isWord("triggered", 1)) return false;
+  if (c.comes("during") || c.comes("outside")) {
+    const { token } = c;
+    const what = `"${token.text}" needs a word before it.`;
+    c.faults.add(token, { kind: "missing", what, remedy: `Write provided ${token.text} ….`, before: "provided" });
+    return true;
+  }
+  const written = onlyIf.find((words) => c.comesAll(words));
+  if (written) c.takeAllMeant("provided", written);
+  return written !== undefined || c.takeMeant("provided", ["if", "while", "and"]);
+}
+
+const onlyIf = ["if", "while", "when"].flatMap((word) => [
+  ["only", word],
+  ["but", "only", word],
+]);
+
+/** Whether steps come so far ahead, without `do { … }`. */
+const stepsCome = (c: Cursor, ahead: number) => stepWords.has(c.peek(ahead).text) || comesSwitch(c, ahead);
 
 /** `do`, or the brace behind it, where that is left out or another word stands there: told, and read on with. */
 function beginsSteps(c: Cursor): Token {

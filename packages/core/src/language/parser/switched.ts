@@ -14,12 +14,26 @@ const between: ReadonlySet<string> = new Set(["=", ":", "to", "at", "is"]);
 export function switched(c: Cursor, verb: string, joins: string): TargetNode | undefined {
   const first = c.token;
   if (verbs.has(first.text)) return withVerb(c, verb, joins);
+  if (
+    first.text === verb &&
+    c.isName(1) &&
+    !c.peek(2).leads &&
+    (c.comes("on", 2) || c.comes("off", 2) || isNumberToken(c.peek(2)))
+  )
+    return withoutJoin(c, verb, joins);
   if (first.kind !== "dotted") return undefined;
   const at = between.has(c.peek().text) ? 2 : 1;
   const state = c.peek(at);
   if (state.leads || !(isNumberToken(state) || (state.kind === "word" && isPlain(state.text)))) return undefined;
   const what = name(c, "an output, a dial or a mode");
   if (at === 2) c.next();
+  return told(c, first, { name: what, value: value(c) }, verb, joins);
+}
+
+/** `set z.fan on` */
+function withoutJoin(c: Cursor, verb: string, joins: string): TargetNode {
+  const first = c.word(verb);
+  const what = name(c, "an output, a dial or a mode");
   return told(c, first, { name: what, value: value(c) }, verb, joins);
 }
 
@@ -43,4 +57,5 @@ function told(c: Cursor, first: Cursor["token"], target: TargetNode, verb: strin
 }
 
 /** Whether somebody turns something on or off here. */
-export const comesSwitch = (c: Cursor) => verbs.has(c.token.text) && (c.isName(1) || c.isName(2)) && !c.peek().leads;
+export const comesSwitch = (c: Cursor, ahead = 0) =>
+  verbs.has(c.peek(ahead).text) && (c.isName(ahead + 1) || c.isName(ahead + 2)) && !c.peek(ahead + 1).leads;

@@ -1,5 +1,5 @@
 // Values and conditions: one function for each level of the grammar, from loose to tight.
-import { boundHabits, boundVerbs, comparativeHabits, stateVerbs } from "../habits.js";
+import { boundHabits, boundVerbs, comparativeHabits, forHabits, lastHabits, stateVerbs } from "../habits.js";
 import { lex } from "../lexer.js";
 import type { Argument, BoundWord, CaseNode, Quoted, Reset, Term, Word } from "../syntax.js";
 import { reserved, starters, type Token } from "../token.js";
@@ -17,8 +17,9 @@ export function condition(c: Cursor): Term {
 function chain(c: Cursor, kind: "and" | "or", part: () => Term): Term {
   const first = c.token;
   const of = [part()];
-  // `or when` begins another trigger.
-  while ((c.isWord(kind) && !(kind === "or" && c.isWord("when", 1))) || (kind === "and" && comesCondition(c))) {
+  // `or when` begins another moment.
+  const endsHere = () => (kind === "or" && c.isWord("when", 1)) || c.comesMoment?.(c, 1) === true;
+  while ((c.isWord(kind) && !endsHere()) || (kind === "and" && comesCondition(c))) {
     if (c.isSign(",")) c.needless("Write and, or or.");
     else c.next();
     if (c.isWord("if") && !comesThen(c)) c.needless();
@@ -52,8 +53,12 @@ function negation(c: Cursor): Term {
 
 function test(c: Cursor): Term {
   let left = bareTest(c);
-  while (c.isWord("for") || c.isWord("in the last")) {
-    const kind = c.next().text as "for" | "in the last";
+  while (c.isWord("for") || c.isWord("in the last") || lastByHabit(c)) {
+    const written = lastByHabit(c);
+    if (written) c.takeAllMeant("in the last", written);
+    const kind = written ? "in the last" : (c.next().text as "for" | "in the last");
+    const needless = kind === "for" ? forHabits.find((words) => c.comesAll(words)) : undefined;
+    if (needless) c.takeAllMeant("", needless);
     const duration = sum(c);
     left = { kind, condition: left, duration, span: c.span(left.span) };
   }
@@ -63,6 +68,10 @@ function test(c: Cursor): Term {
   }
   return left;
 }
+
+/** `within the last 10 min` */
+const lastByHabit = (c: Cursor) =>
+  lastHabits.find((words) => c.comesAll(words) && (isNumberToken(c.peek(words.length)) || c.isName(words.length)));
 
 /** A bound that comes, or the one sign for it that is also a sign of the language. */
 function takeBound(c: Cursor): BoundWord {
@@ -228,6 +237,7 @@ function relation(c: Cursor, left: Term): Term {
     const high = sum(c);
     return { kind: "between", value: left, low, high, span: span() };
   }
+  if (c.conditions && left.kind === "name" && comesRange(c)) return rangeByHabit(c, left);
   if (c.claims && left.kind === "name") claimFirst(c, left.text);
   if (c.takeWord("is") || c.takeWord("was")) {
     const negated = c.takeWord("not");
@@ -241,6 +251,26 @@ function relation(c: Cursor, left: Term): Term {
   }
   if (c.takeWord("disobeys")) return { kind: "disobeys", of: left, span: span() };
   return left.kind === "name" ? withoutVerb(c, left) : left;
+}
+
+/** `from 18 °C to 20 °C`, `outside 18..20 °C` */
+const comesRange = (c: Cursor) => ["from", "outside", "within", "in"].some((word) => c.comes(word)) && isNumberToken(c.peek(1));
+
+/** Where `between 18 °C and 20 °C` is meant, or `not between`: told, and read on with. */
+function rangeByHabit(c: Cursor, left: Term): Term {
+  const first = c.next();
+  const low = sum(c);
+  if (!c.takeSign("..")) c.word("to");
+  const high = sum(c);
+  const between: Term = { kind: "between", value: left, low, high, span: c.span(left.span) };
+  const says = `between ${c.textOf(low.span)} and ${c.textOf(high.span)}`;
+  if (first.text !== "outside") {
+    c.tellMeant(first, says);
+    return between;
+  }
+  const span = c.span(left.span);
+  c.faults.add(span, { kind: "habit", written: c.textOf(span), meant: `not ${c.textOf(left.span)} ${says}` });
+  return { kind: "not", of: between, span };
 }
 
 /** `z.fan is never on`: how often comes before what. */
@@ -268,7 +298,10 @@ function withoutVerb(c: Cursor, left: Term): Term {
   }
   const isState = token.kind === "word" && !token.leads && isPlain(token.text) && !clauses.has(token.text);
   const after = c.peek();
-  if (c.claims && isState && (after.leads || after.text === "}" || clauses.has(after.text))) {
+  const isOver = c.claims
+    ? after.leads || after.text === "}" || clauses.has(after.text)
+    : c.conditions && !actionWords.has(token.text) && (ends.has(after.text) || comesAction(c, 1));
+  if (isState && isOver) {
     c.faults.add(token, { kind: "missingVerb", word: token.text, verb: "is" });
     return { kind: "is", negated: false, left, right: value(c), span: c.span(left.span) };
   }
@@ -279,6 +312,11 @@ function withoutVerb(c: Cursor, left: Term): Term {
   const right: Term = { kind: "name", text: token.text, span: token };
   return { kind: "is", negated: false, left, right, span: c.span(left.span) };
 }
+
+/** What a sentence goes on with, where a condition that it waits for is over. */
+const ends: ReadonlySet<string> = new Set("and or until do provided if )".split(" "));
+const actionWords: ReadonlySet<string> = new Set("hold keep cycle set do".split(" "));
+const comesAction = (c: Cursor, ahead: number) => actionWords.has(c.peek(ahead).text) && c.isName(ahead + 1);
 
 /** Words that may come after a condition that is claimed. */
 const clauses: ReadonlySet<string> = new Set(
@@ -373,6 +411,13 @@ function primary(c: Cursor): Term {
       c.offer("unknown");
       return c.failFor("a value");
   }
+}
+
+/** Whether a time of day comes so far ahead, with nothing that it is compared with. */
+export function isBareTime(c: Cursor, ahead = 0): boolean {
+  if (!isTimeAt(c, ahead)) return false;
+  const behind = ahead + (c.isSign("+", ahead + 1) || c.isSign("-", ahead + 1) ? 3 : 1);
+  return !["above", "below", "at least", "at most", "between", "is", "was", "has"].some((word) => c.comes(word, behind));
 }
 
 const isTimeAt = (c: Cursor, ahead: number) =>

@@ -9,7 +9,7 @@ import { bindText } from "../binder/text.js";
 import { differenceOf, numberType, typeOfValue } from "../binder/type.js";
 import type { Cursor } from "../parser/cursor.js";
 import { occasion as readOccasion } from "../parser/occasions.js";
-import { switched } from "../parser/switched.js";
+import { comesSwitch, switched } from "../parser/switched.js";
 import { condition } from "../parser/terms.js";
 import { either, firstWords, maybe, type Row, readOne, readPhrase, row, type Slot } from "../phrase.js";
 import type { BranchNode, ChoiceNode, OccasionNode, OfKind, StepNode, Term, Word } from "../syntax.js";
@@ -253,6 +253,8 @@ const begins: ReadonlySet<string> = new Set(firstWords(stepRows));
 
 export function readSteps(c: Cursor, what: string): StepNode[] {
   return c.block(what, begins, () => {
+    while ((c.isSign(",") || c.comes("and") || c.comes("then")) && (begins.has(c.peek().text) || comesSwitch(c, 1)))
+      c.takeMeant("", [c.token.text]);
     const first = c.token;
     const target = switched(c, "set", "to");
     if (!target) return readOne(c, stepRows, { besides: ["the closing }"] });
