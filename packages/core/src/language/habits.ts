@@ -135,6 +135,19 @@ export const wordings: Readonly<Record<string, readonly string[]>> = {
   "confirmed by": ["confirmed from", "confirmed at", "confirms by"],
   "again every": ["every", "repeated every", "repeat every"],
   retained: ["retain", "retaining"],
+  for: ["during"],
+  through: ["to", "via"],
+  ", at most once in": [
+    ", at most once an",
+    ", at most once a",
+    "at most once an",
+    "at most once a",
+    ", at most once per",
+    ", at most once every",
+    "at most once in",
+    "at most once per",
+    ", once in",
+  ],
   tell: ["notify", "say", "alert", "message", "announce"],
   set: ["change"],
   toggle: ["flip"],
@@ -247,6 +260,82 @@ export const forHabits: readonly (readonly string[])[] = [
   ["longer", "than"],
   ["over"],
 ];
+
+/** What is said for `by` of a change. */
+export const byHabits: readonly (readonly string[])[] = [
+  ["by", "at least"],
+  ["by", "more", "than"],
+  ["more", "than"],
+  ["at least"],
+];
+
+/** Words for several things at once, and what to write: of each thing something is said by itself. */
+export const severalHabits: Readonly<Record<string, string>> = bare({
+  all: "Write not any … is not …, of things with one name, or say it of each: … and ….",
+  each: "Write not any … is not …, of things with one name, or say it of each: … and ….",
+  every: "Write not any … is not …, of things with one name, or say it of each: … and ….",
+  no: "Write not any … is …, of things with one name, or not (… or …).",
+  none: "Write not any … is …, of things with one name, or not (… or …).",
+  both: "Say it of each: … and ….",
+  either: "Say it of each: … or ….",
+  neither: "Write not (… or …).",
+});
+
+const twoBounds = "For two bounds write until: below 18 °C until above 19 °C.";
+export const howFast = "Write how much in which time: rise(… over 10 min) above 1 K, of what falls below -1 K.";
+
+/** Words that are said of a number, and what to write. */
+export const numberHabits: Readonly<Record<string, string>> = bare({
+  rising: howFast,
+  increasing: howFast,
+  falling: howFast,
+  decreasing: howFast,
+  known: "Write is not unknown.",
+  unavailable: "Write is unknown.",
+  second: "Write 1 s.",
+  minute: "Write 1 min.",
+  hour: "Write 1 h.",
+  day: "Write 1 d.",
+});
+
+/** What goes on with a condition elsewhere, and what to write. */
+export const conditionHabits: Readonly<Record<string, string>> = bare({
+  until: "After until comes a bound, or a condition in ( ): until above 20 °C.",
+  hysteresis: twoBounds,
+  tolerance: twoBounds,
+  "±": twoBounds,
+  are: "Say it of each: … is open and … is open.",
+  on: "Days belong to a schedule: schedule … { Mon 08:00 to 12:00 }.",
+  "..": "Days belong to a schedule: schedule … { Mon..Fri 08:00 to 12:00 }, then during ….",
+});
+
+const oneStepEach = "Each has a step of its own: set … to …, then set … to ….";
+const whichWay = "Write raise with … if it raises the value, lower with … if it lowers it.";
+
+/** What goes on with steps elsewhere, and what to write. */
+export const stepHabits: Readonly<Record<string, string>> = bare({
+  over: "For a change over a time write ramp … from … to … over 10 min.",
+  fade: "Write ramp … from … to … over 10 min.",
+  dim: "Write ramp … from … to … over 10 min.",
+  after: "Write wait 5 min before it.",
+  in: "Write wait 5 min before it.",
+  every: "Write , at most once in 10 min after a tell. What comes again and again has a rule of its own: when every 10 min.",
+  else: "Put it inside: do { if … { … } else { … } }.",
+});
+
+/** What stands within a phrase in the place of one of its words, and what to write. */
+export const phraseHabits: Readonly<Record<string, Readonly<Record<string, string>>>> = bare({
+  to: bare({ and: oneStepEach, ",": oneStepEach }),
+  from: bare({ to: "It begins somewhere: ramp x from x to … over … begins where x is." }),
+});
+
+/** The same of what moves what is kept. */
+export const drivenHabits: Readonly<Record<string, string>> = bare({
+  with: whichWay,
+  by: whichWay,
+  using: whichWay,
+  through: whichWay,
+});
 
 /** Verbs that are a state: `opens` is `is open`. */
 export const stateVerbs: Readonly<Record<string, string>> = bare({ opens: "open", closes: "closed" });

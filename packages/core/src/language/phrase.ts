@@ -1,6 +1,6 @@
 // Phrases: what a construct of the language looks like, told once as its words and what stands between them. From its
 // phrase a construct is chosen, read, offered, and written again.
-import { wordings } from "./habits.js";
+import { phraseHabits, wordings } from "./habits.js";
 import { type Cursor, phrases as joined } from "./parser/cursor.js";
 import type { Span } from "./token.js";
 
@@ -184,7 +184,9 @@ export function readOne<Kind extends string>(
   if (!chosen) {
     for (let skipped = 0; skipped < furthest.tokens; skipped++) c.next();
     const expected = [...new Set([...furthest.expected, ...(furthest.tokens === 0 ? besides : [])])];
-    return furthest.tokens === 0 || remedy !== undefined ? c.fail(expected, remedy) : c.failFor(...expected);
+    const [word = ""] = expected.length === 1 ? tokensOf(expected.join().replaceAll('"', "")) : [];
+    const said = remedy ?? c.instead(phraseHabits[word] ?? {});
+    return furthest.tokens === 0 || said !== undefined ? c.fail(expected, said) : c.failFor(...expected);
   }
   const parts = readPhrase(c, table[chosen.kind].phrase);
   return { kind: chosen.kind, parts, span: c.span(first) };
@@ -248,6 +250,7 @@ export function takeOther(c: Cursor, words: string): boolean {
 const wordHabits: Readonly<Record<string, readonly string[]>> = {
   to: ["at", "="],
   "..": ["to", "-"],
+  over: ["in", "within"],
   is: ["=", "to", "at", "becomes", "turns", "goes", "equals", "reads"],
   moves: ["rises", "climbs", "falls", "drops", "sinks"],
 };
@@ -261,7 +264,8 @@ function takeAll(c: Cursor, tokens: readonly string[], rest: () => string): void
   tokens.forEach((token, index) => {
     c.offer(wordsFrom(tokens, index));
     if (c.comes(token)) c.next();
-    else if (!c.takeMeant(token, wordHabits[token] ?? [])) c.fail([`"${index === 0 ? rest() : token}"`]);
+    else if (!c.takeMeant(token, wordHabits[token] ?? []))
+      c.fail([`"${index === 0 ? rest() : token}"`], c.instead(phraseHabits[token] ?? {}));
   });
 }
 

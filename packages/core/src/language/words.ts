@@ -85,11 +85,12 @@ const meant = (nearest: readonly string[]) => (nearest.length > 0 ? `Did you mea
 const only = (unknown: string, nearest: readonly string[]) => (written: string) =>
   written === unknown && nearest.length === 1 && isSlip(unknown, nearest[0] as string) ? nearest[0] : undefined;
 
-/** A slip changes a third of the letters of a name at most, its zone left aside; more than that is another name. */
+/** A slip changes a third of the letters of a name at most, its zone left aside, and no number: more is another name. */
 function isSlip(written: string, known: string): boolean {
   const [own, other] = [written, known].map((name) => name.slice(name.lastIndexOf(".") + 1).toLowerCase()) as [string, string];
-  const most = Math.max(1, Math.floor(own.length / 3));
-  return editDistance(own, other, most) <= most;
+  const most = Math.floor(own.length / 3);
+  const [number, otherNumber] = [own, other].map((name) => name.replace(/\D/g, ""));
+  return number === otherNumber && editDistance(own, other, most) <= most;
 }
 
 /** Words and signs that are of the language, in other places than they are written in by habit. */

@@ -5,7 +5,7 @@ import type { Faults } from "../problem.js";
 import type { Word } from "../syntax.js";
 import { type Span, starters } from "../token.js";
 import { withArticle } from "../words.js";
-import { functionNames } from "./names.js";
+import { builtInNames, functionNames } from "./names.js";
 
 export type SymbolKind =
   | "zone"
@@ -138,8 +138,11 @@ export class Scope {
 
   /** Names of some kinds that a word may have been meant as. */
   nearest(word: string, kinds: readonly SymbolKind[]): string[] {
-    const known = [...this.symbols.values()].filter(({ kind }) => kinds.includes(kind)).map(({ name }) => name);
-    return nearest(word, known);
+    const declared = [...this.symbols.values()].filter(({ kind }) => kinds.includes(kind)).map(({ name }) => name);
+    // Of what is built in the whole name has another part.
+    const parts = builtInNames.filter((name) => name.includes(".") && name.split(".").includes(word));
+    if (kinds === valueKinds && parts.length > 0) return parts;
+    return nearest(word, declared);
   }
 
   /** The output a word names, or the outputs of a group. */

@@ -2,6 +2,7 @@
 import { type Bound, colours, constantIn, crosses, dayTimeOf, type Expression, type Range } from "../../house/index.js";
 import { dayOfDate, SUN_EVENTS, type SunEvent } from "../../time/index.js";
 import { differenceInBase, dimensionOf, isUnit, type Unit, units, writeNumber, writeQuantity } from "../../units/index.js";
+import { numberHabits } from "../habits.js";
 import { nearest } from "../nearest.js";
 import type { Term, Word } from "../syntax.js";
 import type { Fault } from "../words.js";
@@ -232,7 +233,7 @@ function bindName(word: Word, scope: Scope, want?: Type): MaybeBound {
       kind: "wrongType",
       what: `the word "${word.text}"`,
       wanted: want.dimension === "plain" ? "a number" : sayType(want),
-      remedy: `Write a number, for example ${`20 ${want.unit}`.trim()}.`,
+      remedy: numberHabits[word.text] ?? `Write a number, for example ${`20 ${want.unit}`.trim()}.`,
     });
     return undefined;
   }
@@ -498,6 +499,8 @@ function bindIs(term: Of<"is">, scope: Scope): MaybeBound {
   // Of what nobody knows it is not told what it cannot be.
   const areNames = term.left.kind === "name" && term.right.kind === "name";
   if (areNames && !scope.find(term.left) && !scope.find(term.right) && !bindTerm(term.left, scope)) return undefined;
+  const known = term.left.kind === "name" ? scope.find(term.left) : undefined;
+  if (known && !valueKinds.includes(known.kind)) return bindTerm(term.left, scope);
   const sides = bindSides(term.left, term.right, scope);
   if (!sides) return undefined;
   const { left, right } = sides;

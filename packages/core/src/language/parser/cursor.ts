@@ -287,6 +287,12 @@ export class Cursor {
     this.faults.add(span, { kind: "habit", written: this.textOf(span), meant });
   }
 
+  /** What a table has to say of the word or sign that comes. */
+  instead(remedies: Readonly<Record<string, string>>): string | undefined {
+    const { kind, text } = this.token;
+    return kind === "word" || kind === "sign" ? remedies[text] : undefined;
+  }
+
   /** Takes several words where others are meant: told, and read on with. */
   takeAllMeant(meant: string, written: readonly string[]): void {
     const first = this.token;

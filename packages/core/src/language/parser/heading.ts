@@ -73,7 +73,11 @@ export function splitNote<Entry>(entries: readonly (Entry | Quoted)[]): { entrie
 }
 
 export function target(c: Cursor, what: WantedName): TargetNode {
-  const output = name(c, what);
+  return targetOf(c, name(c, what));
+}
+
+/** What a thing is set to, behind its name. */
+export function targetOf(c: Cursor, output: Word): TargetNode {
   if (!c.isWord("at") && c.token.kind === "word" && !c.token.leads && isPlain(c.token.text) && c.token.text !== "to") {
     c.faults.add(c.token, { kind: "habit", written: c.token.text, meant: `at ${c.token.text}` });
   } else if (!c.takeMeant("at", ["to", "="])) c.word("at");

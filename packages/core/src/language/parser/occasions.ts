@@ -1,6 +1,6 @@
 // Moments: what starts the steps of a rule, and what ends a wait.
 import { toBase, type Unit } from "../../units/index.js";
-import { everyHabits, momentHabits } from "../habits.js";
+import { byHabits, everyHabits, momentHabits } from "../habits.js";
 import type { OccasionNode, Term, TriggerNode } from "../syntax.js";
 import type { Token } from "../token.js";
 import type { Cursor } from "./cursor.js";
@@ -120,6 +120,13 @@ function momentByHabit(c: Cursor): string | undefined {
   return c.token.kind === "word" && c.isName() && kind === "word" && !leads && isOver ? meant : undefined;
 }
 
+/** `by`, or what people say with it: told, and read on with. */
+function takesBy(c: Cursor): boolean {
+  const written = byHabits.find((words) => c.comesAll(words));
+  if (written) c.takeAllMeant("by", written);
+  return written !== undefined || c.takeWord("by");
+}
+
 /** occasion = name moment | condition */
 export function occasion(c: Cursor): OccasionNode {
   const first = c.token;
@@ -133,8 +140,12 @@ export function occasion(c: Cursor): OccasionNode {
   if (!c.isName() || !c.isAmong(moments, 1) || comesToBound(c, 1))
     return { kind: "condition", condition: condition(c), span: c.span(first) };
   const of = name(c, "a thing or a schedule");
+  if (c.comesAll(["changes", "to"])) {
+    c.takeAllMeant("becomes", ["changes", "to"]);
+    return { kind: "becomes", name: of, value: value(c), span: c.span(first) };
+  }
   const moment = c.next().text;
   if (moment === "begins" || moment === "ends") return { kind: moment, name: of, span: c.span(first) };
   if (moment === "becomes") return { kind: "becomes", name: of, value: value(c), span: c.span(first) };
-  return { kind: "changes", name: of, ...(c.takeWord("by") && { by: sum(c) }), span: c.span(first) };
+  return { kind: "changes", name: of, ...(takesBy(c) && { by: sum(c) }), span: c.span(first) };
 }

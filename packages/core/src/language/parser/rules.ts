@@ -1,7 +1,7 @@
 // Rules and guards.
 
 import { standings } from "../../house/index.js";
-import { driveHabits } from "../habits.js";
+import { conditionHabits, driveHabits, drivenHabits } from "../habits.js";
 import { editDistance } from "../nearest.js";
 import type {
   ActionNode,
@@ -16,14 +16,15 @@ import type {
   StateNode,
   TargetNode,
   Term,
+  Word,
 } from "../syntax.js";
 import type { Token } from "../token.js";
 import { readSteps } from "../vocabulary/steps.js";
 import type { Cursor } from "./cursor.js";
-import { declaredName, heading, splitNote, target } from "./heading.js";
+import { declaredName, heading, splitNote, targetOf } from "./heading.js";
 import { triggers } from "./occasions.js";
 import { comesSwitch, switched } from "./switched.js";
-import { anyWord, condition, name, quoted, signed, sum, value } from "./terms.js";
+import { anyWord, condition, isNumberToken, name, quoted, signed, sum, value } from "./terms.js";
 
 /** What a `while` does, read behind its word. */
 const actions: Readonly<Record<string, (c: Cursor, first: Token) => ActionNode>> = { hold, keep, cycle };
@@ -157,7 +158,9 @@ function state(c: Cursor, meant: string | undefined, before: SentenceNode | unde
     explainAction(c, false);
     if (before?.kind === "state" && !before.while && comesEnd(c)) explainOrder(c, first, during, before);
   } else if (begun === undefined && !c.choose(actions)) {
-    if (comesSwitch(c)) c.fail(actionWords, "Write what should be so while something is: while … hold X at on.");
+    if (comesSwitch(c) || c.token.kind === "dotted")
+      c.fail(actionWords, "Write what should be so while something is: while … hold X at on.");
+    if (driveHabits[c.token.text]) c.fail(actionWords, "Write what should be kept: keep … at 20 °C ± 1 K raise with ….");
     const steps = stepWords.has(c.token.text) ? `; steps such as ${c.token.text} go inside do { … }` : "";
     c.fail(actionWords, `A rule starts with while, when, hold, keep or cycle${steps}.`);
   }
@@ -176,7 +179,10 @@ function action(c: Cursor, begun?: string): ActionNode {
   const read = word === undefined ? undefined : actions[word];
   return read
     ? read(c, c.taken)
-    : c.fail(actionWords, "A while goes on with and, or, until or for, and then needs hold, keep or cycle.");
+    : c.fail(
+        actionWords,
+        c.instead(conditionHabits) ?? "A while goes on with and, or, until or for, and then needs hold, keep or cycle.",
+      );
 }
 
 function hold(c: Cursor, first: Token): ActionNode {
@@ -185,9 +191,24 @@ function hold(c: Cursor, first: Token): ActionNode {
 
 /** Several are parted by commas, and everybody may write `and`. */
 function targets(c: Cursor): TargetNode[] {
-  const list = [target(c, "an output")];
-  while (c.takeSign(",") || (c.token.text === "and" && c.takeMeant(",", ["and"]))) list.push(target(c, "an output"));
+  const list = sameTargets(c);
+  while (c.takeSign(",") || (c.token.text === "and" && c.takeMeant(",", ["and"]))) list.push(...sameTargets(c));
   return list;
+}
+
+/** A target; or several outputs with one value, `z.fan, z.lamp at on`: told, and read on with. */
+function sameTargets(c: Cursor): TargetNode[] {
+  const first = c.token;
+  const names = [name(c, "an output")];
+  while ((c.comes(",") || c.comes("and")) && c.isName(1)) {
+    c.next();
+    names.push(name(c, "an output"));
+  }
+  const last = targetOf(c, names.at(-1) as Word);
+  if (names.length === 1) return [last];
+  const says = c.textOf(last.value.span);
+  c.tellMeant(first, names.map(({ text }) => `${text} at ${says}`).join(", "));
+  return names.map((output) => ({ name: output, value: last.value }));
 }
 
 function cycle(c: Cursor, first: Token): ActionNode {
@@ -201,14 +222,27 @@ function cycle(c: Cursor, first: Token): ActionNode {
 function keep(c: Cursor, first: Token): ActionNode {
   const kept = sum(c);
   const at = keptAt(c);
-  const tolerance = c.isSign("±") ? toleranceNode(c) : undefined;
+  const isTolerant = c.isSign("±") || tolerances.some((word) => c.comes(word) && isNumberToken(c.peek()));
+  const tolerance = isTolerant ? toleranceNode(c) : undefined;
   const drives = [drive(c)];
-  while (c.isWord("raise") || c.isWord("lower") || wayByHabit(c)) drives.push(drive(c));
+  while (comesDrive(c, 0) || ((c.comes(",") || c.comes("and")) && comesDrive(c, 1))) {
+    c.takeMeant("", [",", "and"]);
+    drives.push(drive(c));
+  }
   return { kind: "keep", value: kept, at, ...(tolerance && { tolerance }), drives, span: c.span(first) };
 }
 
+const tolerances = ["within", "tolerance", "plusminus"];
+const comesDrive = (c: Cursor, ahead: number) =>
+  c.isWord("raise", ahead) || c.isWord("lower", ahead) || wayByHabit(c, ahead) !== undefined;
+
 function keptAt(c: Cursor) {
-  if (c.takeWord("at")) return { target: sum(c) };
+  if (c.takeWord("at") || c.takeMeant("at", ["to", "=", "around", "near", "about"])) return { target: sum(c) };
+  if (isNumberToken(c.token)) {
+    const what = `"${c.token.text}" needs a word before it.`;
+    c.faults.add(c.token, { kind: "missing", what, remedy: `Write at ${c.token.text}.`, before: "at" });
+    return { target: sum(c) };
+  }
   if (c.isWord("above") || c.isWord("below") || c.isWord("at least") || c.isWord("at most"))
     c.fail(['"at"', '"between"'], "Write at … ± …: a target, and how far it may drift from there.");
   if (!c.takeWord("between")) c.fail(['"at"', '"between"']);
@@ -218,7 +252,8 @@ function keptAt(c: Cursor) {
 }
 
 function toleranceNode(c: Cursor) {
-  const first = c.sign("±");
+  const first = c.token;
+  if (!c.takeMeant("±", tolerances)) c.sign("±");
   const below = sum(c);
   const above = c.takeSign("..") ? sum(c) : undefined;
   return { below, ...(above && { above }), span: c.span(first) };
@@ -228,7 +263,7 @@ function drive(c: Cursor): DriveNode {
   const first = c.token;
   const meant = wayByHabit(c);
   if (meant) c.takeMeant(meant, [first.text]);
-  else if (!c.isWord("raise") && !c.isWord("lower")) c.fail(['"raise with"', '"lower with"']);
+  else if (!c.isWord("raise") && !c.isWord("lower")) c.fail(['"raise with"', '"lower with"'], c.instead(drivenHabits));
   const way = meant ?? (c.next().text as "raise" | "lower");
   c.word("with");
   const output = name(c, "an output");
@@ -239,8 +274,8 @@ function drive(c: Cursor): DriveNode {
 }
 
 /** `heat with`: which way that is. */
-function wayByHabit(c: Cursor): "raise" | "lower" | undefined {
-  return c.isWord("with", 1) ? driveHabits[c.token.text] : undefined;
+function wayByHabit(c: Cursor, ahead = 0): "raise" | "lower" | undefined {
+  return c.isWord("with", ahead + 1) ? driveHabits[c.peek(ahead).text] : undefined;
 }
 
 function event(c: Cursor, hasBegun: boolean): EventNode {
@@ -260,6 +295,7 @@ function event(c: Cursor, hasBegun: boolean): EventNode {
   const begins = beginsSteps(c);
   const list = readSteps(c, "the steps of do");
   const doSpan = c.span(begins);
+  if (c.comes("else")) c.missing(c.token, "A when has no else.", "Put it inside: do { if … { … } else { … } }.");
   const again = c.areWords("if", "triggered") ? againNode(c) : undefined;
   return {
     kind: "event",
@@ -304,7 +340,7 @@ function beginsSteps(c: Cursor): Token {
     return token;
   }
   // A condition may have taken it for a name.
-  if (!c.isSign("{") || taken.text === "do") return c.word("do");
+  if (!c.isSign("{") || taken.text === "do") return c.isWord("do") ? c.next() : c.fail(['"do"'], c.instead(conditionHabits));
   c.faults.add(taken, { kind: "missing", what: "Steps come behind do.", remedy: "Write do { … }.", after: "do" });
   return token;
 }

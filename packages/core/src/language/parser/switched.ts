@@ -21,7 +21,8 @@ export function switched(c: Cursor, verb: string, joins: string): TargetNode | u
     (c.comes("on", 2) || c.comes("off", 2) || isNumberToken(c.peek(2)))
   )
     return withoutJoin(c, verb, joins);
-  if (first.kind !== "dotted") return undefined;
+  const isWord = first.kind === "word" && c.isName() && c.isSign("=", 1);
+  if (first.kind !== "dotted" && !isWord) return undefined;
   const at = between.has(c.peek().text) ? 2 : 1;
   const state = c.peek(at);
   if (state.leads || !(isNumberToken(state) || (state.kind === "word" && isPlain(state.text)))) return undefined;

@@ -1,5 +1,14 @@
 // Values and conditions: one function for each level of the grammar, from loose to tight.
-import { boundHabits, boundVerbs, comparativeHabits, forHabits, lastHabits, stateVerbs } from "../habits.js";
+import {
+  boundHabits,
+  boundVerbs,
+  comparativeHabits,
+  forHabits,
+  howFast,
+  lastHabits,
+  severalHabits,
+  stateVerbs,
+} from "../habits.js";
 import { lex } from "../lexer.js";
 import type { Argument, BoundWord, CaseNode, Quoted, Reset, Term, Word } from "../syntax.js";
 import { reserved, starters, type Token } from "../token.js";
@@ -99,6 +108,11 @@ function limit(c: Cursor): { atMost?: Term; pause?: Term } {
 
 function bareTest(c: Cursor): Term {
   const first = c.token;
+  const several = severalHabits[first.text];
+  if (several !== undefined && (c.isName(1) || c.comes("of", 1)) && !stateVerbs[c.peek().text] && !boundVerbs.has(c.peek().text))
+    c.missing(first, `"${first.text}" is not part of the language.`, several);
+  const byClock = c.claims ? undefined : clockByHabit(c);
+  if (byClock) return byClock;
   if (c.isWord("during") || c.isWord("outside")) {
     const outside = c.next().text === "outside";
     const schedule = name(c, "a schedule");
@@ -129,6 +143,29 @@ function bareTest(c: Cursor): Term {
     return { kind: "any", name: things, zones, test: of, span: c.span(first) };
   }
   return relation(c, sum(c));
+}
+
+/** `from 22:00 to 06:00`, `time between 22:00 and 06:00`, `after 22:00`: told, and read on with. */
+function clockByHabit(c: Cursor): Term | undefined {
+  const first = c.token;
+  const named = c.comes("clock") || c.comes("time") || c.comes("it") ? 1 : 0;
+  const at = named === 1 && c.comes("is", 1) ? 2 : named;
+  const joins = c.comes("between", at) ? "and" : c.comes("from", at) ? "to" : undefined;
+  if (joins !== undefined && isTimeAt(c, at + 1) && !(c.comes("clock") && joins === "to")) {
+    for (let taken = 0; taken <= at; taken++) c.next();
+    const from = sum(c);
+    c.word(joins);
+    const to = sum(c);
+    c.tellMeant(first, `clock from ${c.textOf(from.span)} to ${c.textOf(to.span)}`);
+    return { kind: "clock", from, to, span: c.span(first) };
+  }
+  const isAfter = c.comes("after", at);
+  if ((!isAfter && !c.comes("before", at)) || !isTimeAt(c, at + 1)) return undefined;
+  for (let taken = 0; taken <= at; taken++) c.next();
+  const right = sum(c);
+  const bound = isAfter ? "at least" : "below";
+  c.tellMeant(first, `clock.time ${bound} ${c.textOf(right.span)}`);
+  return { kind: "bound", bound, left: { kind: "name", text: "clock.time", span: first }, right, span: c.span(first) };
 }
 
 /** [ "in" WORD { "and" WORD } ] */
@@ -290,13 +327,16 @@ function withoutVerb(c: Cursor, left: Term): Term {
     c.takeName();
     return { kind: "is", negated: false, left, right: { kind: "name", text: opens, span: token }, span: c.span(left.span) };
   }
+  if (boundVerbs.has(token.text) && c.comes("by", 1))
+    c.missing(token, `"${token.text} by" is not part of the language.`, howFast);
   const isVerb = boundVerbs.has(token.text) || token.text === "switches";
   if (isVerb && !token.leads && c.peek().kind === "word" && isPlain(c.peek().text)) {
     c.faults.add(token, { kind: "habit", written: token.text, meant: "is" });
     c.next();
     return { kind: "is", negated: false, left, right: value(c), span: c.span(left.span) };
   }
-  const isState = token.kind === "word" && !token.leads && isPlain(token.text) && !clauses.has(token.text);
+  const isPlainWord = isPlain(token.text) || token.text === "unknown";
+  const isState = token.kind === "word" && !token.leads && isPlainWord && !clauses.has(token.text);
   const after = c.peek();
   const isOver = c.claims
     ? after.leads || after.text === "}" || clauses.has(after.text)

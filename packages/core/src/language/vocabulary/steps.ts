@@ -7,6 +7,7 @@ import { bindFor } from "../binder/targets.js";
 import { bindApart, bindCondition, bindDuration, bindValue } from "../binder/terms.js";
 import { bindText } from "../binder/text.js";
 import { differenceOf, numberType, typeOfValue } from "../binder/type.js";
+import { stepHabits } from "../habits.js";
 import type { Cursor } from "../parser/cursor.js";
 import { occasion as readOccasion } from "../parser/occasions.js";
 import { comesSwitch, switched } from "../parser/switched.js";
@@ -43,6 +44,13 @@ const choice: Slot<ChoiceNode> = {
 
 function branch(c: Cursor): BranchNode {
   const when = condition(c);
+  const { token } = c;
+  const isNeedless = c.isSign("{", 1) && (c.comes("then") || c.comes("do"));
+  if (isNeedless) c.takeMeant("", [token.text]);
+  else if (c.comes("then") || begins.has(token.text)) {
+    const step = c.comes("then") ? c.peek().text : token.text;
+    c.missing(token, "Steps need braces.", `Write if … { ${step} … }.`);
+  }
   return { condition: when, steps: readSteps(c, "if") };
 }
 
@@ -255,12 +263,21 @@ export function readSteps(c: Cursor, what: string): StepNode[] {
   return c.block(what, begins, () => {
     while ((c.isSign(",") || c.comes("and") || c.comes("then")) && (begins.has(c.peek().text) || comesSwitch(c, 1)))
       c.takeMeant("", [c.token.text]);
+    if ((c.isSign(",") || c.comes("and")) && c.isName(1) && c.comes("to", 2)) c.takeMeant("", [c.token.text]);
     const first = c.token;
     const target = switched(c, "set", "to");
-    if (!target) return readOne(c, stepRows, { besides: ["the closing }"] });
+    if (c.comesAll(["wait", "for"]) && !c.comes("to", 2)) return waitFor(c);
+    if (!target) return readOne(c, stepRows, { besides: ["the closing }"], remedy: c.instead(stepHabits) });
     const parts = { name: target.name, to: target.value, ...readPhrase(c, [lasting]) };
     return { kind: "set", parts, span: c.span(first) };
   });
+}
+
+/** `wait for 5 min`: told, and read on with. */
+function waitFor(c: Cursor): StepNode {
+  const first = c.token;
+  c.takeAllMeant("wait", ["wait", "for"]);
+  return { kind: "wait", parts: { lasts: sum.read(c) }, span: c.span(first) };
 }
 
 export function bindSteps(nodes: readonly StepNode[], scope: Scope): Step[] {
