@@ -170,6 +170,19 @@ export const declarationHabits: Readonly<Record<string, string>> = bare({
   scene: "preset",
   automation: "rule",
   test: "trial",
+  zones: "zone",
+  rooms: "zone",
+  sensors: "sensor",
+  outputs: "output",
+  dials: "dial",
+  modes: "mode",
+  groups: "group",
+  presets: "preset",
+  schedules: "schedule",
+  profiles: "profile",
+  rules: "rule",
+  guards: "guard",
+  trials: "trial",
 });
 
 /** What a house says of itself, by other names. */
@@ -195,11 +208,16 @@ export const driveHabits: Readonly<Record<string, "raise" | "lower">> = bare({
 /** Kinds of value by other names. */
 export const typeHabits: Readonly<Record<string, string>> = {
   temperature: "°C",
+  celsius: "°C",
+  fahrenheit: "°F",
   humidity: "%RH",
   light: "lx",
   illuminance: "lx",
   brightness: "lx",
+  lux: "lx",
   power: "W",
+  watt: "W",
+  watts: "W",
   energy: "kWh",
   pressure: "hPa",
   co2: "ppm",
@@ -218,6 +236,7 @@ export const typeHabits: Readonly<Record<string, string>> = {
   button: "press",
   dimmer: "0..100 %",
   percentage: "0..100 %",
+  percent: "0..100 %",
   thermostat: "5..30 °C",
 };
 
@@ -321,6 +340,47 @@ export const stepHabits: Readonly<Record<string, string>> = bare({
   in: "Write wait 5 min before it.",
   every: "Write , at most once in 10 min after a tell. What comes again and again has a rule of its own: when every 10 min.",
   else: "Put it inside: do { if … { … } else { … } }.",
+});
+
+/** Functions by other names. */
+export const functionHabits: Readonly<Record<string, string>> = bare({
+  average: "mean",
+  avg: "mean",
+  maximum: "max",
+  highest: "max",
+  largest: "max",
+  minimum: "min",
+  lowest: "min",
+  smallest: "min",
+  total: "sum",
+  absolute: "abs",
+  dewpoint: "dew_point",
+  trend: "rise",
+  change: "rise",
+});
+
+const permitted = "A guard says what is permitted: permit X on only while not (…).";
+
+/** How a line of a guard begins elsewhere. */
+export const guardHabits: Readonly<Record<string, string>> = bare({
+  hold: permitted,
+  keep: permitted,
+  set: permitted,
+  turn: permitted,
+  switch: permitted,
+  while: permitted,
+  when: permitted,
+  if: permitted,
+  only: permitted,
+});
+
+/** What devices are said to be elsewhere. */
+const inWire = 'What a device understands is said in wire: writing on as "0", off as "1".';
+export const deviceHabits: Readonly<Record<string, string>> = bare({
+  inverted: inWire,
+  invert: inWire,
+  inverse: inWire,
+  active: inWire,
 });
 
 /** What stands within a phrase in the place of one of its words, and what to write. */

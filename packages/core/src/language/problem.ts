@@ -94,7 +94,12 @@ export class Faults {
     if (this.#seen.has(key)) return;
     this.#seen.add(key);
     const { fix, ...said } = sayFault(fault);
-    const fixed = fix?.(this.#files[span.file]?.slice(span.from, span.to) ?? "");
+    const text = this.#files[span.file] ?? "";
+    const meant = fix?.(text.slice(span.from, span.to));
+    const fixed =
+      meant === undefined
+        ? undefined
+        : apart(text.slice(Math.max(0, span.from - 2), span.from), meant, text.slice(span.to, span.to + 2));
     this.problems.push({
       severity: warnings.has(said.code) ? "warning" : "error",
       nearest: [],
@@ -108,6 +113,12 @@ export class Faults {
   place(span: Span): SourcePlace {
     return placeAmong(this.#lines.get(span.file) ?? [0], span);
   }
+}
+
+/** A word in the place of a sign has blanks around it, where words and numbers stood close to that. */
+function apart(before: string, written: string, after: string): string {
+  const isClose = (left: string, right: string) => /[\p{L}\p{N}_]$/u.test(left) && /^[\p{L}\p{N}_]/u.test(right);
+  return `${isClose(before, written) ? " " : ""}${written}${isClose(written, after) ? " " : ""}`;
 }
 
 function placeAmong(starts: readonly number[], span: Span): SourcePlace {

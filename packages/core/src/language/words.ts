@@ -134,14 +134,13 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
   strangeSign: ({ text }) => ({
     code: "syntax",
     reason: `${quote(shorten(text))} is not part of the language.`,
-    remedy: "Remove it.",
+    remedy: text.startsWith("?") ? "For one value or another write if … then … else …." : "Remove it.",
   }),
   habit: ({ written, meant, remedy }) => ({
     code: "syntax",
     reason: `${quote(shorten(written, 24))} ${own.has(written) ? "cannot stand here" : "is not part of the language"}.`,
     remedy: remedy ?? (meant === "" ? "Remove it." : `Write ${/^[\p{L}\p{N}]/u.test(meant) ? meant : quote(meant)}.`),
-    // A sign stands close to what is before it, a word does not.
-    ...(remedy === undefined && { fix: () => (written === "," && /^\p{L}/u.test(meant) ? ` ${meant}` : meant) }),
+    ...(remedy === undefined && { fix: () => meant }),
   }),
   durationOrder: ({ text }) => ({
     code: "syntax",

@@ -1,6 +1,7 @@
 // Calls: what each function takes and gives.
 import type { Expression, SeveralFunction, ValueFunction } from "../../house/index.js";
-import { isUnit, type Unit } from "../../units/index.js";
+import { dimensionOf, isUnit, type Unit } from "../../units/index.js";
+import { functionHabits } from "../habits.js";
 import { nearest } from "../nearest.js";
 import type { Argument, Term } from "../syntax.js";
 import { writeTerm } from "../write/terms.js";
@@ -15,6 +16,11 @@ type MaybeBound = BoundTerm | undefined;
 
 export function bindCall(term: Call, scope: Scope, want?: Type): MaybeBound {
   const { text } = term.name;
+  const meant = functionHabits[text];
+  if (meant) {
+    scope.faults.add(term.name.span, { kind: "habit", written: text, meant });
+    return bindCall({ ...term, name: { ...term.name, text: meant } }, scope, want);
+  }
   if (!functionNames.includes(text)) {
     scope.faults.add(term.name.span, {
       kind: "unknownName",
@@ -31,8 +37,21 @@ export function bindCall(term: Call, scope: Scope, want?: Type): MaybeBound {
   if (Object.hasOwn(airFunctions, text)) return bindAir(term, text as keyof typeof airFunctions, scope);
   const [only] = term.arguments;
   if (only?.kind === "term" && only.over && term.arguments.length === 1) return bindWindow(term, only, scope);
+  const over = windowByHabit(term, scope);
+  if (over) return wrong(term, over, scope);
   if (text === "rise") return wrong(term, "rise takes a value and a window: rise(bench.humidity over 10 min).", scope);
   return bindSeveral(term, text as SeveralFunction, scope, want);
+}
+
+/** `mean(z.temperature, 10 min)`: how it is written with a window. */
+function windowByHabit({ name, arguments: given }: Call, scope: Scope): string | undefined {
+  const [value, window] = given;
+  if (value?.kind !== "term" || window?.kind !== "term" || given.length > 2) return undefined;
+  if (value.of.kind !== "name" || window.of.kind !== "duration" || !["mean", "min", "max", "rise"].includes(name.text))
+    return undefined;
+  const type = scope.find(value.of)?.type;
+  const isTime = type?.kind !== "number" || dimensionOf(type.unit) === "duration";
+  return isTime ? undefined : `Write ${name.text}(${value.of.text} over ${writeTerm(window.of)}).`;
 }
 
 function wrong(term: Call, remedy: string, scope: Scope): undefined {

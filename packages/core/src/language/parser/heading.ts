@@ -2,7 +2,7 @@
 import type { Quoted, TargetNode, Word } from "../syntax.js";
 import type { WantedName } from "../wanted.js";
 import { type Cursor, isPlain } from "./cursor.js";
-import { anyWord, name, quoted, value } from "./terms.js";
+import { anyWord, isNumberToken, name, quoted, value } from "./terms.js";
 
 /** A new name; one of several words, or a title alone, is told with the name that it can have, and read on with. */
 export function declaredName(c: Cursor, what: string): Word {
@@ -80,6 +80,9 @@ export function target(c: Cursor, what: WantedName): TargetNode {
 export function targetOf(c: Cursor, output: Word): TargetNode {
   if (!c.isWord("at") && c.token.kind === "word" && !c.token.leads && isPlain(c.token.text) && c.token.text !== "to") {
     c.faults.add(c.token, { kind: "habit", written: c.token.text, meant: `at ${c.token.text}` });
+  } else if (isNumberToken(c.token) && !c.token.leads) {
+    const what = `"${c.token.text}" needs a word before it.`;
+    c.faults.add(c.token, { kind: "missing", what, remedy: `Write at ${c.token.text}.`, before: "at" });
   } else if (!c.takeMeant("at", ["to", "="])) c.word("at");
   return { name: output, value: value(c) };
 }

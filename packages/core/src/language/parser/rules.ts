@@ -1,7 +1,7 @@
 // Rules and guards.
 
 import { standings } from "../../house/index.js";
-import { conditionHabits, driveHabits, drivenHabits } from "../habits.js";
+import { conditionHabits, driveHabits, drivenHabits, guardHabits } from "../habits.js";
 import { editDistance } from "../nearest.js";
 import type {
   ActionNode,
@@ -360,7 +360,7 @@ function againNode(c: Cursor): "start over" | "ignore" | "wait" {
 const guardBegins = new Set(["permit", "never", "note"]);
 
 export function guard(c: Cursor): GuardNode {
-  const first = c.word("guard");
+  const first = c.opening("guard");
   const head = heading(c, "guard");
   const body = c.block(`guard ${head.name.text}`, guardBegins, (): PermitNode | ApartNode | Quoted =>
     c.takeWord("note") ? quoted(c) : c.areWords("never", "together") ? neverTogether(c) : permit(c),
@@ -376,7 +376,7 @@ function neverTogether(c: Cursor): ApartNode {
   const first = c.token;
   c.words("never", "together");
   const outputs = [name(c, "an output")];
-  while (c.takeSign(",")) {
+  while (c.takeSign(",") || (c.isName(1) && c.takeMeant(",", ["and"]))) {
     if (["duration", "number", "quantity"].includes(c.token.kind)) {
       const apart = signed(c);
       c.word("apart");
@@ -389,14 +389,31 @@ function neverTogether(c: Cursor): ApartNode {
 
 function permit(c: Cursor): PermitNode {
   const first = c.token;
+  if (c.comes("never") && c.isName(1) && (c.comes("and", 2) || c.comes(",", 2)))
+    c.missing(first, "The outputs come last.", `Write never together ${c.peek().text}, ${c.peek(3).text}.`);
   if (/^(forbid|prevent|block|never)$/.test(first.text))
     c.missing(first, `"${first.text}" is not part of the language.`, "Say what is permitted: permit X on only while not (…).");
-  if (!c.takeMeant("permit", ["allow"])) c.word("permit");
+  if (!c.takeMeant("permit", ["allow"]) && !c.takeWord("permit"))
+    c.fail(['"permit"'], c.token.kind === "dotted" ? guardHabits.hold : c.instead(guardHabits));
   const output = name(c, "an output");
   if (c.comes("only"))
     c.missing(c.token, `What ${output.text} is permitted is not said.`, `Write permit ${output.text} on only while ….`);
+  if (c.comes("at most") || c.comes("at least")) {
+    const side = c.comes("at most") ? "above" : "below";
+    c.missing(
+      c.token,
+      `"${c.token.text}" is not part of a permit.`,
+      `Say what is beyond: permit ${output.text} ${side} … only while ….`,
+    );
+  }
   const bound = c.isWord("above") || c.isWord("below") ? (c.next().text as "above" | "below") : undefined;
   const permitted = bound ? sum(c) : value(c);
+  if (c.comes("for"))
+    c.missing(
+      c.token,
+      "How long an output runs belongs to its declaration.",
+      "Write there on at most 2 h then off at least 10 min.",
+    );
   // `while`, `only if`: what is meant is clear.
   if (!c.takeMeant("only while", ["while", "if", "when"])) {
     c.word("only");

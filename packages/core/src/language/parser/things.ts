@@ -2,7 +2,7 @@
 
 import { dimensionOf, isUnit } from "../../units/index.js";
 import { typeNames } from "../binder/names.js";
-import { houseHabits } from "../habits.js";
+import { declarationHabits, deviceHabits, houseHabits } from "../habits.js";
 import { comesOne, comesOther, firstWords, readOne, type Table, takeOther } from "../phrase.js";
 import type {
   AttributeNode,
@@ -85,7 +85,8 @@ export function zone(c: Cursor): ZoneNode {
 
 function zoneEntry(c: Cursor): ZoneEntry | Quoted {
   if (c.takeWord("note")) return quoted(c);
-  const parse = c.choose(zoneParsers);
+  const meant = declarationHabits[c.token.text];
+  const parse = c.choose(zoneParsers) ?? (c.peek().kind === "word" && meant ? zoneParsers[meant] : undefined);
   return parse ? parse(c) : c.fail([...[...zoneBegins].map((word) => `"${word}"`), "the closing }"]);
 }
 
@@ -101,8 +102,10 @@ function typeSign(c: Cursor, kind: string, declared: Word): void {
   const noKind = () =>
     c.missing(declared.span, `${declared.text} has no kind.`, `Add it after a colon, for example ${declared.text}: ${example}.`);
   if (!c.isSign(":") && (c.token.leads || c.isSign("}"))) noKind();
+  if (c.isSign(",") && c.peek().kind === "word" && c.isSign(":", 2))
+    c.missing(c.token, "Each thing is declared by itself.", `Write ${kind} ${declared.text}: … and ${kind} ${c.peek().text}: ….`);
   if (beginsType(c)) c.separator(":");
-  else c.sign(":");
+  else if (!c.takeMeant(":", ["="])) c.sign(":");
   if (!c.asked && (c.isSign("}") || (c.token.leads && c.begins.has(c.token.text)))) noKind();
 }
 
@@ -125,8 +128,8 @@ function wordByHabit(c: Cursor, kind: ThingNode["kind"]): boolean {
 }
 
 export function thing(c: Cursor): ThingNode {
-  const first = c.next();
-  const kind = first.text as ThingNode["kind"];
+  const kind = (declarationHabits[c.token.text] ?? c.token.text) as ThingNode["kind"];
+  const first = c.opening(kind);
   const head = heading(c, kind);
   typeSign(c, kind, head.name);
   const type = typeNode(c, wordByHabit(c, kind));
@@ -157,7 +160,10 @@ function attribute(c: Cursor, kind: ThingNode["kind"]): AttributeNode | Quoted {
   const { text } = c.token;
   if (kind === "sensor" && (text === "range" || text === "from") && !c.peek().leads)
     c.needless("Remove it: the range alone is enough.");
-  return readOne(c, attributes[kind], { besides: ['"note"'], remedy: kind === "output" ? form(c) : undefined });
+  return readOne(c, attributes[kind], {
+    besides: ['"note"'],
+    remedy: c.instead(deviceHabits) ?? (kind === "output" ? form(c) : undefined),
+  });
 }
 
 /** How to write what seems to be meant of an output: how long it stays on or off, or what power it has. */
@@ -178,10 +184,10 @@ function form(c: Cursor): string | undefined {
 }
 
 export function mode(c: Cursor): ModeNode {
-  const first = c.word("mode");
+  const first = c.opening("mode");
   const head = heading(c, "mode");
-  c.sign(":");
-  const list = words(c);
+  if (!c.takeMeant(":", ["="])) c.sign(":");
+  const list = words(c, c.isSign(",", 1) && c.peek(2).kind === "word");
   c.subject = list.words.map(({ text }) => text);
   const [usual] = list.words;
   const isSaid = c.isWord("at") || comesOther(c, "at first");
@@ -200,12 +206,17 @@ export function mode(c: Cursor): ModeNode {
 }
 
 export function group(c: Cursor): GroupNode {
-  const first = c.word("group");
+  const first = c.opening("group");
   const head = heading(c, "group");
+  if (c.isSign("{")) c.fail(['"="'], `Write group ${head.name.text} = …, ….`);
   equals(c);
   const members = [name(c, "an output")];
   while (((c.isSign(",") && !c.isWord("note", 1)) || c.comes("and")) && (c.takeSign(",") || c.takeMeant(",", ["and"])))
     members.push(name(c, "an output"));
+  while (c.token.kind === "dotted" && !c.token.leads) {
+    c.separator(",");
+    members.push(name(c, "an output"));
+  }
   const note = trailingNote(c);
   return { kind: "group", ...head, members, ...(note && { note }), span: c.span(first) };
 }
@@ -246,10 +257,13 @@ export function preset(c: Cursor): PresetNode {
   const head = heading(c, "preset");
   const body = c.block(`preset ${head.name.text}`, new Set(["note"]), () => {
     const note = c.takeWord("note") ? [quoted(c)] : [];
-    const targets = c.list(() => {
+    const targets: TargetNode[] = [];
+    for (;;) {
       if (c.comes("set") && c.isName(1)) c.needless("Remove it: a preset says what is at what.");
-      return target(c, "an output, a dial or a mode");
-    });
+      targets.push(target(c, "an output, a dial or a mode"));
+      if (c.token.kind === "dotted") c.separator(",");
+      else if (!c.takeSign(",")) break;
+    }
     if (!c.isSign("}")) c.fail([`","`, "the closing }"]);
     return [...note, ...targets];
   });

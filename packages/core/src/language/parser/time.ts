@@ -3,7 +3,7 @@ import { DAY, daysOf, monthNames, weekdayNames } from "../../time/index.js";
 import { writeTimeOfDay } from "../../units/index.js";
 import type { DatesNode, OpeningNode, ProfileEntry, ProfileNode, Quoted, ScheduleNode, Term } from "../syntax.js";
 import type { Cursor } from "./cursor.js";
-import { days, isDay } from "./days.js";
+import { comesDays, days } from "./days.js";
 import { heading, splitNote, trailingNote } from "./heading.js";
 import { isNumberToken, quoted, sum, value } from "./terms.js";
 import { typeNode } from "./types.js";
@@ -11,7 +11,7 @@ import { typeNode } from "./types.js";
 const openingBegins: ReadonlySet<string> = new Set(["daily", "except", "only", "note", ...weekdayNames]);
 
 export function schedule(c: Cursor): ScheduleNode {
-  const first = c.word("schedule");
+  const first = c.opening("schedule");
   const head = heading(c, "schedule");
   if (c.takeWords("from", "calendar")) {
     const calendar = quoted(c);
@@ -30,6 +30,9 @@ function opening(c: Cursor): OpeningNode {
     const kind = c.next().text as "except" | "only";
     return { kind, dates: c.list(() => dates(c)), span: c.span(first) };
   }
+  if ((c.isSign(",") || c.comes("on") || c.comes("every")) && comesDays(c, 1) && !comesDays(c)) c.takeMeant("", [c.token.text]);
+  if ((c.comes("from") || c.comes("between")) && monthNames.some((month) => c.comes(month, 1)))
+    c.missing(c.token, "Dates have a line of their own.", "Write only Nov 1..Feb 28 on a line of its own.");
   const on = days(c);
   const spans = [];
   do spans.push(stretch(c));
@@ -39,7 +42,7 @@ function opening(c: Cursor): OpeningNode {
 
 /** Another of the same days, behind a comma. */
 function takesMore(c: Cursor): boolean {
-  return !isDay(c, 1) && (c.takeSign(",") || c.takeMeant(",", ["and"]));
+  return !comesDays(c, 1) && (c.takeSign(",") || c.takeMeant(",", ["and"]));
 }
 
 /** From one time to another. */
@@ -51,14 +54,27 @@ function stretch(c: Cursor): { from: Term; to: Term } {
     c.tellMeant(from.span, `${c.textOf(from.left.span)} to ${c.textOf(from.right.span)}`);
     return { from: from.left, to: from.right };
   }
+  const hours = hoursOf(from);
+  if (hours && !c.comes("to")) {
+    const [begins, ends] = hours.map((hour): Term => ({ kind: "time", ms: (hour * DAY) / 24, span: from.span })) as [Term, Term];
+    c.tellMeant(from.span, hours.map((hour) => `${String(hour).padStart(2, "0")}:00`).join(" to "));
+    return { from: begins, to: ends };
+  }
   if (c.comes("for") && c.peek().kind === "duration" && from.kind === "time") {
     const begins = c.next();
     const ms = (from.ms + c.next().value) % DAY;
     c.tellMeant(begins, `to ${writeTimeOfDay(ms)}`);
     return { from, to: { kind: "time", ms, span: c.span(begins) } };
   }
-  if (!c.takeMeant("to", ["until", "till"])) c.word("to");
+  if (!c.takeMeant("to", ["until", "till", ".."])) c.word("to");
   return { from, to: sum(c) };
+}
+
+/** `8-18`, which reads as a difference: two hours of the day. */
+function hoursOf(of: Term): readonly [number, number] | undefined {
+  if (of.kind !== "binary" || of.sign !== "-" || of.left.kind !== "number" || of.right.kind !== "number") return undefined;
+  const hours = [of.left, of.right].map((one) => (one.unit === "" && Number.isInteger(one.value) ? one.value : 25));
+  return hours.every((hour) => hour >= 0 && hour <= 24) ? (hours as [number, number]) : undefined;
 }
 
 function dates(c: Cursor): DatesNode {
@@ -104,7 +120,7 @@ function monthDay(c: Cursor): [month: number, day: number | undefined] {
 const profileBegins: ReadonlySet<string> = new Set(["daily", "note", ...weekdayNames]);
 
 export function profile(c: Cursor): ProfileNode {
-  const first = c.word("profile");
+  const first = c.opening("profile");
   const head = heading(c, "profile");
   const type = c.takeSign(":") ? typeNode(c) : undefined;
   const ramped = c.takeWord("ramped");

@@ -30,6 +30,8 @@ export function typeNode(c: Cursor, byComma = false): TypeNode {
 export function words(c: Cursor, byComma = false): { words: Word[]; ordered: boolean } {
   const list = [anyWord(c, "a word")];
   const sign = c.isSign("<") ? "<" : "/";
-  while (c.takeSign(sign) || (byComma && c.takeMeant("/", [","]))) list.push(anyWord(c, "a word"));
+  // `, at first` is not one of them.
+  const comesWord = () => byComma && !(c.comes("at", 1) && c.comes("first", 2)) && c.takeMeant("/", [","]);
+  while (c.takeSign(sign) || comesWord()) list.push(anyWord(c, "a word"));
   return { words: list, ordered: sign === "<" };
 }
