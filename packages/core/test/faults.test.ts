@@ -142,7 +142,7 @@ const unread: readonly (readonly [inZone: string, outside: string, used: string]
   ["let x = z.u below", "", "z.x"],
   ["countdown c: 5 min", "", "z.c is running"],
   ["", "mode m: day/night, at frist day", "m is day"],
-  ["", "mode m = day/night", "m is day"],
+  ["", "mode m = day/night, at first day", "m is day"],
   ["", "mode m: a/", "m is a"],
   ["", "let x = z.u below", "x"],
   ["", "let x = z.u is", "x"],

@@ -26,7 +26,7 @@ import { sensorAttributes } from "../vocabulary/sensor.js";
 import type { Cursor } from "./cursor.js";
 import { heading, splitNote, target, trailingNote } from "./heading.js";
 import { guard, rule } from "./rules.js";
-import { anyWord, condition, name, quoted, signed, sum } from "./terms.js";
+import { anyWord, condition, isNumberToken, name, quoted, signed, sum } from "./terms.js";
 import { typeNode, words } from "./types.js";
 
 const houseBegins = new Set(["place", "clock", "hand", "readings", "note"]);
@@ -104,6 +104,12 @@ function typeSign(c: Cursor, kind: string, declared: Word): void {
   if (!c.isSign(":") && (c.token.leads || c.isSign("}"))) noKind();
   if (c.isSign(",") && c.peek().kind === "word" && c.isSign(":", 2))
     c.missing(c.token, "Each thing is declared by itself.", `Write ${kind} ${declared.text}: … and ${kind} ${c.peek().text}: ….`);
+  if (kind === "dial" && c.isSign("=") && isNumberToken(c.peek()) && !c.isSign("..", 2))
+    c.missing(
+      declared.span,
+      `${declared.text} has no range.`,
+      `Write for example dial ${declared.text}: 15..25 °C, at first 20 °C.`,
+    );
   if (beginsType(c)) c.separator(":");
   else if (!c.takeMeant(":", ["="])) c.sign(":");
   if (!c.asked && (c.isSign("}") || (c.token.leads && c.begins.has(c.token.text)))) noKind();
