@@ -105,7 +105,7 @@ const rows: readonly (readonly [text: string, ...problems: string[]])[] = [
   ["weather w { outdoors 3 %RH }", "9 syntax", "22 unit"],
   ["physics { room.fan gives 3 W of sound }", "33 unknown-name"],
   ["physics { room.door ajar adds 7 /h of leak to outdoors }", "21 unknown-name"],
-  ["rule r { while room.warm is between 3 °C and 4 °C hold room.fan at on }", "37 syntax"],
+  ["rule r { while room.warm is between 3 °C and 4 °C hold room.fan at on }", "26 syntax"],
   ["rule r { hold room.accent at blu }", "30 unknown-name"],
   ["let a = 08:00 + 09:00", "9 type"],
   ["let a = 08:00 * 2", "9 type"],

@@ -86,6 +86,9 @@ export const habits = {
   unit: new RegExp(`[ \\t\\u00a0]*(${anyOf(Object.keys(unitHabits))})${notWord}`, "uy"),
   decimalComma: new RegExp(`\\d+,\\d+(?![\\d,])(?=[ \\t\\u00a0]*(?:${unitNames})${notWord})`, "uy"),
   degrees: /(\d{1,3})°[ \t]*(\d{1,2})['′](?:[ \t]*(\d{1,2}(?:\.\d+)?)["″])?[ \t]*([NSEW])(?![\p{L}\p{N}_])/uy,
+  // A date with its time as computers write it, and one by day, month and year.
+  instant: /(\d{4}-\d{2}-\d{2})T(\d{2}:\d{2}(?::\d{2})?)(?![\d:])/y,
+  dayFirst: /(\d{1,2})\.(\d{1,2})\.(\d{4})(?![\d.])/y,
   halfDay: /(\d{1,2})(?:[:.](\d{2}))?[ \t\u00a0]*([ap])\.?m\.?(?![\p{L}\p{N}_])/iuy,
 } as const;
 
@@ -97,6 +100,11 @@ export function meantUnit(written: string): Unit {
 export function meantTime([, hours, minutes = "00", half = "a"]: RegExpExecArray): string {
   const hour = (Number(hours) % 12) + (half.toLowerCase() === "p" ? 12 : 0);
   return `${String(hour).padStart(2, "0")}:${minutes}`;
+}
+
+/** `14.3.2026` as a date. */
+export function meantDate([, day = "", month = "", year = ""]: RegExpExecArray): string {
+  return [year, month.padStart(2, "0"), day.padStart(2, "0")].join("-");
 }
 
 /** Other wordings of the first words of a construct: of figures, and of what things are declared with. */
@@ -132,7 +140,10 @@ export const wordings: Readonly<Record<string, readonly string[]>> = {
   uses: ["power", "draws", "consumes", "needs"],
   delivers: ["flow", "pumps", "delivers at"],
   at: ["path", "field", "pointer"],
-  "confirmed by": ["confirmed from", "confirmed at", "confirms by"],
+  "person sets": ["someone sets", "somebody sets", "a person sets", "user sets"],
+  "the house restarts": ["house restarts", "the house reboots", "restart", "reboot"],
+  "the house is down for": ["house is down for", "the house goes down for", "house goes down for"],
+  "confirmed by": ["confirmed", "confirmed from", "confirmed at", "confirms by"],
   "again every": ["every", "repeated every", "repeat every"],
   retained: ["retain", "retaining"],
   for: ["during"],
@@ -148,7 +159,7 @@ export const wordings: Readonly<Record<string, readonly string[]>> = {
     "at most once per",
     ", once in",
   ],
-  tell: ["notify", "say", "alert", "message", "announce"],
+  tell: ["notify", "say", "alert", "message", "announce", "notice"],
   set: ["change"],
   toggle: ["flip"],
   wait: ["delay", "pause", "sleep"],
@@ -279,6 +290,44 @@ export const forHabits: readonly (readonly string[])[] = [
   ["longer", "than"],
   ["over"],
 ];
+
+/** How a sensor is said to fall silent. */
+export const silenceHabits: readonly (readonly string[])[] = [
+  ["stops", "reporting"],
+  ["stops", "sending"],
+  ["stops"],
+  ["goes", "silent"],
+  ["goes", "offline"],
+  ["drops", "out"],
+  ["dies"],
+  ["disappears"],
+];
+
+/** Words for `expect`, and for where a trial begins. */
+export const expectHabits: readonly string[] = ["assert", "check", "verify", "ensure", "expects", "should"];
+export const beginHabits: readonly string[] = ["on", "at", "start", "starts", "begin", "begins", "date"];
+
+const atSensor = "Units, scale and offset of a reading are said where its sensor is declared.";
+
+/** What goes on with a wiring elsewhere, and what to write. */
+export const wireHabits: Readonly<Record<string, string>> = bare({
+  in: atSensor,
+  unit: atSensor,
+  scale: atSensor,
+  offset: atSensor,
+  reading: 'Texts stand in quotes: reading "true" as open, "false" as closed.',
+  writing: 'Texts stand in quotes: writing on as "1", off as "0".',
+});
+
+/** What weather is called, and what to write. */
+export const weatherHabits: Readonly<Record<string, string>> = bare({
+  sunny: "Write cloud 10 %.",
+  clear: "Write cloud 10 %.",
+  cloudy: "Write cloud 80 %.",
+  overcast: "Write cloud 100 %.",
+  from: 'Write the file behind the name: weather … from "weather.csv".',
+  to: "Write the mean and how far it goes from there: outdoors 0 °C, swings 5 K.",
+});
 
 /** What is said for `by` of a change. */
 export const byHabits: readonly (readonly string[])[] = [

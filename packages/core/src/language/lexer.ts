@@ -1,6 +1,6 @@
 // Text → tokens. Line ends are blanks, but for ending a comment, ending an unclosed text and parting a number from a unit.
 import { readUnit, spellings, units } from "../units/index.js";
-import { habits, meantDegrees, meantTime, meantUnit, signHabits } from "./habits.js";
+import { habits, meantDate, meantDegrees, meantTime, meantUnit, signHabits } from "./habits.js";
 import type { Faults } from "./problem.js";
 import type { Comment, Span, Token, TokenKind } from "./token.js";
 
@@ -66,6 +66,22 @@ export function lex(file: string, text: string, faults: Faults, start = 0, stop 
 
   /** A number, and its unit, that is not written as here; true where there is one. */
   function numberByHabit(): boolean {
+    const instant = match(habits.instant);
+    if (instant) {
+      const [whole, date = "", clock = ""] = instant;
+      habit(at + whole.length, `${date} ${clock}`);
+      push("date", at + date.length);
+      at++;
+      time(clock);
+      return true;
+    }
+    const dayFirst = match(habits.dayFirst);
+    if (dayFirst) {
+      const meant = meantDate(dayFirst);
+      habit(at + dayFirst[0].length, meant);
+      push("date", at + dayFirst[0].length, { text: meant });
+      return true;
+    }
     const halfDay = match(habits.halfDay);
     if (halfDay) {
       const meant = meantTime(halfDay);

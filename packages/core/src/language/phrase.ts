@@ -133,13 +133,13 @@ const otherWordings: ReadonlyMap<string, Wordings> = new Map(
 function otherWording(c: Cursor, { own, others }: Wordings): number {
   const comes = (wording: readonly string[]) => wording.every((token, at) => c.comes(token, at));
   const isPart = (wording: readonly string[]) => wording.every((token, at) => token === own[at]);
-  // What only lacks its last words is meant where a number comes in their place.
+  // What only lacks its last words is meant where a number, or a text, comes in their place.
   const isMeant = (wording: readonly string[]) => comes(wording) && (!isPart(wording) || isFigure(c, wording.length));
   return comes(own) ? 0 : (others.find(isMeant)?.length ?? 0);
 }
 
 function isFigure(c: Cursor, at: number): boolean {
-  return ["number", "quantity", "duration"].includes(c.peek(at + (isNeedless(c, at) ? 1 : 0)).kind);
+  return ["number", "quantity", "duration", "text"].includes(c.peek(at + (isNeedless(c, at) ? 1 : 0)).kind);
 }
 
 /** Behind a word a sign is not needed, and looked past. */

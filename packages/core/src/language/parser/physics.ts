@@ -1,5 +1,7 @@
 // How the rooms behave when simulated, the weather around them and the people in them.
+
 import { dimensionOf, isUnit } from "../../units/index.js";
+import { weatherHabits } from "../habits.js";
 import { comesOne, type PhraseNode, readOne } from "../phrase.js";
 import type { Figured, HabitNode, PeopleNode, PhysicsEntry, PhysicsNode, WeatherNode } from "../syntax.js";
 import type { Token } from "../token.js";
@@ -65,7 +67,7 @@ function figured(c: Cursor, what: string, table: Figures): Figured {
       if (c.isSign("}") || c.token.kind === "end" || c.startsDeclaration(none)) return found;
       if (figure && (comesOne(c, table) || meantFigure(c, table))) c.separator(",");
       else {
-        c.item(() => c.fail(['","', '"}"']));
+        c.item(() => c.fail(['","', '"}"'], table === airFigures ? c.instead(weatherHabits) : undefined));
         broken++;
         if (!c.takeSign(",")) return found;
       }
@@ -77,7 +79,8 @@ function figured(c: Cursor, what: string, table: Figures): Figured {
 function readFigure(c: Cursor, table: Figures): PhraseNode {
   const kind = meantFigure(c, table);
   const figure = kind === undefined ? undefined : table[kind];
-  if (kind === undefined || !figure) return readOne(c, table);
+  if (kind === undefined || !figure)
+    return readOne(c, table, { remedy: table === airFigures ? c.instead(weatherHabits) : undefined });
   const first = c.token;
   const [words] = figure.phrase;
   const part = figure.words ? { built: anyWord(c, "a word") } : { figure: signed(c) };

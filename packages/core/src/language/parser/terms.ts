@@ -8,6 +8,7 @@ import {
   lastHabits,
   severalHabits,
   stateVerbs,
+  wordings,
 } from "../habits.js";
 import { lex } from "../lexer.js";
 import type { Argument, BoundWord, CaseNode, Quoted, Reset, Term, Word } from "../syntax.js";
@@ -39,7 +40,7 @@ function chain(c: Cursor, kind: "and" | "or", part: () => Term): Term {
 
 /** `, z.door is open`: another condition behind a comma, where nothing else is parted by one. */
 function comesCondition(c: Cursor): boolean {
-  if (!c.conditions || !c.isSign(",") || !c.isName(1)) return false;
+  if (!(c.conditions || c.claims) || !c.isSign(",") || !c.isName(1)) return false;
   const { text } = c.peek(2);
   return text === "is" || text === "has" || text === "was" || bounds.has(text as BoundWord);
 }
@@ -68,6 +69,8 @@ function test(c: Cursor): Term {
     const kind = written ? "in the last" : (c.next().text as "for" | "in the last");
     const needless = kind === "for" ? forHabits.find((words) => c.comesAll(words)) : undefined;
     if (needless) c.takeAllMeant("", needless);
+    if (kind === "for" && c.comes("at most"))
+      c.missing(c.token, "What has been so for a time goes on.", `Write time(${c.textOf(left.span)} over 1 h) at most ….`);
     const duration = sum(c);
     left = { kind, condition: left, duration, span: c.span(left.span) };
   }
@@ -106,6 +109,8 @@ function limit(c: Cursor): { atMost?: Term; pause?: Term } {
   return c.takeWords("then", "pause") ? { atMost, pause: sum(c) } : { atMost };
 }
 
+const tells: readonly string[] = ["tell", ...(wordings.tell ?? [])];
+
 function bareTest(c: Cursor): Term {
   const first = c.token;
   const several = severalHabits[first.text];
@@ -124,6 +129,8 @@ function bareTest(c: Cursor): Term {
     return { kind: "clock", from, to: sum(c), span: c.span(first) };
   }
   if (c.claims) for (const word of ["told", "problem", "sent"]) c.offer(word);
+  if (c.claims && c.peek().kind === "text" && c.takeMeant("told", tells))
+    return { kind: "told", text: quoted(c), span: c.span(first) };
   if ((c.comes("told") || c.comes("problem")) && c.peek().kind === "text") {
     const kind = c.next().text as "told" | "problem";
     return { kind, text: quoted(c), span: c.span(first) };
@@ -263,17 +270,17 @@ function relation(c: Cursor, left: Term): Term {
     c.next();
     return { kind: "is", negated: false, left, right: value(c), span: span() };
   }
+  const isVerb = c.comes("is") || boundVerbs.has(first.text) || first.text === "remains" || first.text === "lies";
+  if (isVerb && c.comes("between", 1) && (isNumberToken(c.peek(2)) || c.isSign("-", 2) || (c.isName(2) && !c.comes("and", 2)))) {
+    c.takeAllMeant("between", [first.text, "between"]);
+    return between(c, left);
+  }
   if (c.isAmong(bounds)) {
     const bound = c.next().text as BoundWord;
     if (sideAt(c, 0)) return besideOther(c, left, bound, first);
     return { kind: "bound", bound, left, right: sum(c), span: span() };
   }
-  if (c.takeWord("between")) {
-    const low = sum(c);
-    c.word("and");
-    const high = sum(c);
-    return { kind: "between", value: left, low, high, span: span() };
-  }
+  if (c.takeWord("between")) return between(c, left);
   if (c.conditions && left.kind === "name" && comesRange(c)) return rangeByHabit(c, left);
   if (c.claims && left.kind === "name") claimFirst(c, left.text);
   if (c.takeWord("is") || c.takeWord("was")) {
@@ -288,6 +295,14 @@ function relation(c: Cursor, left: Term): Term {
   }
   if (c.takeWord("disobeys")) return { kind: "disobeys", of: left, span: span() };
   return left.kind === "name" ? withoutVerb(c, left) : left;
+}
+
+/** Behind its word: what a value is between. */
+function between(c: Cursor, left: Term): Term {
+  const low = sum(c);
+  c.word("and");
+  const high = sum(c);
+  return { kind: "between", value: left, low, high, span: c.span(left.span) };
 }
 
 /** `from 18 °C to 20 °C`, `outside 18..20 °C` */
@@ -321,6 +336,16 @@ function claimFirst(c: Cursor, left: string): void {
 /** `bench.door open for 5 min`, `bench.fan turns on`, `bench.door opens`: what is meant is clear, and read on with. */
 function withoutVerb(c: Cursor, left: Term): Term {
   const { token } = c;
+  if (c.claims && c.comesAll(["to", "be"])) {
+    c.takeAllMeant("is", ["to", "be"]);
+    return { kind: "is", negated: false, left, right: value(c), span: c.span(left.span) };
+  }
+  if (c.claims && /^(starts|runs|switches)$/.test(token.text) && c.isAmong(bounds, 1))
+    c.missing(
+      token,
+      `"${token.text}" is not part of the language.`,
+      `Write count(${c.textOf(left.span)} is on) ${c.peek().text} ….`,
+    );
   const opens = stateVerbs[token.text];
   if (opens !== undefined) {
     c.faults.add(token, { kind: "habit", written: token.text, meant: `is ${opens}` });
@@ -607,7 +632,7 @@ export function stateWord(c: Cursor): Term {
 export function toQuote(c: Cursor, ahead: number): string | undefined {
   const { kind, leads, from } = c.peek(ahead);
   const [bare] = /^[^\s,;{}"]+/.exec(c.source.slice(from)) ?? [];
-  return (kind === "word" || kind === "dotted") && !leads && bare !== undefined ? `Put it in quotes: "${bare}".` : undefined;
+  return ["word", "dotted", "number"].includes(kind) && !leads && bare !== undefined ? `Put it in quotes: "${bare}".` : undefined;
 }
 
 /** Text in quotes, its `{…}` parts parsed on their own. */

@@ -1,5 +1,6 @@
 // Trials: a beginning, what is given, what happens, what to expect.
 
+import { beginHabits, expectHabits, silenceHabits, stateVerbs } from "../habits.js";
 import { readOne } from "../phrase.js";
 import type {
   BeginningNode,
@@ -104,17 +105,21 @@ function gather(c: Cursor, parts: readonly Part[], declared: Word, span: Span) {
 }
 
 function part(c: Cursor, begun: boolean): Part {
+  if ((c.comes("then") || c.comes("and") || c.isSign(",")) && comesPart(c)) c.takeMeant("", [c.token.text]);
   if (c.takeWord("note")) return { kind: "note", text: quoted(c) };
   if (c.isWord("for each")) {
     const head = repeatHead(c);
     return { kind: "repeat", head, from: c.position };
   }
-  if (c.isWord("replay") || (c.isWord("from") && !begun)) return { kind: "from", beginning: beginning(c) };
+  if (c.isWord("replay") || ((c.isWord("from") || comesBeginning(c)) && !begun)) return { kind: "from", beginning: beginning(c) };
   if (c.isWord("simulated")) return { kind: "simulated", simulated: simulated(c) };
-  if (c.takeWord("given")) return { kind: "given", settings: c.list(() => setting(c)) };
+  if (c.takeWord("given")) return { kind: "given", settings: settings(c) };
   if (c.isWord("at") || c.isWord("from") || c.token.kind === "duration" || comesMoment(c))
     return { kind: "happening", happening: happening(c) };
-  if (c.isWord("expect")) return { kind: "expectation", expectation: expectation(c) };
+  if (c.isWord("expect") || (expectHabits.includes(c.token.text) && c.peek().kind !== "sign"))
+    return { kind: "expectation", expectation: expectation(c) };
+  if (c.isName() && (c.comes("should", 1) || c.comes("must", 1)))
+    c.missing(c.token, "What should come of it comes after expect.", `Write expect ${c.token.text} is ….`);
   const isTimeless = c.isName() && (c.comes("is", 1) || c.comes("=", 1));
   return c.fail(
     ['"from"', '"simulated"', '"given"', '"at"', "a time such as 20 min later", '"expect"'],
@@ -122,18 +127,53 @@ function part(c: Cursor, begun: boolean): Part {
   );
 }
 
+/** Whether what comes behind a word goes on with the trial. */
+const comesPart = (c: Cursor) =>
+  ["at", "from", "expect", "given"].some((word) => c.comes(word, 1)) || c.peek().kind === "duration" || c.peek().kind === "time";
+
+/** `2026-03-14 08:00`, with another word or none before it. */
+const comesBeginning = (c: Cursor) => c.token.kind === "date" || (beginHabits.includes(c.token.text) && c.peek().kind === "date");
+
+/** `from`, or what is meant for it: told, and read on with. */
+function takeFrom(c: Cursor): void {
+  const { token } = c;
+  if (token.kind !== "date") {
+    if (!c.takeMeant("from", beginHabits)) c.word("from");
+    return;
+  }
+  const what = `"${token.text}" needs a word before it.`;
+  c.faults.add(token, { kind: "missing", what, remedy: `Write from ${token.text} ….`, before: "from" });
+}
+
 function beginning(c: Cursor): BeginningNode {
   const first = c.token;
   const replay = c.takeWord("replay") ? quoted(c) : undefined;
-  c.word("from");
-  const from = sum(c);
+  takeFrom(c);
+  const from = instantOf(c);
   if (replay) {
     c.word("to");
     return { from, to: sum(c), replay, span: c.span(first) };
   }
-  const ends = c.takeWord("for") ? { lasts: sum(c) } : c.takeWord("to") ? { to: sum(c) } : {};
+  const isTo = () => c.takeWord("to") || c.takeMeant("to", ["until", "till", "-"]);
+  const ends = c.takeWord("for") ? { lasts: sum(c) } : isTo() ? { to: sum(c) } : {};
   const cold = c.takeWord("cold") ? { cold: true as const } : {};
   return { from, ...ends, ...cold, span: c.span(first) };
+}
+
+/** `2026-03-14 at 08:00` */
+function instantOf(c: Cursor): Term {
+  const from = sum(c);
+  const isApart = from.kind === "instant" && from.ms === undefined && (c.comes("from") || c.comes("at"));
+  if (!isApart || c.peek().kind !== "time") return from;
+  c.takeMeant("", [c.token.text]);
+  return { ...from, ms: c.next().value, span: c.span(from.span) };
+}
+
+/** Several are parted by commas, and everybody may write `and`. */
+function settings(c: Cursor): TargetNode[] {
+  const list = [setting(c)];
+  while (c.takeSign(",") || (c.isName(1) && c.takeMeant(",", ["and"]))) list.push(setting(c));
+  return list;
 }
 
 function simulated(c: Cursor): SimulatedNode {
@@ -156,8 +196,46 @@ function setting(c: Cursor): TargetNode {
 function happening(c: Cursor): HappeningNode {
   const first = c.token;
   const when = moment(c);
-  const what = pressed(c) ?? readOne(c, occurrenceRows);
+  const what = happensByHabit(c) ?? pressed(c) ?? readOne(c, occurrenceRows);
+  if (what.kind === "is" && c.comes("for"))
+    c.missing(c.token, "What happens stays so until something else does.", "Write what ends it, such as 10 min later ….");
+  const isLong =
+    (c.comes("in") || c.comes("over") || c.comes("within")) &&
+    c.peek().kind === "duration" &&
+    (!c.isName(2) || begins.has(c.peek(2).text));
+  if (what.kind === "moves to" && isLong)
+    c.missing(first, "A move has a start and an end.", `Write from and to: from 08:00 to 08:10 … moves to ….`);
   return { when, what, span: c.span(first) };
+}
+
+/** `z.door opens`, `z.temperature stops reporting`, `person turns on z.fan`: told with the right form, and read on with. */
+function happensByHabit(c: Cursor): HappeningNode["what"] | undefined {
+  const first = c.token;
+  const state = c.isName() ? stateVerbs[c.peek().text] : undefined;
+  if (state !== undefined) {
+    const what = name(c, "what happens to: a sensor, a dial or a mode");
+    const verb = c.next();
+    c.faults.add(verb, { kind: "habit", written: verb.text, meant: `is ${state}` });
+    const to: Term = { kind: "name", text: state, span: verb };
+    return { kind: "is", parts: { name: what, value: to }, span: c.span(first) };
+  }
+  const silent = c.isName() ? silenceHabits.find((words) => c.comesAll(words, 1)) : undefined;
+  if (silent && !c.comes("person")) {
+    const what = name(c, "what happens to: a sensor, a dial or a mode");
+    c.takeAllMeant("falls silent", silent);
+    return { kind: "falls silent", parts: { name: what }, span: c.span(first) };
+  }
+  const isSwitch = c.comes("person") && (c.comes("turns", 1) || c.comes("switches", 1));
+  const [on, off] = [2, 3].map((ahead) => c.comes("on", ahead) || c.comes("off", ahead));
+  if (!isSwitch || !(on ? c.isName(3) : off && c.isName(2))) return undefined;
+  c.next();
+  c.next();
+  const before = on ? value(c) : undefined;
+  const what = name(c, "an output, a dial or a mode");
+  const to = before ?? value(c);
+  c.tellMeant(first, `person sets ${what.text} to ${c.textOf(to.span)}`);
+  const lasts = c.takeWord("for") ? { lasts: sum(c) } : {};
+  return { kind: "person sets", parts: { name: what, value: to, ...lasts }, span: c.span(first) };
 }
 
 /** `press z.bell`, `set z.t to 21 °C`: what is done comes after its name. */
@@ -205,7 +283,8 @@ function moment(c: Cursor): HappeningNode["when"] {
   }
   if (c.takeWord("from")) {
     const from = sum(c);
-    c.word("to");
+    if (!c.isWord("to")) c.fail(['"to"'], "What moves has a start and an end: from 08:00 to 08:10 … moves to ….");
+    c.next();
     return { from, to: sum(c) };
   }
   const later = sum(c);
@@ -214,7 +293,12 @@ function moment(c: Cursor): HappeningNode["when"] {
 }
 
 function expectation(c: Cursor): ExpectationNode {
-  const first = c.word("expect");
+  const first = c.takeMeant("expect", expectHabits) ? c.taken : c.word("expect");
+  c.takeMeant("", ["that"]);
+  if (c.comes("at") && c.peek().kind === "time") {
+    const { text } = c.peek();
+    c.missing(c.token, "When it is so comes last.", `Write expect … at ${text}.`);
+  }
   const claim = (["never", "always", "whenever"] as const).find((word) => c.takeWord(word)) ?? "holds";
   const claimed = claimable(c);
   if (claim !== "whenever") return { claim, condition: claimed, ...times(c), span: c.span(first) };

@@ -1,4 +1,5 @@
 // Which topic each sensor and output is, and how its messages read.
+import { wireHabits } from "../habits.js";
 import { firstWords, readOne } from "../phrase.js";
 import type { WireNode } from "../syntax.js";
 import { wiringRows } from "../vocabulary/wiring.js";
@@ -10,7 +11,17 @@ const begins: ReadonlySet<string> = new Set(firstWords(wiringRows));
 export function wire(c: Cursor): WireNode {
   const first = c.word("wire");
   const declared = anyWord(c, "what it is wired by, e.g. mqtt");
-  const entries = c.block(`wire ${declared.text}`, begins, () => readOne(c, wiringRows, { remedy: form(c) }));
+  const entries = c.block(`wire ${declared.text}`, begins, () => {
+    const { kind, text } = c.token;
+    if (c.peek().kind === "dotted") c.takeMeant("", ["sensor", "output"]);
+    if (kind === "text")
+      c.missing(
+        c.token,
+        "The thing comes before its topic.",
+        `Write z.thing from ${text} for a sensor, to ${text} for an output.`,
+      );
+    return readOne(c, wiringRows, { remedy: c.instead(wireHabits) ?? form(c) });
+  });
   return { kind: "wire", name: declared, entries, span: c.span(first) };
 }
 
