@@ -3,9 +3,10 @@ import { toBase, type Unit } from "../../units/index.js";
 import { byHabits, everyHabits, momentHabits } from "../habits.js";
 import type { OccasionNode, Term, TriggerNode } from "../syntax.js";
 import type { Token } from "../token.js";
+import { comesToBound, isBareTime } from "./ahead.js";
 import type { Cursor } from "./cursor.js";
 import { comesDays, days } from "./days.js";
-import { comesToBound, condition, isBareTime, name, sum, value } from "./terms.js";
+import { condition, name, sum, value } from "./terms.js";
 
 /** trigger { "or when" trigger } */
 export function triggers(c: Cursor): TriggerNode[] {

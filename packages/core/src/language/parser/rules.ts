@@ -20,11 +20,12 @@ import type {
 } from "../syntax.js";
 import type { Token } from "../token.js";
 import { readSteps } from "../vocabulary/steps.js";
+import { isNumberToken } from "./ahead.js";
 import type { Cursor } from "./cursor.js";
 import { declaredName, heading, splitNote, targetOf } from "./heading.js";
 import { triggers } from "./occasions.js";
 import { comesSwitch, switched } from "./switched.js";
-import { anyWord, condition, isNumberToken, name, quoted, signed, sum, value } from "./terms.js";
+import { anyWord, condition, name, quoted, signed, sum, value } from "./terms.js";
 
 /** What a `while` does, read behind its word. */
 const actions: Readonly<Record<string, (c: Cursor, first: Token) => ActionNode>> = { hold, keep, cycle };

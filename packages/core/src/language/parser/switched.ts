@@ -1,8 +1,9 @@
 // What is switched, as people say it: `turn z.fan on`, `switch on z.fan`, `z.fan = on`. Told with the right form, and read
 // on with.
 import type { TargetNode } from "../syntax.js";
+import { isNumberToken } from "./ahead.js";
 import { type Cursor, isPlain } from "./cursor.js";
-import { isNumberToken, name, value } from "./terms.js";
+import { name, value } from "./terms.js";
 
 const verbs: ReadonlySet<string> = new Set(["turn", "switch", "put"]);
 const between: ReadonlySet<string> = new Set(["=", ":", "to", "at", "is"]);

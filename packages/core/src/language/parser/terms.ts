@@ -1,23 +1,24 @@
 // Values and conditions: one function for each level of the grammar, from loose to tight.
-import {
-  boundHabits,
-  boundVerbs,
-  comparativeHabits,
-  forHabits,
-  howFast,
-  lastHabits,
-  severalHabits,
-  stateVerbs,
-  wordings,
-} from "../habits.js";
+import { boundVerbs, forHabits, howFast, severalHabits, stateVerbs, wordings } from "../habits.js";
 import { lex } from "../lexer.js";
 import type { Argument, BoundWord, CaseNode, Quoted, Reset, Term, Word } from "../syntax.js";
 import { reserved, starters, type Token } from "../token.js";
 import type { WantedName } from "../wanted.js";
+import {
+  actionWords,
+  boundByHabit,
+  bounds,
+  claimFirst,
+  comesAction,
+  comesRange,
+  ends,
+  isNumberToken,
+  isTimeAt,
+  lastByHabit,
+  sideAt,
+} from "./ahead.js";
 import type { Subject } from "./asked.js";
 import { Cursor, isPlain, phrases, Unparsed, withoutRepeated } from "./cursor.js";
-
-const bounds: ReadonlySet<string> = new Set<BoundWord>(["above", "below", "at least", "at most"]);
 
 /** condition = conjunction { "or" conjunction } */
 export function condition(c: Cursor): Term {
@@ -80,10 +81,6 @@ function test(c: Cursor): Term {
   }
   return left;
 }
-
-/** `within the last 10 min` */
-const lastByHabit = (c: Cursor) =>
-  lastHabits.find((words) => c.comesAll(words) && (isNumberToken(c.peek(words.length)) || c.isName(words.length)));
 
 /** A bound that comes, or the one sign for it that is also a sign of the language. */
 function takeBound(c: Cursor): BoundWord {
@@ -189,31 +186,6 @@ function zonesIn(c: Cursor): Word[] {
   return zones;
 }
 
-/** `< 20 °C`, `is above 20 °C`, `rises above z.most`, `greater than 20 °C`: what is meant is clear. How many tokens it is. */
-function boundByHabit(c: Cursor): { readonly meant: BoundWord; readonly takes: number } | undefined {
-  if (c.isSign("<")) return { meant: "below", takes: 1 };
-  const { text } = c.token;
-  const is = c.isWord("is") || c.isWord("was") ? 1 : 0;
-  const comparative = comparativeAt(c, is);
-  if (comparative) return { meant: comparative, takes: is + 2 };
-  const isVerb = boundVerbs.has(text) || (is === 1 && isNumberToken(c.peek(2)));
-  const meant = text === "exceeds" ? "above" : isVerb ? boundAfterVerb(c.peek(1).text) : undefined;
-  return meant && { meant, takes: text === "exceeds" ? 1 : 2 };
-}
-
-/** `greater than`. */
-const comparativeAt = (c: Cursor, ahead: number) =>
-  c.peek(ahead + 1).text === "than" ? comparativeHabits[c.peek(ahead).text] : undefined;
-
-/** `3 K below`, `3 K colder than`: on which side of what comes then, and how many tokens say so. */
-function sideAt(c: Cursor, ahead: number): { readonly side: "above" | "below"; readonly takes: number } | undefined {
-  if (!isNumberToken(c.peek(ahead))) return undefined;
-  const { text } = c.peek(ahead + 1);
-  if (text === "above" || text === "below") return { side: text, takes: 1 };
-  const side = comparativeAt(c, ahead + 1);
-  return side && { side, takes: 2 };
-}
-
 const mirrored: Readonly<Record<BoundWord, BoundWord>> = {
   above: "below",
   below: "above",
@@ -235,21 +207,6 @@ function besideOther(c: Cursor, left: Term, bound: BoundWord | undefined, first:
   const right: Term = { kind: "binary", sign, left: other, right: by, span: c.span(other.span) };
   return { kind: "bound", bound: meant, left, right, span: c.span(left.span) };
 }
-
-const boundAfterVerb = (text: string) => (bounds.has(text as BoundWord) ? (text as BoundWord) : boundHabits[text]);
-
-/** Whether a verb and a bound, with its value, stand so far ahead, where people say that a condition comes to be true. */
-export const comesToBound = (c: Cursor, ahead: number) =>
-  boundVerbs.has(c.peek(ahead).text) && boundAfterVerb(c.peek(ahead + 1).text) !== undefined && isValueAt(c, ahead + 2);
-
-/** A state may be called as a bound is; then the steps come. */
-const isValueAt = (c: Cursor, ahead: number) =>
-  isNumberToken(c.peek(ahead)) ||
-  c.isSign("(", ahead) ||
-  c.isSign("-", ahead) ||
-  (c.isName(ahead) && !c.comes("do", ahead) && !c.comes("provided", ahead));
-
-export const isNumberToken = ({ kind }: Token) => kind === "number" || kind === "quantity" || kind === "duration";
 
 function relation(c: Cursor, left: Term): Term {
   const span = () => c.span(left.span);
@@ -305,9 +262,6 @@ function between(c: Cursor, left: Term): Term {
   return { kind: "between", value: left, low, high, span: c.span(left.span) };
 }
 
-/** `from 18 °C to 20 °C`, `outside 18..20 °C` */
-const comesRange = (c: Cursor) => ["from", "outside", "within", "in"].some((word) => c.comes(word)) && isNumberToken(c.peek(1));
-
 /** Where `between 18 °C and 20 °C` is meant, or `not between`: told, and read on with. */
 function rangeByHabit(c: Cursor, left: Term): Term {
   const first = c.next();
@@ -323,14 +277,6 @@ function rangeByHabit(c: Cursor, left: Term): Term {
   const span = c.span(left.span);
   c.faults.add(span, { kind: "habit", written: c.textOf(span), meant: `not ${c.textOf(left.span)} ${says}` });
   return { kind: "not", of: between, span };
-}
-
-/** `z.fan is never on`: how often comes before what. */
-function claimFirst(c: Cursor, left: string): void {
-  const at = c.isWord("is") ? 1 : 0;
-  const { text, kind } = c.peek(at);
-  if ((text !== "never" && text !== "always") || c.peek(at).leads || c.peek(at + 1).kind !== "word" || kind !== "word") return;
-  c.missing(c.peek(at), `"${text}" comes before the condition.`, `Write ${text} ${left} is ${c.peek(at + 1).text}.`);
 }
 
 /** `bench.door open for 5 min`, `bench.fan turns on`, `bench.door opens`: what is meant is clear, and read on with. */
@@ -377,11 +323,6 @@ function withoutVerb(c: Cursor, left: Term): Term {
   const right: Term = { kind: "name", text: token.text, span: token };
   return { kind: "is", negated: false, left, right, span: c.span(left.span) };
 }
-
-/** What a sentence goes on with, where a condition that it waits for is over. */
-const ends: ReadonlySet<string> = new Set("and or until do provided if )".split(" "));
-const actionWords: ReadonlySet<string> = new Set("hold keep cycle set do".split(" "));
-const comesAction = (c: Cursor, ahead: number) => actionWords.has(c.peek(ahead).text) && c.isName(ahead + 1);
 
 /** Words that may come after a condition that is claimed. */
 const clauses: ReadonlySet<string> = new Set(
@@ -477,16 +418,6 @@ function primary(c: Cursor): Term {
       return c.failFor("a value");
   }
 }
-
-/** Whether a time of day comes so far ahead, with nothing that it is compared with. */
-export function isBareTime(c: Cursor, ahead = 0): boolean {
-  if (!isTimeAt(c, ahead)) return false;
-  const behind = ahead + (c.isSign("+", ahead + 1) || c.isSign("-", ahead + 1) ? 3 : 1);
-  return !["above", "below", "at least", "at most", "between", "is", "was", "has"].some((word) => c.comes(word, behind));
-}
-
-const isTimeAt = (c: Cursor, ahead: number) =>
-  c.peek(ahead).kind === "time" || /^(sunrise|sunset|dawn|dusk|noon|midnight)$/.test(c.peek(ahead).text);
 
 /** `30 min before sunset`, where `sunset - 30 min` is meant: told, and read on with. */
 function besideTime(c: Cursor, duration: Term): Term {

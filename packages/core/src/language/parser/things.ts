@@ -23,10 +23,11 @@ import type {
 import { dialAttributes } from "../vocabulary/dial.js";
 import { outputAttributes } from "../vocabulary/output.js";
 import { sensorAttributes } from "../vocabulary/sensor.js";
+import { isNumberToken } from "./ahead.js";
 import type { Cursor } from "./cursor.js";
 import { heading, splitNote, target, trailingNote } from "./heading.js";
 import { guard, rule } from "./rules.js";
-import { anyWord, condition, isNumberToken, name, quoted, signed, sum } from "./terms.js";
+import { anyWord, condition, name, quoted, signed, sum } from "./terms.js";
 import { typeNode, words } from "./types.js";
 
 const houseBegins = new Set(["place", "clock", "hand", "readings", "note"]);

@@ -2,10 +2,11 @@
 import { DAY, daysOf, monthNames, weekdayNames } from "../../time/index.js";
 import { writeTimeOfDay } from "../../units/index.js";
 import type { DatesNode, OpeningNode, ProfileEntry, ProfileNode, Quoted, ScheduleNode, Term } from "../syntax.js";
+import { isNumberToken } from "./ahead.js";
 import type { Cursor } from "./cursor.js";
 import { comesDays, days } from "./days.js";
 import { heading, splitNote, trailingNote } from "./heading.js";
-import { isNumberToken, quoted, sum, value } from "./terms.js";
+import { quoted, sum, value } from "./terms.js";
 import { typeNode } from "./types.js";
 
 const openingBegins: ReadonlySet<string> = new Set(["daily", "except", "only", "note", ...weekdayNames]);

@@ -15,10 +15,11 @@ import type {
 } from "../syntax.js";
 import type { Span } from "../token.js";
 import { occurrenceRows } from "../vocabulary/occurrences.js";
+import { isNumberToken } from "./ahead.js";
 import { type Cursor, isPlain, Unparsed } from "./cursor.js";
 import { heading } from "./heading.js";
 import { type RepeatHead, repeatHead, unroll } from "./repeat.js";
-import { anyWord, condition, isNumberToken, name, quoted, sum, value } from "./terms.js";
+import { anyWord, condition, name, quoted, sum, value } from "./terms.js";
 
 type Part =
   | { readonly kind: "note"; readonly text: Quoted }

@@ -1,0 +1,79 @@
+// What comes in the tokens, looked at before anything is taken: whether a number, a time, a bound in somebody's own words, the
+// end of a condition.
+import { boundHabits, boundVerbs, comparativeHabits, lastHabits } from "../habits.js";
+import type { BoundWord } from "../syntax.js";
+import type { Token } from "../token.js";
+import type { Cursor } from "./cursor.js";
+
+export const bounds: ReadonlySet<string> = new Set<BoundWord>(["above", "below", "at least", "at most"]);
+
+/** `within the last 10 min` */
+export const lastByHabit = (c: Cursor) =>
+  lastHabits.find((words) => c.comesAll(words) && (isNumberToken(c.peek(words.length)) || c.isName(words.length)));
+
+/** `< 20 °C`, `is above 20 °C`, `rises above z.most`, `greater than 20 °C`: what is meant is clear. How many tokens it is. */
+export function boundByHabit(c: Cursor): { readonly meant: BoundWord; readonly takes: number } | undefined {
+  if (c.isSign("<")) return { meant: "below", takes: 1 };
+  const { text } = c.token;
+  const is = c.isWord("is") || c.isWord("was") ? 1 : 0;
+  const comparative = comparativeAt(c, is);
+  if (comparative) return { meant: comparative, takes: is + 2 };
+  const isVerb = boundVerbs.has(text) || (is === 1 && isNumberToken(c.peek(2)));
+  const meant = text === "exceeds" ? "above" : isVerb ? boundAfterVerb(c.peek(1).text) : undefined;
+  return meant && { meant, takes: text === "exceeds" ? 1 : 2 };
+}
+
+/** `greater than`. */
+const comparativeAt = (c: Cursor, ahead: number) =>
+  c.peek(ahead + 1).text === "than" ? comparativeHabits[c.peek(ahead).text] : undefined;
+
+/** `3 K below`, `3 K colder than`: on which side of what comes then, and how many tokens say so. */
+export function sideAt(c: Cursor, ahead: number): { readonly side: "above" | "below"; readonly takes: number } | undefined {
+  if (!isNumberToken(c.peek(ahead))) return undefined;
+  const { text } = c.peek(ahead + 1);
+  if (text === "above" || text === "below") return { side: text, takes: 1 };
+  const side = comparativeAt(c, ahead + 1);
+  return side && { side, takes: 2 };
+}
+
+const boundAfterVerb = (text: string) => (bounds.has(text as BoundWord) ? (text as BoundWord) : boundHabits[text]);
+
+/** Whether a verb and a bound, with its value, stand so far ahead, where people say that a condition comes to be true. */
+export const comesToBound = (c: Cursor, ahead: number) =>
+  boundVerbs.has(c.peek(ahead).text) && boundAfterVerb(c.peek(ahead + 1).text) !== undefined && isValueAt(c, ahead + 2);
+
+/** A state may be called as a bound is; then the steps come. */
+const isValueAt = (c: Cursor, ahead: number) =>
+  isNumberToken(c.peek(ahead)) ||
+  c.isSign("(", ahead) ||
+  c.isSign("-", ahead) ||
+  (c.isName(ahead) && !c.comes("do", ahead) && !c.comes("provided", ahead));
+
+export const isNumberToken = ({ kind }: Token) => kind === "number" || kind === "quantity" || kind === "duration";
+
+/** `from 18 °C to 20 °C`, `outside 18..20 °C` */
+export const comesRange = (c: Cursor) =>
+  ["from", "outside", "within", "in"].some((word) => c.comes(word)) && isNumberToken(c.peek(1));
+
+/** `z.fan is never on`: how often comes before what. */
+export function claimFirst(c: Cursor, left: string): void {
+  const at = c.isWord("is") ? 1 : 0;
+  const { text, kind } = c.peek(at);
+  if ((text !== "never" && text !== "always") || c.peek(at).leads || c.peek(at + 1).kind !== "word" || kind !== "word") return;
+  c.missing(c.peek(at), `"${text}" comes before the condition.`, `Write ${text} ${left} is ${c.peek(at + 1).text}.`);
+}
+
+/** Whether a time of day comes so far ahead, with nothing that it is compared with. */
+export function isBareTime(c: Cursor, ahead = 0): boolean {
+  if (!isTimeAt(c, ahead)) return false;
+  const behind = ahead + (c.isSign("+", ahead + 1) || c.isSign("-", ahead + 1) ? 3 : 1);
+  return !["above", "below", "at least", "at most", "between", "is", "was", "has"].some((word) => c.comes(word, behind));
+}
+
+export const isTimeAt = (c: Cursor, ahead: number) =>
+  c.peek(ahead).kind === "time" || /^(sunrise|sunset|dawn|dusk|noon|midnight)$/.test(c.peek(ahead).text);
+
+/** What a sentence goes on with, where a condition that it waits for is over. */
+export const ends: ReadonlySet<string> = new Set("and or until do provided if )".split(" "));
+export const actionWords: ReadonlySet<string> = new Set("hold keep cycle set do".split(" "));
+export const comesAction = (c: Cursor, ahead: number) => actionWords.has(c.peek(ahead).text) && c.isName(ahead + 1);
