@@ -527,6 +527,7 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
   [warm("below 18 °C hysteresis 1 K"), "hysteresis", /below 18 °C until above 19 °C/],
   [warm("rises by 1 K"), "rises", /rise\(… over 10 min\)/],
   [warm("is rising"), "rising", /rise\(… over 10 min\)/],
+  [steps("set room.lamp to off"), "off", /Write 0 %\./],
   [warm("is known"), "known", /Write is not unknown/],
   [held("Mon..Fri"), "..", /schedule … \{ Mon\.\.Fri/],
   [`schedule s { daily 08:00 to 18:00 } ${held("s is active")}`, "s", /write during s\./],

@@ -233,13 +233,19 @@ function bindName(word: Word, scope: Scope, want?: Type): MaybeBound {
       kind: "wrongType",
       what: `the word "${word.text}"`,
       wanted: want.dimension === "plain" ? "a number" : sayType(want),
-      remedy: numberHabits[word.text] ?? `Write a number, for example ${`20 ${want.unit}`.trim()}.`,
+      remedy: numberFor(word.text, want.unit),
     });
     return undefined;
   }
   if (!found && !want && !word.text.includes(".")) return bindFreeWord(word, scope);
   scope.resolve(word, valueKinds);
   return undefined;
+}
+
+/** What to write where a word stands in the place of a number. */
+function numberFor(word: string, unit: string): string {
+  if (unit === "%" && (word === "on" || word === "off")) return `Write ${word === "on" ? 100 : 0} %.`;
+  return numberHabits[word] ?? `Write a number, for example ${`20 ${unit}`.trim()}.`;
 }
 
 function wordTerm(word: string, type: Extract<Type, { kind: "words" }>): BoundTerm {
