@@ -630,6 +630,8 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
   [acts("room.heater 2 kW"), "2 kW", /Write room\.heater gives 2 kW of heat\./],
   [acts("room.fan moves 90 m³/h"), "90 m³/h", /gives 90 m³\/h of air from outdoors\./],
   [acts("room.door lets 6 /h in"), "6 /h", /Write room\.door open adds 6 \/h of leak to outdoors\./],
+  [acts("room.humidity of 2 m² 30 cm deep"), "2 m²", /Write room\.humidity is 2 m² of soil 25 cm deep\./],
+  [acts("room.humidity tank 200 l"), "200 l", /Write room\.humidity holds 200 l\./],
   [acts("room passes 20 W/K to hall"), "20 W/K", /Write room beside … passes 20 W\/K\./],
   ["weather cold { outdoors -5 °C, rain 3 mm }", "rain", /outdoors … °C/],
   ["weather cold { outdoors 5 °C, sunny }", "sunny", /cloud 10 %/],
