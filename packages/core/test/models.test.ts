@@ -87,6 +87,42 @@ test("sun through glass warms a room by A g E / (110 lm/W)", () => {
   near(at(physics, "z.t"), 10 + heat / 1e6, 0.06);
 });
 
+describe("daylight in a room of which only its glass is said", () => {
+  const roomOf = (figures: string) => houseOf(`zone z { sensor l: lx } physics { zone z { ${figures} } }`);
+  const shareOf = (house: House) => house.physics.zones[0]?.window as number;
+
+  test.each([
+    [24, 2.5],
+    [24, 6],
+    [12, 15],
+    [100, 8],
+  ])("%d m² of floor and %d m² of glass: the mean daylight factor of BS 8206-2", (floor, glass) => {
+    // T W θ / (A (1 - R²)): T = 0.65, θ = 65°, R = 0.5, and A of a square room 2.5 m high.
+    const side = Math.sqrt(floor);
+    const expected = (0.65 * glass * 65) / ((2 * side * side + 4 * side * 2.5) * 0.75);
+    near(shareOf(roomOf(`floor ${floor} m², built solid, glass ${glass} m²`)), expected, 0.051);
+  });
+
+  test("what is said of the window goes before it, and a room with figures of its own has those alone", () => {
+    expect(shareOf(roomOf("floor 24 m², glass 6 m², window 1 % of daylight"))).toBe(1);
+    expect(shareOf(roomOf("volume 50 m³, loses 40 W/K, stores 1 MJ/K, glass 6 m²"))).toBe(0);
+    expect(shareOf(roomOf("floor 24 m², built solid"))).toBe(0);
+    expect(shareOf(roomOf("floor 4 m², glass 400 m²"))).toBe(100);
+  });
+
+  test("the sensor reads that share of the daylight outdoors", () => {
+    const weather = weatherOf(10, { cloud: 0 });
+    const [inside, outside] = [roomOf("floor 24 m², glass 6 m²"), roomOf("floor 24 m², window 100 % of daylight")].map(
+      (house) => {
+        const physics = roomsOf(house, { weather });
+        physics.advance(START + 12 * HOUR);
+        return at(physics, "z.l");
+      },
+    ) as [number, number];
+    near(inside / outside, shareOf(roomOf("floor 24 m², glass 6 m²")) / 100, 0.001);
+  });
+});
+
 test.each([
   [10, 5],
   [10, 60],

@@ -29,8 +29,24 @@ const HEIGHT = 2.5;
 /** m² and build of a room of which nothing is said. */
 export const usualRoom = { floor: 20, built: "solid" } as const;
 
-/** The figures of a room of so many square metres, built so. */
-export function roomOf(floor: number, built: Build) {
+/** Of panes of two sheets, not quite clean: the light that comes through; the sky that is seen from them, in degrees. */
+const CLEAR = 0.65;
+const SKY = 65;
+/** What walls, floor and ceiling throw back. */
+const THROWN = 0.5;
+
+/**
+ * %: share of the daylight outdoors that gets into a room by its panes, 0.1 at a time: the mean daylight factor of BS 8206-2,
+ * T W θ / (A (1 - R²)), with A all that encloses it.
+ */
+function daylightOf(floor: number, glass: number): number {
+  const around = 2 * floor + 4 * Math.sqrt(floor) * HEIGHT;
+  const share = (CLEAR * glass * SKY) / (around * (1 - THROWN ** 2));
+  return Math.min(100, Math.round(share * 10) / 10);
+}
+
+/** The figures of a room of so many square metres, built so, with so many square metres of panes. */
+export function roomOf(floor: number, built: Build, glass = 0) {
   const { loses, stores, leaks, soaks, couples } = builds[built];
   return {
     volume: floor * HEIGHT,
@@ -38,7 +54,7 @@ export function roomOf(floor: number, built: Build) {
     stores: floor * stores,
     leaks,
     soaks: floor * soaks,
-    window: 0,
+    window: daylightOf(floor, glass),
     couples: floor * couples,
     wood: WOOD,
   };
@@ -54,7 +70,7 @@ export function floorOf({ floor, volume }: Pick<ZonePhysics, "floor"> & Partial<
 /** The figures of a room that nobody said: they follow from its floor and how it is built. */
 export function assumedOf(room: ZonePhysics): RoomFigure[] {
   if (room.built === undefined) return [];
-  const usual = roomOf(floorOf(room), room.built);
+  const usual = roomOf(floorOf(room), room.built, room.glass);
   // A room of which neither floor nor volume was said is a usual one; else its volume is its own.
   const sized = room.floor !== undefined || room.volume === usualRoom.floor * HEIGHT;
   const names = Object.keys(usual) as RoomFigure[];

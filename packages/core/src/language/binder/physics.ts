@@ -113,11 +113,11 @@ function bindZone(entry: Extract<PhysicsEntry, { kind: "zone" }>, scope: Scope):
   const { built, ...said } = bindFigures(entry.facts, roomRows, scope);
   if (!zone) return undefined;
   const build = built === undefined ? usualRoom.built : (Object.keys(builds)[built] as Build);
-  const { couples, wood, ...usual } = roomOf(floorOf(said), build);
-  // Leaks, walls and what soaks are of how it is built: with figures of its own a room has those alone.
+  const { couples, wood, ...usual } = roomOf(floorOf(said), build, said.glass);
+  // Leaks, walls, what soaks and its light are of how it is built: with figures of its own a room has those alone.
   const isFigured = said.floor === undefined && built === undefined && said.volume !== undefined;
   const made: ZonePhysics = isFigured
-    ? { zone: zone.name, ...usual, leaks: 0, soaks: 0, ...said }
+    ? { zone: zone.name, ...usual, leaks: 0, soaks: 0, window: 0, ...said }
     : { zone: zone.name, built: build, ...usual, couples, wood, ...said };
   if ((made.couples ?? 0) > 0 && made.stores <= made.volume * FURNISHED) {
     const least = numberTerm((made.volume * FURNISHED) / 1e3, "kJ/K");
