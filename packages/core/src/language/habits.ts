@@ -29,6 +29,17 @@ export const signHabits: Readonly<Record<string, readonly string[]>> = {
 /** Units as they are said, or written in a hurry. */
 const unitHabits: Readonly<Record<string, Unit>> = {
   "° C": "°C",
+  "° c": "°C",
+  "°c": "°C",
+  deg: "°",
+  degrees: "°",
+  "deg C": "°C",
+  "degrees C": "°C",
+  "degrees Celsius": "°C",
+  "degrees celsius": "°C",
+  "deg F": "°F",
+  "degrees F": "°F",
+  "degrees Fahrenheit": "°F",
   C: "°C",
   Celsius: "°C",
   celsius: "°C",
@@ -87,6 +98,10 @@ export const habits = {
   decimalComma: new RegExp(`\\d+,\\d+(?![\\d,])(?=[ \\t\\u00a0]*(?:${unitNames})${notWord})`, "uy"),
   degrees: /(\d{1,3})°[ \t]*(\d{1,2})['′](?:[ \t]*(\d{1,2}(?:\.\d+)?)["″])?[ \t]*([NSEW])(?![\p{L}\p{N}_])/uy,
   // A date with its time as computers write it, and one by day, month and year.
+  // `isn't`
+  negation: /(is|was)n['’]?t(?![\p{L}\p{N}_])/uy,
+  // `1h30`
+  hoursAndMinutes: /(\d{1,2})[ \t]?h[ \t]?(\d{2})(?![\p{L}\p{N}_:.]|[ \t]*(?:min|s)(?![\p{L}\p{N}_]))/uy,
   instant: /(\d{4}-\d{2}-\d{2})T(\d{2}:\d{2}(?::\d{2})?)(?![\d:])/y,
   dayFirst: /(\d{1,2})\.(\d{1,2})\.(\d{4})(?![\d.])/y,
   halfDay: /(\d{1,2})(?:[:.](\d{2}))?[ \t\u00a0]*([ap])\.?m\.?(?![\p{L}\p{N}_])/iuy,
@@ -272,6 +287,14 @@ export const everyHabits: Readonly<Record<string, string>> = bare({
   day: "1 d",
 });
 
+/** `an hour` */
+export const lengthHabits: readonly (readonly [written: readonly string[], meant: string])[] = [
+  [["half", "an", "hour"], "30 min"],
+  ...["a", "an", "one"].flatMap((word) =>
+    Object.entries(everyHabits).map(([unit, meant]) => [[word, unit], meant] as [string[], string]),
+  ),
+];
+
 /** Before a length of time: how `in the last` is said otherwise, and what goes without saying after `for`. */
 export const lastHabits: readonly (readonly string[])[] = [
   ["in", "last"],
@@ -290,6 +313,8 @@ export const forHabits: readonly (readonly string[])[] = [
   ["longer", "than"],
   ["over"],
 ];
+/** Instead of `for`, where a length of time follows. */
+export const soLongHabits: readonly (readonly string[])[] = [["since"], ["longer", "than"], ["more", "than"], ["during"]];
 
 /** How a sensor is said to fall silent. */
 export const silenceHabits: readonly (readonly string[])[] = [

@@ -75,6 +75,14 @@ export function lex(file: string, text: string, faults: Faults, start = 0, stop 
       time(clock);
       return true;
     }
+    const hours = match(habits.hoursAndMinutes);
+    if (hours) {
+      const [whole, hour = "", minute = ""] = hours;
+      const meant = `${Number(hour)} h ${Number(minute)} min`;
+      habit(at + whole.length, meant);
+      push("duration", at + whole.length, { value: (Number(hour) * 60 + Number(minute)) * 60e3, unit: "min", text: meant });
+      return true;
+    }
     const dayFirst = match(habits.dayFirst);
     if (dayFirst) {
       const meant = meantDate(dayFirst);
@@ -229,6 +237,15 @@ export function lex(file: string, text: string, faults: Faults, start = 0, stop 
     const unit = match(patterns.loneUnit);
     if (unit) {
       push("unit", at + unit[0].length, { unit: readUnit(unit[0]) ?? unit[0] });
+      continue;
+    }
+    const negation = match(habits.negation);
+    if (negation) {
+      const [whole, verb = ""] = negation;
+      const to = at + whole.length;
+      habit(to, `${verb} not`);
+      for (const word of [verb, "not"]) push("word", to, { text: word });
+      at = to;
       continue;
     }
     const name = match(patterns.name);

@@ -1,7 +1,7 @@
 // The words of every problem met while reading. A fault is what went wrong as data; its sentence says what is wrong in
 // the writer's own words, its remedy what to do.
 import { daysOf, longMonthNames } from "../time/index.js";
-import type { Dimension } from "../units/index.js";
+import { type Dimension, writeNumber } from "../units/index.js";
 import { editDistance } from "./nearest.js";
 import type { ProblemCode } from "./problem.js";
 
@@ -29,7 +29,7 @@ type Faults = {
   missing: { what: string; remedy: string; before?: string; after?: string };
   unitMissing: { number: string; unit: string };
   unitUnknown: { unit: string; nearest: readonly string[] };
-  unitMismatch: { found: string; wanted: string; compared: boolean };
+  unitMismatch: { found: string; wanted: string; compared: boolean; remedy?: string };
   /** A name of the house, where another kind of thing is needed. */
   wrongKind: { name: string; found: string; remedy: string };
   absolute: { says: string; remedy: string };
@@ -93,6 +93,9 @@ function isSlip(written: string, known: string): boolean {
   return number === otherNumber && editDistance(own, other, most) <= most;
 }
 
+/** Less than a whole, where a percentage is wanted. */
+const isPart = (number: string, unit: string) => unit === "%" && Number(number) > 0 && Number(number) < 1;
+
 /** Words and signs that are of the language, in other places than they are written in by habit. */
 const own: ReadonlySet<string> = new Set([..."is and or at to for if when : = , - on off".split(" ")]);
 
@@ -138,7 +141,7 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
   }),
   habit: ({ written, meant, remedy }) => ({
     code: "syntax",
-    reason: `${quote(shorten(written, 24))} ${own.has(written) ? "cannot stand here" : "is not part of the language"}.`,
+    reason: `${written.startsWith('"') ? shorten(written, 24) : quote(shorten(written, 24))} ${own.has(written) ? "cannot stand here" : "is not part of the language"}.`,
     remedy: remedy ?? (meant === "" ? "Remove it." : `Write ${/^[\p{L}\p{N}]/u.test(meant) ? meant : quote(meant)}.`),
     ...(remedy === undefined && { fix: () => meant }),
   }),
@@ -189,9 +192,14 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
   unitMissing: ({ number, unit }) => ({
     code: "unit",
     reason: `${quote(number)} has no unit.`,
-    remedy: isDuration(unit) ? `Write ${number} s, ${number} min or ${number} h.` : `Write ${number} ${unit}.`,
-    // Which unit of time is meant nobody but its writer knows.
-    ...(!isDuration(unit) && { fix: (written: string) => (/^[\d.]+$/.test(written) ? `${written} ${unit}` : undefined) }),
+    remedy: isDuration(unit)
+      ? `Write ${number} s, ${number} min or ${number} h.`
+      : isPart(number, unit)
+        ? `Write ${writeNumber(100 * Number(number))} %, or ${number} %.`
+        : `Write ${number} ${unit}.`,
+    // Which unit of time, and of which whole a part is meant, nobody but its writer knows.
+    ...(!isDuration(unit) &&
+      !isPart(number, unit) && { fix: (written: string) => (/^[\d.]+$/.test(written) ? `${written} ${unit}` : undefined) }),
   }),
   unitUnknown: ({ unit, nearest }) => ({
     code: "unit",
@@ -200,10 +208,10 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
     nearest,
     fix: only(unit, nearest),
   }),
-  unitMismatch: ({ found, wanted, compared }) => ({
+  unitMismatch: ({ found, wanted, compared, remedy }) => ({
     code: "unit",
     reason: compared ? `Cannot compare ${wanted} with ${found}.` : `Expected ${wanted}, found ${found}.`,
-    remedy: "Use units of the same kind on both sides.",
+    remedy: remedy ?? "Use units of the same kind on both sides.",
   }),
   wrongKind: ({ name, found, remedy }) => ({ code: "type", reason: `${name} is ${withArticle(found)}.`, remedy }),
   absolute: ({ says, remedy }) => ({ code: "unit", reason: says, remedy }),

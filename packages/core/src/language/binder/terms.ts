@@ -1,7 +1,18 @@
 // Terms → expressions: names, words, units and types. A term that does not bind has its problem noted and is undefined.
 import { type Bound, colours, constantIn, crosses, dayTimeOf, type Expression, type Range } from "../../house/index.js";
-import { dayOfDate, SUN_EVENTS, type SunEvent } from "../../time/index.js";
-import { differenceInBase, dimensionOf, isUnit, type Unit, units, writeNumber, writeQuantity } from "../../units/index.js";
+import { DAY, dayOfDate, SUN_EVENTS, type SunEvent } from "../../time/index.js";
+import {
+  type Dimension,
+  differenceInBase,
+  dimensionOf,
+  isUnit,
+  type Unit,
+  units,
+  writeDuration,
+  writeNumber,
+  writeQuantity,
+  writeTimeOfDay,
+} from "../../units/index.js";
 import { numberHabits } from "../habits.js";
 import { nearest } from "../nearest.js";
 import type { Term, Word } from "../syntax.js";
@@ -614,15 +625,30 @@ export function mismatch(term: Term, found: Type, wanted: Type, scope: Scope, co
     // Humidity is measured in %RH, and everybody writes %.
     if (number !== undefined && found.dimension === "share" && wanted.dimension === "relative humidity")
       return scope.faults.add(term.span, { kind: "habit", written: `${number} %`, meant: `${number} %RH` });
-    scope.faults.add(term.span, { kind: "unitMismatch", found: sayType(found), wanted: sayType(wanted), compared });
-    return;
+    const remedy = number === undefined ? undefined : meantNumber(number, found.dimension, wanted.dimension);
+    const both = { found: sayType(found), wanted: sayType(wanted), compared, ...(remedy && { remedy }) };
+    return scope.faults.add(term.span, { kind: "unitMismatch", ...both });
   }
   // 7.30 has been read as 7.3.
   if (term.kind === "number" && term.unit === "" && wanted.kind === "time" && isClockNumber(term.value))
     return scope.faults.add(term.span, { kind: "timeByPoint", written: term.value.toFixed(2) });
-  const remedy = wanted.kind === "instant" ? "Write a date and a time: 2026-03-14 08:00." : undefined;
+  const remedy = wanted.kind === "instant" ? "Write a date and a time: 2026-03-14 08:00." : meantTime(term, wanted);
   const what = `${writeTerm(term)}, ${sayType(found)}`;
   scope.faults.add(term.span, { kind: "wrongType", what, wanted: sayType(wanted), ...(remedy && { remedy }) });
+}
+
+/** `20°` of a temperature, `5m` of a time: how it is written. */
+function meantNumber(number: string, found: Dimension, wanted: Dimension): string | undefined {
+  if (wanted === "temperature" && found === "angle") return `Write ${number} °C.`;
+  if (wanted === "temperature" && found === "temperature difference") return "K is for differences. Write °C or °F.";
+  return wanted === "duration" && found === "length" ? `Write ${number} min.` : undefined;
+}
+
+/** `00:05` as a length of time, `7 h 30 min` as a time of day: how it is written. */
+function meantTime(term: Term, wanted: Type): string | undefined {
+  if (term.kind === "duration" && wanted.kind === "time" && term.ms <= DAY) return `Write ${writeTimeOfDay(term.ms)}.`;
+  const isLength = wanted.kind === "number" && wanted.dimension === "duration";
+  return term.kind === "time" && isLength ? `Write ${writeDuration(term.ms)}.` : undefined;
 }
 
 /** Hours, and minutes after the point. */

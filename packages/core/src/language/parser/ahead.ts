@@ -1,6 +1,6 @@
 // What comes in the tokens, looked at before anything is taken: whether a number, a time, a bound in somebody's own words, the
 // end of a condition.
-import { boundHabits, boundVerbs, comparativeHabits, lastHabits } from "../habits.js";
+import { boundHabits, boundVerbs, comparativeHabits, lastHabits, soLongHabits } from "../habits.js";
 import type { BoundWord } from "../syntax.js";
 import type { Token } from "../token.js";
 import type { Cursor } from "./cursor.js";
@@ -10,6 +10,10 @@ export const bounds: ReadonlySet<string> = new Set<BoundWord>(["above", "below",
 /** `within the last 10 min` */
 export const lastByHabit = (c: Cursor) =>
   lastHabits.find((words) => c.comesAll(words) && (isNumberToken(c.peek(words.length)) || c.isName(words.length)));
+
+/** `since 5 min` */
+export const soLongByHabit = (c: Cursor) =>
+  c.claims ? undefined : soLongHabits.find((words) => c.comesAll(words) && c.peek(words.length).kind === "duration");
 
 /** `< 20 °C`, `is above 20 °C`, `rises above z.most`, `greater than 20 °C`: what is meant is clear. How many tokens it is. */
 export function boundByHabit(c: Cursor): { readonly meant: BoundWord; readonly takes: number } | undefined {

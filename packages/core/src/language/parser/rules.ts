@@ -155,7 +155,9 @@ function state(c: Cursor, meant: string | undefined, before: SentenceNode | unde
   const begun = meant !== undefined && meant in actions ? meant : undefined;
   const during = meant === "while" || c.takeWord("while") ? waitedFor(c) : undefined;
   if (during) {
-    c.takeMeant("", ["then"]);
+    const isAction = c.peek().text in actions;
+    if (isAction && c.isSign("{")) c.missing(c.token, "What a while holds needs no braces.", `Write while … ${c.peek().text} ….`);
+    if (isAction) c.takeMeant("", ["then", ",", ":"]);
     explainAction(c, false);
     if (before?.kind === "state" && !before.while && comesEnd(c)) explainOrder(c, first, during, before);
   } else if (begun === undefined && !c.choose(actions)) {

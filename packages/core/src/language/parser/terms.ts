@@ -1,5 +1,6 @@
 // Values and conditions: one function for each level of the grammar, from loose to tight.
-import { boundVerbs, forHabits, howFast, severalHabits, stateVerbs, wordings } from "../habits.js";
+import { toBase, type Unit } from "../../units/index.js";
+import { boundVerbs, forHabits, howFast, lengthHabits, severalHabits, stateVerbs, wordings } from "../habits.js";
 import { lex } from "../lexer.js";
 import type { Argument, BoundWord, CaseNode, Quoted, Reset, Term, Word } from "../syntax.js";
 import { reserved, starters, type Token } from "../token.js";
@@ -16,6 +17,7 @@ import {
   isTimeAt,
   lastByHabit,
   sideAt,
+  soLongByHabit,
 } from "./ahead.js";
 import type { Subject } from "./asked.js";
 import { Cursor, isPlain, phrases, Unparsed, withoutRepeated } from "./cursor.js";
@@ -30,9 +32,14 @@ function chain(c: Cursor, kind: "and" | "or", part: () => Term): Term {
   const of = [part()];
   // `or when` begins another moment.
   const endsHere = () => (kind === "or" && c.isWord("when", 1)) || c.comesMoment?.(c, 1) === true;
-  while ((c.isWord(kind) && !endsHere()) || (kind === "and" && comesCondition(c))) {
+  const loud = kind.toUpperCase();
+  for (;;) {
+    // `, and`
+    if (c.isSign(",") && c.comes(kind, 1) && !c.comes("when", 2)) c.takeMeant("", [","]);
+    const comes = c.isWord(kind) || c.comes(loud);
+    if (!(comes && !endsHere()) && !(kind === "and" && comesCondition(c))) break;
     if (c.isSign(",")) c.needless("Write and, or or.");
-    else c.next();
+    else if (!c.takeMeant(kind, [loud])) c.next();
     if (c.isWord("if") && !comesThen(c)) c.needless();
     of.push(part());
   }
@@ -57,22 +64,20 @@ function comesThen(c: Cursor): boolean {
 
 function negation(c: Cursor): Term {
   const first = c.token;
-  if (!c.takeWord("not")) return test(c);
+  if (!c.takeWord("not") && !c.takeMeant("not", ["NOT"])) return test(c);
   const of = negation(c);
   return { kind: "not", of, span: c.span(first) };
 }
 
 function test(c: Cursor): Term {
   let left = bareTest(c);
-  while (c.isWord("for") || c.isWord("in the last") || lastByHabit(c)) {
-    const written = lastByHabit(c);
-    if (written) c.takeAllMeant("in the last", written);
-    const kind = written ? "in the last" : (c.next().text as "for" | "in the last");
+  while (c.isWord("for") || c.isWord("in the last") || lastByHabit(c) || soLongByHabit(c)) {
+    const kind = takeSoLong(c);
     const needless = kind === "for" ? forHabits.find((words) => c.comesAll(words)) : undefined;
     if (needless) c.takeAllMeant("", needless);
     if (kind === "for" && c.comes("at most"))
       c.missing(c.token, "What has been so for a time goes on.", `Write time(${c.textOf(left.span)} over 1 h) at most ….`);
-    const duration = sum(c);
+    const duration = lengthOfTime(c);
     left = { kind, condition: left, duration, span: c.span(left.span) };
   }
   if (c.isWord("until") && (c.isSign("(", 1) || c.isSign("<", 1) || c.isAmong(bounds, 1))) {
@@ -80,6 +85,28 @@ function test(c: Cursor): Term {
     left = { kind: "until", condition: left, reset: reset(c), span: c.span(left.span) };
   }
   return left;
+}
+
+/** `for` or `in the last`, or what is said for them: told. */
+function takeSoLong(c: Cursor): "for" | "in the last" {
+  const last = lastByHabit(c);
+  const long = last ?? soLongByHabit(c);
+  if (!long) return c.next().text as "for" | "in the last";
+  const meant = last ? "in the last" : "for";
+  c.takeAllMeant(meant, long);
+  return meant;
+}
+
+/** A length of time; `an hour` is told, and read on with. */
+export function lengthOfTime(c: Cursor): Term {
+  const found = lengthHabits.find(([written]) => c.comesAll(written));
+  if (!found) return sum(c);
+  const [written, meant] = found;
+  const { token } = c;
+  c.takeAllMeant(meant, written);
+  const [value = "", unit = ""] = meant.split(" ");
+  const ms = toBase({ value: Number(value), unit: unit as Unit });
+  return { kind: "duration", ms, unit, text: meant, span: c.span(token) };
 }
 
 /** A bound that comes, or the one sign for it that is also a sign of the language. */
@@ -359,12 +386,21 @@ export function sum(c: Cursor): Term {
 
 function binary(c: Cursor, signs: readonly string[], part: () => Term): Term {
   let left = part();
-  while (c.token.kind === "sign" && signs.includes(c.token.text)) {
-    const sign = c.next().text as "+" | "-" | "*" | "/";
+  for (;;) {
+    const sign = takeSignOf(c, signs);
+    if (!sign) return left;
     const right = part();
     left = { kind: "binary", sign, left, right, span: c.span(left.span) };
   }
-  return left;
+}
+
+/** One of some signs, or its word, which is told: `plus 20 min`. */
+function takeSignOf(c: Cursor, signs: readonly string[]): "+" | "-" | "*" | "/" | undefined {
+  const { kind, text } = c.token;
+  const meant = text === "plus" ? "+" : text === "minus" ? "-" : undefined;
+  if (meant && signs.includes(meant) && isNumberToken(c.peek()) && c.takeMeant(meant, [text])) return meant;
+  if (kind !== "sign" || !signs.includes(text)) return undefined;
+  return c.next().text as "+" | "-" | "*" | "/";
 }
 
 function factor(c: Cursor): Term {
@@ -392,8 +428,13 @@ function primary(c: Cursor): Term {
       return (c.comes("before") || c.comes("after")) && isTimeAt(c, 1) ? besideTime(c, duration) : duration;
     }
     case "text": {
-      // A time of day in quotes.
-      const [hours, minutes] = token.text.slice(1, -1).split(":").map(Number);
+      // A time of day, or a state, in quotes.
+      const inside = token.text.slice(1, -1);
+      if (/^[\p{L}_][\p{L}\p{N}_]*$/u.test(inside) && isPlain(inside)) {
+        c.takeMeant(inside, [token.text]);
+        return { kind: "name", text: inside, span: token };
+      }
+      const [hours, minutes] = inside.split(":").map(Number);
       if (!/^"\d{1,2}:\d{2}"$/.test(token.text)) return c.fail(["a value"]);
       c.takeMeant(token.text.slice(1, -1), [token.text]);
       return { kind: "time", ms: ((hours ?? 0) * 60 + (minutes ?? 0)) * 60e3, span: token };
