@@ -307,6 +307,16 @@ function program(io: Io, done: (fine: boolean) => void): Command {
     .option("--speed <n>", "how many times as fast as real", "60")
     .action(async (house, options) => done(await (await import("./commands/demo.js")).demo(house, options, io)));
 
+  command("help", "Say what a command does and takes, as its --help does.", "modrik help why")
+    .argument("[command]", "its name (default: all of them)")
+    .action((name?: string) => {
+      const found = name === undefined ? modrik : modrik.commands.find((one) => one.name() === name);
+      const names = modrik.commands.map((one) => one.name());
+      if (!found) throw new CallError(`There is no command "${name}".`, `There are: ${names.join(", ")}.`);
+      found.outputHelp();
+      done(true);
+    });
+
   return modrik;
 }
 

@@ -64,6 +64,8 @@ describe("on the example house", () => {
     ["format", ["format", "--check", house], /^All files are formatted.\n$/],
     ["help", ["--help"], /Usage: modrik/],
     ["help of a command", ["why", "--help"], /Example:\n {2}modrik why bench.humidifier/],
+    ["help in a word of its own", ["help"], /Usage: modrik \[options\] \[command\]/],
+    ["help of a command in a word of its own", ["help", "why"], /Example:\n {2}modrik why bench.humidifier/],
   ])("%s", async (_, words, out) => {
     const ended = await modrik(words);
     expect(ended.err).toBe("");
@@ -183,20 +185,20 @@ describe("a house of one's own", () => {
 
 describe("what is fixed automatically", () => {
   const broken =
-    'house "A" { clock "UTC" readings last 15 min }\nzone z { sensor t: °C output o: on/off }\nrule r { while z.tt below 20 hold z.o at on }\n';
+    'house "A" { clock "UTC" readings last 15 min }\nzone z { sensor t: °C output o: on/off }\nrule r { while z.warmt below 20 hold z.o at on }\n';
 
   test("is shown, and changed when that is wanted", async () => {
-    const path = write("fixes.modrik", broken.replace("z.tt", "z.tempr").replace("sensor t:", "sensor temper:"));
+    const path = write("fixes.modrik", broken.replace("z.warmt", "z.tempr").replace("sensor t:", "sensor temper:"));
     expect((await modrik(["check", "--fix", path])).out).toContain("+ rule r { while z.temper below 20 °C hold z.o at on }");
-    const same = write("same.modrik", broken.replace("sensor t:", "sensor ttt:"));
+    const same = write("same.modrik", broken.replace("sensor t:", "sensor warmth:"));
     expect((await modrik(["check", "--fix", same])).out).toContain(
       "Nothing was changed. Use --yes to change 1 line without asking.",
     );
-    expect(readFileSync(same, "utf8")).toContain("z.tt below 20 hold");
+    expect(readFileSync(same, "utf8")).toContain("z.warmt below 20 hold");
     const ended = await modrik(["check", "--fix", "--yes", same]);
     expect(ended.out).toMatch(/Changed 1 line\.\n\n[\s\S]*1 warning in A/);
     expect(ended.code).toBe(0);
-    expect(readFileSync(same, "utf8")).toContain("while z.ttt below 20 °C hold");
+    expect(readFileSync(same, "utf8")).toContain("while z.warmth below 20 °C hold");
     expect((await modrik(["check", "--fix", same])).out).toMatch(/^Nothing can be fixed automatically\./);
   });
 });
