@@ -512,6 +512,57 @@ test.each([
   expect(problems.map(({ reason, remedy }) => `${reason} ${remedy}`)).toEqual([]);
 });
 
+// What means something by habit may be the name of a thing, or a state of it, and means that then.
+const words = `second minute hour day days weekend weekdays everyday it time clock_time all no none both either neither
+  plus minus starts stops finishes since longer more than over past last deg degrees known rising falling hysteresis tolerance
+  NOT AND OR restart reboot someone tell notice assert check verify should that then start begins_at average highest fade dim
+  cloudy sunny inverted opens closes turns goes stays lies remains limit half an one within around near about`;
+
+const templates: readonly ((word: string) => string)[] = [
+  (word) => `let ${word} = room.door is open ${held(word)}`,
+  (word) => `let ${word} = room.door is open ${held(`room.door and ${word} or shop is open`)}`,
+  (word) => `let ${word} = room.door is open ${held(`not ${word} for 5 min`)}`,
+  (word) => `let ${word} = room.door is open ${rule(`when ${word} changes do { toggle room.fan }`)}`,
+  (word) => `let ${word} = room.door is open ${rule(`when ${word} or when at 07:00 do { toggle room.fan }`)}`,
+  (word) => `let ${word} = room.door is open ${claimed(`${word} at 08:10`)}`,
+  (word) => `dial ${word}: 1..60 min, at first 5 min ${held(`room.door has been open for ${word}`)}`,
+  (word) => `dial ${word}: 1..60 min, at first 5 min ${held(`room.door was open in the last ${word}`)}`,
+  (word) => `dial ${word}: 1..60 min, at first 5 min ${rule(`when every ${word} do { wait ${word} toggle room.fan }`)}`,
+  (word) => `dial ${word}: 10..20 °C, at first 15 °C ${warm(`above ${word} until below ${word} - 2 K`)}`,
+  (word) => `dial ${word}: 10..20 °C, at first 15 °C ${held(`${word} between 12 °C and 14 °C`)}`,
+  (word) => `dial ${word}: 10..20 °C, at first 15 °C ${tried(`at 08:10 ${word} is 12 °C`)}`,
+  (word) => `mode q: ${word}/other, at first other ${rule(`when q becomes ${word} or when q is ${word} do { set q to other }`)}`,
+  (word) => `mode ${word}: a/b, at first a ${steps(`set ${word} to b wait 5 min set ${word} to a for 5 min`)}`,
+  (word) => `mode ${word}: a/b, at first a ${tried(`at 08:10 person sets ${word} to b`, `given ${word} is a`)}`,
+  (word) => `mode ${word}: a/b, at first a ${tried(`at 08:10 ${word} is b`, `given room.door is closed, ${word} is a`)}`,
+  (word) => `countdown ${word} = 5 min ${steps(`start ${word}`)}`,
+  (word) => `countdown ${word} = 5 min ${rule(`when ${word} is not running do { stop ${word} start ${word} with 5 min }`)}`,
+  (word) => `preset ${word} { room.fan at on } ${steps(`apply ${word} for 5 min toggle room.fan`)}`,
+  (word) => `dial ${word}: 1..60 min, at first 5 min ${steps(`set room.fan to on for ${word} wait ${word}`)}`,
+  (word) => `dial ${word}: 0..100 %, at first 5 % preset p { ${word} at 7 %, room.fan at on }`,
+  (word) => `dial ${word}: 0..100 %, at first 5 % ${rule(`while room.door is open hold room.lamp at ${word}, room.fan at on`)}`,
+  (word) => `dial ${word}: 10..20 °C, at first 15 °C ${rule(`keep room.temperature at ${word} ± 1 K raise with room.heater`)}`,
+  (word) => `zone k { output ${word}: on/off rule s { while room.door is open hold ${word} at on, room.fan at on } }`,
+  (word) => `zone k { output ${word}: on/off rule s { when room.door is open do { set ${word} to on toggle ${word} } } }`,
+  (word) => `zone k { output ${word}: on/off guard s { permit ${word} on only while room.door is closed } }`,
+  (word) => `mode q: ${word}/other, at first other ${held(`q is ${word} and room.door is open`)}`,
+  (word) =>
+    `schedule ${word} { daily 08:00 to 18:00 } ${rule(`when ${word} begins or when ${word} ends do { toggle room.fan }`)}`,
+  (word) => `zone k { dial ${word}: time, at first 07:00 rule s { while ${word} between 06:00 and noon hold room.fan at on } }`,
+];
+
+test.each(words.split(/\s+/))("is a name like others: %s", (word) => {
+  const problems = templates.flatMap((text) => {
+    const written = text(word);
+    // The few words that are the language's own cannot be names at all.
+    const found = parseHouse({ "a.modrik": `${head}${written}\n` }).problems;
+    return found.some(({ reason }) => reason.includes("cannot be a name"))
+      ? []
+      : found.map(({ reason }) => `${written}: ${reason}`);
+  });
+  expect(problems).toEqual([]);
+});
+
 /** What is written, and what the one problem with it says to do; nobody can know what is meant, so it is not fixed. */
 const explained: readonly (readonly [written: string, at: string, remedy: RegExp])[] = [
   [rule("when room.door is open hold room.fan at on"), "hold", /write while instead of when/],

@@ -101,7 +101,7 @@ export const habits = {
   // `isn't`
   negation: /(is|was)n['’]?t(?![\p{L}\p{N}_])/uy,
   // `1h30`
-  hoursAndMinutes: /(\d{1,2})[ \t]?h[ \t]?(\d{2})(?![\p{L}\p{N}_:.]|[ \t]*(?:min|s)(?![\p{L}\p{N}_]))/uy,
+  hoursAndMinutes: /(\d{1,2})[ \t]?h[ \t]?(\d{2})(?![\p{L}\p{N}_:.]|[ \t]*(?:ms|min|s|h|d)(?![\p{L}\p{N}_]))/uy,
   instant: /(\d{4}-\d{2}-\d{2})T(\d{2}:\d{2}(?::\d{2})?)(?![\d:])/y,
   dayFirst: /(\d{1,2})\.(\d{1,2})\.(\d{4})(?![\d.])/y,
   halfDay: /(\d{1,2})(?:[:.](\d{2}))?[ \t\u00a0]*([ap])\.?m\.?(?![\p{L}\p{N}_])/iuy,
@@ -385,10 +385,6 @@ export const numberHabits: Readonly<Record<string, string>> = bare({
   decreasing: howFast,
   known: "Write is not unknown.",
   unavailable: "Write is unknown.",
-  second: "Write 1 s.",
-  minute: "Write 1 min.",
-  hour: "Write 1 h.",
-  day: "Write 1 d.",
 });
 
 /** What goes on with a condition elsewhere, and what to write. */
@@ -497,6 +493,8 @@ export const comparativeHabits: Readonly<Record<string, "above" | "below">> = ba
   more: "above",
   higher: "above",
   warmer: "above",
+  longer: "above",
+  shorter: "below",
   less: "below",
   lower: "below",
   smaller: "below",

@@ -13,7 +13,7 @@ import {
   writeQuantity,
   writeTimeOfDay,
 } from "../../units/index.js";
-import { numberHabits } from "../habits.js";
+import { everyHabits, numberHabits } from "../habits.js";
 import { nearest } from "../nearest.js";
 import type { Term, Word } from "../syntax.js";
 import type { Fault } from "../words.js";
@@ -238,6 +238,11 @@ function bindName(word: Word, scope: Scope, want?: Type): MaybeBound {
     const near = nearest(word.text, want.words);
     scope.faults.add(word.span, { kind: "unknownWord", word: word.text, words: want.words, nearest: near });
     return undefined;
+  }
+  const length = want?.kind === "number" && want.dimension === "duration" ? everyHabits[word.text] : undefined;
+  if (!found && length !== undefined) {
+    scope.faults.add(word.span, { kind: "habit", written: word.text, meant: length });
+    return { expression: { kind: "number", value: 1, unit: length.slice(2) as Unit }, type: duration };
   }
   if (!found && want?.kind === "number" && scope.nearest(word.text, valueKinds).length === 0) {
     scope.faults.add(word.span, {

@@ -31,12 +31,26 @@ export function boundByHabit(c: Cursor): { readonly meant: BoundWord; readonly t
 const comparativeAt = (c: Cursor, ahead: number) =>
   c.peek(ahead + 1).text === "than" ? comparativeHabits[c.peek(ahead).text] : undefined;
 
+/** `all door is open`, `none of them is on`: several things at once; each of these words may be a name. */
+export function comesSeveral(c: Cursor): boolean {
+  const named = c.comes("of", 1) ? 2 : 1;
+  const { text } = c.peek(named + 1);
+  return c.isName(named) && (bounds.has(text as BoundWord) || severalBehind.has(text));
+}
+
+const severalBehind: ReadonlySet<string> = new Set("is are has was and or nor between".split(" "));
+
+/** `for at least 10 min`: what goes without saying before a length of time; some of these words may be names. */
+export const comesNeedless = (c: Cursor, words: readonly string[]) =>
+  c.comesAll(words) && (words[0] === "at least" || isNumberToken(c.peek(words.length)));
+
 /** `3 K below`, `3 K colder than`: on which side of what comes then, and how many tokens say so. */
 export function sideAt(c: Cursor, ahead: number): { readonly side: "above" | "below"; readonly takes: number } | undefined {
   if (!isNumberToken(c.peek(ahead))) return undefined;
   const { text } = c.peek(ahead + 1);
   if (text === "above" || text === "below") return { side: text, takes: 1 };
-  const side = comparativeAt(c, ahead + 1);
+  const isOfTime = text === "longer" || text === "shorter";
+  const side = isOfTime && c.peek(ahead).kind !== "duration" ? undefined : comparativeAt(c, ahead + 1);
   return side && { side, takes: 2 };
 }
 

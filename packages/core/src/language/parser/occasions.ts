@@ -1,7 +1,6 @@
 // Moments: what starts the steps of a rule, and what ends a wait.
-import { toBase, type Unit } from "../../units/index.js";
-import { byHabits, everyHabits, momentHabits } from "../habits.js";
-import type { OccasionNode, Term, TriggerNode } from "../syntax.js";
+import { byHabits, momentHabits } from "../habits.js";
+import type { OccasionNode, TriggerNode } from "../syntax.js";
 import type { Token } from "../token.js";
 import { comesToBound, isBareTime } from "./ahead.js";
 import type { Cursor } from "./cursor.js";
@@ -38,13 +37,13 @@ function another(c: Cursor, hasEnded: boolean): TriggerNode | undefined {
 function trigger(c: Cursor): TriggerNode {
   const first = c.token;
   if (c.takeWord("at")) return atTime(c, first);
-  if (c.isWord("every") && !comesDays(c)) return every(c);
+  if (comesDaysFirst(c)) return daysFirst(c);
+  if (c.isWord("every")) return every(c);
   if (c.takeWords("the", "house", "starts")) return { kind: "the house starts", span: c.span(first) };
   if (c.comesAll(["house", "starts"])) {
     c.takeAllMeant("the house starts", ["house", "starts"]);
     return { kind: "the house starts", span: c.span(first) };
   }
-  if (comesDaysFirst(c)) return daysFirst(c);
   if (!isBareTime(c)) return c.knowing("conditions", true, () => occasion(c));
   const what = `"${first.text}" needs a word before it.`;
   c.faults.add(first, { kind: "missing", what, remedy: `Write at ${first.text}.`, before: "at" });
@@ -59,15 +58,7 @@ function atTime(c: Cursor, first: Token): TriggerNode {
 
 function every(c: Cursor): TriggerNode {
   const first = c.word("every");
-  const length = everyHabits[c.token.text];
-  if (length === undefined) {
-    const time = sum(c);
-    return { kind: "every", every: time, ...onDays(c), span: c.span(first) };
-  }
-  const { token } = c;
-  c.takeMeant(length, [token.text]);
-  const [unit] = length.split(" ").slice(1) as [Unit];
-  const time: Term = { kind: "duration", ms: toBase({ value: 1, unit }), unit, text: length, span: token };
+  const time = sum(c);
   return { kind: "every", every: time, ...onDays(c), span: c.span(first) };
 }
 
@@ -82,11 +73,11 @@ function onDays(c: Cursor): { readonly days?: number[] } {
 
 /** `Mon..Fri at 07:30` */
 function comesDaysFirst(c: Cursor): boolean {
-  if (!comesDays(c, c.comes("on") ? 1 : 0)) return false;
-  for (let ahead = 1; ; ahead++) {
-    if (c.comes("at", ahead)) return true;
-    if (c.peek(ahead).kind === "end" || c.comes("do", ahead) || c.comes("{", ahead) || c.comes("is", ahead)) return false;
-  }
+  let ahead = c.comes("on") ? 1 : 0;
+  if (!comesDays(c, ahead)) return false;
+  // Between days there are signs, and words that mean them; `day` is a part of `every day`.
+  while (comesDays(c, ahead) || ["..", ",", "-", "to", "and", "day", "days"].some((word) => c.comes(word, ahead))) ahead++;
+  return c.comes("at", ahead);
 }
 
 function daysFirst(c: Cursor): TriggerNode {

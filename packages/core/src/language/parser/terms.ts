@@ -11,7 +11,9 @@ import {
   bounds,
   claimFirst,
   comesAction,
+  comesNeedless,
   comesRange,
+  comesSeveral,
   ends,
   isNumberToken,
   isTimeAt,
@@ -64,7 +66,8 @@ function comesThen(c: Cursor): boolean {
 
 function negation(c: Cursor): Term {
   const first = c.token;
-  if (!c.takeWord("not") && !c.takeMeant("not", ["NOT"])) return test(c);
+  const isLoud = () => (c.peek().kind === "dotted" || c.isSign("(", 1)) && c.takeMeant("not", ["NOT"]);
+  if (!c.takeWord("not") && !isLoud()) return test(c);
   const of = negation(c);
   return { kind: "not", of, span: c.span(first) };
 }
@@ -73,7 +76,7 @@ function test(c: Cursor): Term {
   let left = bareTest(c);
   while (c.isWord("for") || c.isWord("in the last") || lastByHabit(c) || soLongByHabit(c)) {
     const kind = takeSoLong(c);
-    const needless = kind === "for" ? forHabits.find((words) => c.comesAll(words)) : undefined;
+    const needless = kind === "for" ? forHabits.find((words) => comesNeedless(c, words)) : undefined;
     if (needless) c.takeAllMeant("", needless);
     if (kind === "for" && c.comes("at most"))
       c.missing(c.token, "What has been so for a time goes on.", `Write time(${c.textOf(left.span)} over 1 h) at most ….`);
@@ -137,9 +140,8 @@ const tells: readonly string[] = ["tell", ...(wordings.tell ?? [])];
 
 function bareTest(c: Cursor): Term {
   const first = c.token;
-  const several = severalHabits[first.text];
-  if (several !== undefined && (c.isName(1) || c.comes("of", 1)) && !stateVerbs[c.peek().text] && !boundVerbs.has(c.peek().text))
-    c.missing(first, `"${first.text}" is not part of the language.`, several);
+  const several = comesSeveral(c) ? severalHabits[first.text] : undefined;
+  if (several !== undefined) c.missing(first, `"${first.text}" is not part of the language.`, several);
   const byClock = c.claims ? undefined : clockByHabit(c);
   if (byClock) return byClock;
   if (c.isWord("during") || c.isWord("outside")) {
@@ -179,7 +181,10 @@ function bareTest(c: Cursor): Term {
 /** `from 22:00 to 06:00`, `time between 22:00 and 06:00`, `after 22:00`: told, and read on with. */
 function clockByHabit(c: Cursor): Term | undefined {
   const first = c.token;
-  const named = c.comes("clock") || c.comes("time") || c.comes("it") ? 1 : 0;
+  // Something may be called `time` or `it`, and be compared as a time is.
+  const isNamed = c.comes("time") || c.comes("it");
+  if (isNamed && !["is", "after", "before"].some((word) => c.comes(word, 1))) return undefined;
+  const named = isNamed || c.comes("clock") ? 1 : 0;
   const at = named === 1 && c.comes("is", 1) ? 2 : named;
   const joins = c.comes("between", at) ? "and" : c.comes("from", at) ? "to" : undefined;
   if (joins !== undefined && isTimeAt(c, at + 1) && !(c.comes("clock") && joins === "to")) {

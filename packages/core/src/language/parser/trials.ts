@@ -295,7 +295,7 @@ function moment(c: Cursor): HappeningNode["when"] {
 
 function expectation(c: Cursor): ExpectationNode {
   const first = c.takeMeant("expect", expectHabits) ? c.taken : c.word("expect");
-  c.takeMeant("", ["that"]);
+  if (c.peek().kind === "dotted") c.takeMeant("", ["that"]);
   if (c.comes("at") && c.peek().kind === "time") {
     const { text } = c.peek();
     c.missing(c.token, "When it is so comes last.", `Write expect … at ${text}.`);
