@@ -516,7 +516,11 @@ test.each([
 const words = `second minute hour day days weekend weekdays everyday it time clock_time all no none both either neither
   plus minus starts stops finishes since longer more than over past last deg degrees known rising falling hysteresis tolerance
   NOT AND OR restart reboot someone tell notice assert check verify should that then start begins_at average highest fade dim
-  cloudy sunny inverted opens closes turns goes stays lies remains limit half an one within around near about`;
+  cloudy sunny inverted heat cool dry warm
+  increase exceeds becomes gets rises drops switches turn switch put press message sent problem reads pause sleep delay change flip
+  reduce publish pour exit default initially rest running pressed person silent sticks refuses moves jumps reports wobbles arrives
+  obeys later greater less higher colder area timer scene automation test location allow forbid prevent block expect given
+  simulated unless opens closes turns goes stays lies remains limit half an one within around near about`;
 
 const templates: readonly ((word: string) => string)[] = [
   (word) => `let ${word} = room.door is open ${held(word)}`,
