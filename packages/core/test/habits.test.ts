@@ -496,6 +496,13 @@ test.each([held("room.door constructor"), "constructor k { sensor x: °C }"])(
   },
 );
 
+test("the days behind several times are those of all of them", () => {
+  const written = rule("when at 07:30, 12:00 and 19:00 on weekdays do { toggle room.fan }");
+  const { text } = fixHouse(openHouse({ "a.modrik": `${head}${written}\n` }));
+  const times = ["07:30", "12:00", "19:00"].map((time) => `at ${time} on Mon..Fri`);
+  expect(text.files["a.modrik"]).toBe(`${head}${rule(`when ${times.join(" or when ")} do { toggle room.fan }`)}\n`);
+});
+
 /** Near to a slip, and none. */
 test.each([
   through("daily 07:30 from 06:00, 08:30 from 12:00"),

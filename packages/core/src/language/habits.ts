@@ -301,7 +301,6 @@ export const lastHabits: readonly (readonly string[])[] = [
   ["within", "last"],
   ["within", "the", "last"],
   ["during", "the", "last"],
-  ["over", "the", "last"],
   ["in", "the", "past"],
   ["within", "the", "past"],
 ];

@@ -11,27 +11,49 @@ import { condition, name, sum, value } from "./terms.js";
 export function triggers(c: Cursor): TriggerNode[] {
   return c.knowing("comesMoment", comesMoment, () => {
     const found = [trigger(c)];
+    const joins: Join[] = [];
     for (;;) {
-      const next = c.takeWords("or", "when") ? trigger(c) : another(c, found.at(-1)?.kind !== "condition");
-      if (!next) return found;
-      found.push(next);
+      if (c.takeWords("or", "when")) found.push(trigger(c));
+      else if (comesAnother(c, found.at(-1)?.kind !== "condition")) {
+        const token = c.next();
+        const isTime = isBareTime(c);
+        joins.push({ token, isTime, place: found.length });
+        found.push(isTime ? atTime(c, token) : trigger(c));
+      } else break;
     }
+    return tellJoins(c, found, joins);
   });
 }
 
+/** Where `or when` is meant, before which moment, and whether that is a bare time. */
+interface Join {
+  readonly token: Token;
+  readonly isTime: boolean;
+  readonly place: number;
+}
+
 /**
- * `, 19:00`, `or at 19:00`: another moment, where `or when` is meant: told, and read on with.
+ * `, 19:00`, `or at 19:00`: whether another moment comes.
  * @param hasEnded whether what was read before it is over: then a condition is another moment too
  */
-function another(c: Cursor, hasEnded: boolean): TriggerNode | undefined {
-  const { token } = c;
+function comesAnother(c: Cursor, hasEnded: boolean): boolean {
   const joins = c.comes(",") || c.comes("or") || c.comes("and");
-  const isNext = comesMoment(c, 1) || (hasEnded && c.comes("or"));
-  if (!joins || !isNext) return undefined;
-  c.next();
-  const isTime = isBareTime(c);
-  c.faults.add(token, { kind: "habit", written: token.text, meant: isTime ? "or when at" : "or when" });
-  return isTime ? atTime(c, token) : trigger(c);
+  return joins && (comesMoment(c, 1) || (hasEnded && c.comes("or")));
+}
+
+/** Tells of joins, from the last: the days behind several times are those of all of them. */
+function tellJoins(c: Cursor, found: TriggerNode[], joins: readonly Join[]): TriggerNode[] {
+  let days = "";
+  for (const { token, isTime, place } of joins.toReversed()) {
+    const before = found[place - 1] as TriggerNode;
+    const behind = found[place] as TriggerNode;
+    const isShared = isTime && before.kind === "at" && !before.days && behind.kind === "at" && behind.days;
+    days = isShared ? (/\bon .*$/s.exec(c.textOf(behind.span))?.[0] ?? days) : "";
+    if (isShared) found[place - 1] = { ...before, days: isShared };
+    const meant = isTime ? "or when at" : "or when";
+    c.faults.add(token, { kind: "habit", written: token.text, meant: days === "" ? meant : `${days} ${meant}` });
+  }
+  return found;
 }
 
 function trigger(c: Cursor): TriggerNode {
