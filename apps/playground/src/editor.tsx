@@ -48,7 +48,7 @@ const look = EditorView.theme({
 /** The remedy as a button next to the problem. */
 function writing(text: string): Action {
   return {
-    name: `Write ${text}`,
+    name: text === "" ? "Remove it" : `Write ${text.trim()}`,
     apply: (view, from, to) => view.dispatch({ changes: { from, to, insert: text } }),
   };
 }

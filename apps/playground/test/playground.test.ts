@@ -143,6 +143,12 @@ describe.skipIf(!chromiumPath)("the playground", () => {
       await page.getByRole("button", { name: "Write bench.dryer" }).click();
       await settled(page);
       await expect.poll(() => editor.innerText()).toContain("hold bench.dryer at on");
+      // What should not be there is taken out.
+      await write(page, "rule shine { while bench.door is open then hold porch.lamp at on }\n");
+      await page.locator(".cm-lintRange-error", { hasText: "then" }).hover();
+      await page.locator(".cm-diagnosticAction", { hasText: "Remove it" }).click();
+      await settled(page);
+      await expect.poll(() => editor.innerText()).toMatch(/door is open\s+hold porch\.lamp at on/);
       await editor.getByText("bench.humidifier").first().hover();
       await page.getByText("protected: on at least 2 min").waitFor();
       // What reasoning finds stands beside what reading finds, and in Checks.
