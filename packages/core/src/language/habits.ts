@@ -98,6 +98,8 @@ export const habits = {
   decimalComma: new RegExp(`\\d+,\\d+(?![\\d,])(?=[ \\t\\u00a0]*(?:${unitNames})${notWord})`, "uy"),
   degrees: /(\d{1,3})°[ \t]*(\d{1,2})['′](?:[ \t]*(\d{1,2}(?:\.\d+)?)["″])?[ \t]*([NSEW])(?![\p{L}\p{N}_])/uy,
   // A date with its time as computers write it, and one by day, month and year.
+  /** What any of the three after it may begin with: most numbers are none of them. */
+  oddNumber: /\d{1,4}(?:-\d{2}-\d{2}T|\.\d{1,2}\.\d|[ \t]?h[ \t]?\d)/y,
   // `isn't`
   negation: /(is|was)n['’]?t(?![\p{L}\p{N}_])/uy,
   // `1h30`

@@ -64,8 +64,8 @@ export function lex(file: string, text: string, faults: Faults, start = 0, stop 
     faults.add(here(to), { kind: "habit", written: text.slice(at, to), meant });
   }
 
-  /** A number, and its unit, that is not written as here; true where there is one. */
-  function numberByHabit(): boolean {
+  /** A date, or hours with minutes, that is not written as here; true where there is one. */
+  function dateByHabit(): boolean {
     const instant = match(habits.instant);
     if (instant) {
       const [whole, date = "", clock = ""] = instant;
@@ -90,6 +90,12 @@ export function lex(file: string, text: string, faults: Faults, start = 0, stop 
       push("date", at + dayFirst[0].length, { text: meant });
       return true;
     }
+    return false;
+  }
+
+  /** A number, and its unit, that is not written as here; true where there is one. */
+  function numberByHabit(): boolean {
+    if (match(habits.oddNumber) && dateByHabit()) return true;
     const halfDay = match(habits.halfDay);
     if (halfDay) {
       const meant = meantTime(halfDay);
@@ -239,7 +245,7 @@ export function lex(file: string, text: string, faults: Faults, start = 0, stop 
       push("unit", at + unit[0].length, { unit: readUnit(unit[0]) ?? unit[0] });
       continue;
     }
-    const negation = match(habits.negation);
+    const negation = first === 105 /* i */ || first === 119 /* w */ ? match(habits.negation) : undefined;
     if (negation) {
       const [whole, verb = ""] = negation;
       const to = at + whole.length;

@@ -103,14 +103,16 @@ interface Met {
 }
 
 function met(c: Cursor, lead: readonly Lead[]): Met {
-  const [front] = lead;
-  const said = typeof front === "string" ? otherWordings.get(wordsFrom(lead, 0)) : undefined;
+  const said = wordingsOf(lead);
   const other = said ? otherWording(c, said) : 0;
   let tokens = other;
   for (const [parts, part] of lead.entries()) {
     if (said && other > 0 && parts < said.own.length) continue;
-    if (typeof part === "string") c.offer(wordsFrom(lead, parts), tokens);
-    else c.want(part.says, tokens);
+    // A row after the other is looked at, and mostly nobody asks what could come.
+    if (c.asked) {
+      if (typeof part === "string") c.offer(wordsFrom(lead, parts), tokens);
+      else c.want(part.says, tokens);
+    }
     const takes =
       typeof part === "string" ? (c.comes(part, tokens) || isMeant(c, part, tokens) ? 1 : 0) : slotAhead(c, part, tokens);
     if (takes === 0) return { parts, tokens, isOther: other > 0 };
@@ -119,18 +121,34 @@ function met(c: Cursor, lead: readonly Lead[]): Met {
   return { parts: lead.length, tokens, isOther: other > 0 };
 }
 
-/** Some words and their other wordings, as tokens. */
+/** Some words and their other wordings, as tokens; and what others begin with. */
 interface Wordings {
   readonly own: readonly string[];
   readonly others: readonly (readonly string[])[];
+  readonly firsts: ReadonlySet<string>;
 }
 
 const otherWordings: ReadonlyMap<string, Wordings> = new Map(
-  Object.entries(wordings).map(([words, others]) => [words, { own: tokensOf(words), others: others.map(tokensOf) }]),
+  Object.entries(wordings).map(([words, all]) => {
+    const others = all.map(tokensOf);
+    return [words, { own: tokensOf(words), others, firsts: new Set(others.map(([first = ""]) => first)) }];
+  }),
 );
 
+/** The other wordings of the words that a lead begins with, looked up once for each. */
+function wordingsOf(lead: readonly Lead[]): Wordings | undefined {
+  if (!knownWordings.has(lead)) {
+    const begins = typeof lead[0] === "string";
+    knownWordings.set(lead, begins ? otherWordings.get(wordsFrom(lead, 0)) : undefined);
+  }
+  return knownWordings.get(lead);
+}
+
+const knownWordings = new WeakMap<readonly Lead[], Wordings | undefined>();
+
 /** How many tokens another wording is, where one comes and the words themselves do not; else 0. */
-function otherWording(c: Cursor, { own, others }: Wordings): number {
+function otherWording(c: Cursor, { own, others, firsts }: Wordings): number {
+  if (!firsts.has(c.token.text)) return 0;
   const comes = (wording: readonly string[]) => wording.every((token, at) => c.comes(token, at));
   const isPart = (wording: readonly string[]) => wording.every((token, at) => token === own[at]);
   // What only lacks its last words is meant where a number, or a text, comes in their place.
@@ -262,7 +280,7 @@ function isMeant(c: Cursor, word: string, ahead: number): boolean {
 /** @param rest how the phrase goes on from there */
 function takeAll(c: Cursor, tokens: readonly string[], rest: () => string): void {
   tokens.forEach((token, index) => {
-    c.offer(wordsFrom(tokens, index));
+    if (c.asked) c.offer(wordsFrom(tokens, index));
     if (c.comes(token)) c.next();
     else if (!c.takeMeant(token, wordHabits[token] ?? []))
       c.fail([`"${index === 0 ? rest() : token}"`], c.instead(phraseHabits[token] ?? {}));

@@ -7,13 +7,18 @@ import type { Cursor } from "./cursor.js";
 
 export const bounds: ReadonlySet<string> = new Set<BoundWord>(["above", "below", "at least", "at most"]);
 
+/** Of several wordings, the one that comes: most words begin none of them. */
+function wordingOf(c: Cursor, wordings: readonly (readonly string[])[], fits: (length: number) => boolean) {
+  const { text } = c.token;
+  return wordings.find((words) => words[0] === text && c.comesAll(words) && fits(words.length));
+}
+
 /** `within the last 10 min` */
-export const lastByHabit = (c: Cursor) =>
-  lastHabits.find((words) => c.comesAll(words) && (isNumberToken(c.peek(words.length)) || c.isName(words.length)));
+export const lastByHabit = (c: Cursor) => wordingOf(c, lastHabits, (length) => isNumberToken(c.peek(length)) || c.isName(length));
 
 /** `since 5 min` */
 export const soLongByHabit = (c: Cursor) =>
-  c.claims ? undefined : soLongHabits.find((words) => c.comesAll(words) && c.peek(words.length).kind === "duration");
+  c.claims ? undefined : wordingOf(c, soLongHabits, (length) => c.peek(length).kind === "duration");
 
 /** `< 20 °C`, `is above 20 °C`, `rises above z.most`, `greater than 20 °C`: what is meant is clear. How many tokens it is. */
 export function boundByHabit(c: Cursor): { readonly meant: BoundWord; readonly takes: number } | undefined {

@@ -34,7 +34,7 @@ function chain(c: Cursor, kind: "and" | "or", part: () => Term): Term {
   const of = [part()];
   // `or when` begins another moment.
   const endsHere = () => (kind === "or" && c.isWord("when", 1)) || c.comesMoment?.(c, 1) === true;
-  const loud = kind.toUpperCase();
+  const loud = kind === "and" ? "AND" : "OR";
   for (;;) {
     // `, and`
     if (c.isSign(",") && c.comes(kind, 1) && !c.comes("when", 2)) c.takeMeant("", [","]);
@@ -142,7 +142,7 @@ function bareTest(c: Cursor): Term {
   const first = c.token;
   const several = comesSeveral(c) ? severalHabits[first.text] : undefined;
   if (several !== undefined) c.missing(first, `"${first.text}" is not part of the language.`, several);
-  const byClock = c.claims ? undefined : clockByHabit(c);
+  const byClock = c.claims || !clockHabits.has(first.text) ? undefined : clockByHabit(c);
   if (byClock) return byClock;
   if (c.isWord("during") || c.isWord("outside")) {
     const outside = c.next().text === "outside";
@@ -177,6 +177,9 @@ function bareTest(c: Cursor): Term {
   }
   return relation(c, sum(c));
 }
+
+/** What a time of day as a condition begins with elsewhere. */
+const clockHabits: ReadonlySet<string> = new Set(["clock", "time", "it", "between", "from", "after", "before"]);
 
 /** `from 22:00 to 06:00`, `time between 22:00 and 06:00`, `after 22:00`: told, and read on with. */
 function clockByHabit(c: Cursor): Term | undefined {

@@ -220,7 +220,8 @@ function happensByHabit(c: Cursor): HappeningNode["what"] | undefined {
     const to: Term = { kind: "name", text: state, span: verb };
     return { kind: "is", parts: { name: what, value: to }, span: c.span(first) };
   }
-  const silent = c.isName() ? silenceHabits.find((words) => c.comesAll(words, 1)) : undefined;
+  const { text } = c.peek();
+  const silent = c.isName() ? silenceHabits.find((words) => words[0] === text && c.comesAll(words, 1)) : undefined;
   if (silent && !c.comes("person")) {
     const what = name(c, "what happens to: a sensor, a dial or a mode");
     c.takeAllMeant("falls silent", silent);
