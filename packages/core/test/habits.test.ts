@@ -510,6 +510,8 @@ test.each([
   "zone k { sensor way: above/under } rule s { when k.way becomes above do { toggle room.fan } }",
   "zone k { output hold: on/off } rule s { while room.door cycle k.hold on 5 min off 20 min }",
   rule("hold room.fan at on while room.door is open hold room.lamp at 40 %"),
+  "trial t { from 2026-03-14 at 08:10 room.door is open expect room.fan is off }",
+  "trial t { from 2026-03-14 from 08:10 to 08:20 room.temperature moves to 20 °C expect room.fan is off }",
   rule("when room.door is open or shop is open do { toggle room.fan }"),
   rule("when clock.time above sunset and room.door is open do { toggle room.fan }").replace("sunset", "noon"),
   "schedule s { daily 08:00 to 18:00 } rule t { when s begins or when s ends provided room.door do { toggle room.fan } }",
@@ -527,7 +529,7 @@ const words = `second minute hour day days weekend weekdays everyday it time clo
   increase exceeds becomes gets rises drops switches turn switch put press message sent problem reads pause sleep delay change flip
   reduce publish pour exit default initially rest running pressed person silent sticks refuses moves jumps reports wobbles arrives
   obeys later greater less higher colder area timer scene automation test location allow forbid prevent block expect given
-  simulated unless opens closes turns goes stays lies remains limit half an one within around near about`;
+  simulated unless between from to until by in within without opens closes turns goes stays lies remains limit half an one within around near about`;
 
 const templates: readonly ((word: string) => string)[] = [
   (word) => `let ${word} = room.door is open ${held(word)}`,
@@ -546,6 +548,13 @@ const templates: readonly ((word: string) => string)[] = [
   (word) => `mode ${word}: a/b, at first a ${steps(`set ${word} to b wait 5 min set ${word} to a for 5 min`)}`,
   (word) => `mode ${word}: a/b, at first a ${tried(`at 08:10 person sets ${word} to b`, `given ${word} is a`)}`,
   (word) => `mode ${word}: a/b, at first a ${tried(`at 08:10 ${word} is b`, `given room.door is closed, ${word} is a`)}`,
+  (word) => `mode q: ${word}/other, at first other ${held(`q is ${word}`)}`,
+  (word) => `mode q: ${word}/other, at first other ${claimed(`q is ${word} at 08:10`)}`,
+  (word) =>
+    `dial ${word}: time, at first 12:00 ${rule(`when at ${word} or when at ${word} + 10 min on Mon do { toggle room.fan }`)}`,
+  (word) => `dial ${word}: time, at first 12:00 ${held(`clock from ${word} to 17:00`)}`,
+  (word) => `let ${word} = room.door is open ${held(`room.heat above 20 °C and (${word} or room.door) and not (${word})`)}`,
+  (word) => `let ${word} = mean(room.heat over 5 min) ${held(`max(${word}, room.heat) above ${word} + 1 K for 5 min`)}`,
   (word) => `countdown ${word} = 5 min ${steps(`start ${word}`)}`,
   (word) => `countdown ${word} = 5 min ${rule(`when ${word} is not running do { stop ${word} start ${word} with 5 min }`)}`,
   (word) => `preset ${word} { room.fan at on } ${steps(`apply ${word} for 5 min toggle room.fan`)}`,

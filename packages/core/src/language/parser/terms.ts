@@ -263,7 +263,7 @@ function relation(c: Cursor, left: Term): Term {
     return { kind: "is", negated: false, left, right: value(c), span: span() };
   }
   const isVerb = c.comes("is") || boundVerbs.has(first.text) || first.text === "remains" || first.text === "lies";
-  if (isVerb && c.comes("between", 1) && (isNumberToken(c.peek(2)) || c.isSign("-", 2) || (c.isName(2) && !c.comes("and", 2)))) {
+  if (isVerb && c.comes("between", 1) && (isNumberToken(c.peek(2)) || c.isSign("-", 2) || (c.isName(2) && c.comes("and", 3)))) {
     c.takeAllMeant("between", [first.text, "between"]);
     return between(c, left);
   }

@@ -15,7 +15,7 @@ import type {
 } from "../syntax.js";
 import type { Span } from "../token.js";
 import { occurrenceRows } from "../vocabulary/occurrences.js";
-import { isNumberToken } from "./ahead.js";
+import { isNumberToken, isTimeAt } from "./ahead.js";
 import { type Cursor, isPlain, Unparsed } from "./cursor.js";
 import { heading } from "./heading.js";
 import { type RepeatHead, repeatHead, unroll } from "./repeat.js";
@@ -161,11 +161,12 @@ function beginning(c: Cursor): BeginningNode {
   return { from, ...ends, ...cold, span: c.span(first) };
 }
 
-/** `2026-03-14 at 08:00` */
+/** `2026-03-14 at 08:00`, where nothing happens at that time: a trial may begin at midnight. */
 function instantOf(c: Cursor): Term {
   const from = sum(c);
   const isApart = from.kind === "instant" && from.ms === undefined && (c.comes("from") || c.comes("at"));
-  if (!isApart || c.peek().kind !== "time") return from;
+  const goesOn = ["for", "cold", "given", "simulated", "at", "expect"].some((word) => c.comes(word, 2));
+  if (!isApart || c.peek().kind !== "time" || !goesOn) return from;
   c.takeMeant("", [c.token.text]);
   return { ...from, ms: c.next().value, span: c.span(from.span) };
 }
@@ -278,7 +279,7 @@ function moment(c: Cursor): HappeningNode["when"] {
   }
   if (c.takeWord("at")) {
     const at = sum(c);
-    if (!c.comes("to")) return { at };
+    if (!c.comes("to") || !isTimeAt(c, 1)) return { at };
     c.faults.add(first, { kind: "habit", written: "at", meant: "from" });
     c.next();
     return { from: at, to: sum(c) };
