@@ -88,7 +88,7 @@ describe.skipIf(!chromiumPath)("the playground", () => {
       await page.getByText(/^Running, \d+ %$/).waitFor();
       await page.getByLabel("How long").getByText("day", { exact: true }).click();
       await settled(page);
-      expect(page.workers().length).toBe(before31);
+      await expect.poll(() => page.workers().length).toBe(before31);
       await expect.poll(() => drawn(page)).toMatch(/04:00[\s\S]*08:00/);
       before = await drawn(page);
       await page.getByText("Varnish booth", { exact: true }).click();
