@@ -37,6 +37,8 @@ export function useMayAct(): boolean {
 
 /** ms: a sensor that says the same again is not an event, and yet it was heard. */
 const AGES = 30_000;
+/** ms after which what nothing is shown without is asked again. */
+const AGAIN = 5000;
 /** ms between two fetches at the least; a slow network sets its own pace beyond that. */
 const PACE = 250;
 
@@ -50,7 +52,12 @@ export function HouseProvider({ children, waiting }: HouseProps) {
   const [connection, setConnection] = useState<Connection>({ kind: "connecting" });
   const client = useQueryClient();
   const now = useQuery({ queryKey: ["now"], queryFn: () => ask<Now>("/now"), refetchInterval: AGES });
-  const me = useQuery({ queryKey: ["me"], queryFn: () => ask<Me>("/me") });
+  const me = useQuery({
+    queryKey: ["me"],
+    queryFn: () => ask<Me>("/me"),
+    // Without it nothing is shown: as long as it did not arrive, it is asked again.
+    refetchInterval: ({ state }) => state.data === undefined && !(state.error instanceof Refused) && AGAIN,
+  });
   useEffect(() => {
     const fetchNow = paced(() => client.refetchQueries({ queryKey: ["now"] }));
     return listen(fetchNow, (turned) => {

@@ -316,11 +316,28 @@ describe.skipIf(!chromiumPath)("the panel", () => {
         await page.evaluate(() => navigator.serviceWorker.ready);
         await page.reload();
         await row(page, "Heater").waitFor();
+        // It is shown first, and kept then.
+        const kept = () => page.evaluate(async () => (await (await caches.open("panel")).keys()).map(({ url }) => url).join());
+        await expect.poll(kept).toMatch(/\.js/);
+        await expect.poll(kept).toMatch(/\.css/);
         await shed.house?.end("SIGKILL");
         await page.reload();
         await page.getByText("The house cannot be reached. Trying again…").waitFor();
         await shed.startHouse();
         await row(page, "Heater").waitFor();
+      },
+      { mayBreak: true },
+    ));
+
+  test("who sits here is asked until it is answered: without it nothing could be shown", () =>
+    look(
+      async (page) => {
+        let refusals = 0;
+        await page.route("**/me", (route) => (++refusals > 4 ? route.continue() : route.abort()));
+        await page.reload();
+        await page.getByText("The house cannot be reached. Trying again…").waitFor();
+        await row(page, "Heater").waitFor();
+        expect(refusals).toBeGreaterThan(4);
       },
       { mayBreak: true },
     ));
