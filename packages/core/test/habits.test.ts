@@ -615,6 +615,7 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
   [rule("when at 7 h 30 min do { toggle room.fan }"), "7 h 30 min", /Write 07:30/],
   [steps("set room.lamp to 0.5"), "0.5", /Write 50 %, or 0\.5 %/],
   [rule("while room.door is open { hold room.fan at on }"), "{", /Write while … hold …/],
+  ["zone k { sensor outside: °C rule r { while outside below 5 °C hold room.fan at on } }", "outside", /Write k\.outside\./],
   [held("all door is closed"), "all", /not any … is not …/],
   ["zone k { sensor x1: open/closed } rule r { while k.x2 is open hold room.fan at on }", "k.x2", /Did you mean "k\.x1"/],
   [held("no door is open"), "no", /not any … is …/],

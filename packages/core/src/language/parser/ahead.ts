@@ -7,6 +7,9 @@ import type { Cursor } from "./cursor.js";
 
 export const bounds: ReadonlySet<string> = new Set<BoundWord>(["above", "below", "at least", "at most"]);
 
+/** What stands between something and what it is compared with. */
+export const relations: ReadonlySet<string> = new Set([...bounds, "between", "is", "was", "has"]);
+
 /** Of several wordings, the one that comes: most words begin none of them. */
 function wordingOf(c: Cursor, wordings: readonly (readonly string[])[], fits: (length: number) => boolean) {
   const { text } = c.token;
@@ -40,10 +43,8 @@ const comparativeAt = (c: Cursor, ahead: number) =>
 export function comesSeveral(c: Cursor): boolean {
   const named = c.comes("of", 1) ? 2 : 1;
   const { text } = c.peek(named + 1);
-  return c.isName(named) && (bounds.has(text as BoundWord) || severalBehind.has(text));
+  return c.isName(named) && (relations.has(text) || /^(are|and|or|nor)$/.test(text));
 }
-
-const severalBehind: ReadonlySet<string> = new Set("is are has was and or nor between".split(" "));
 
 /** `for at least 10 min`: what goes without saying before a length of time; some of these words may be names. */
 export const comesNeedless = (c: Cursor, words: readonly string[]) =>
@@ -90,7 +91,7 @@ export function claimFirst(c: Cursor, left: string): void {
 export function isBareTime(c: Cursor, ahead = 0): boolean {
   if (!isTimeAt(c, ahead)) return false;
   const behind = ahead + (c.isSign("+", ahead + 1) || c.isSign("-", ahead + 1) ? 3 : 1);
-  return !["above", "below", "at least", "at most", "between", "is", "was", "has"].some((word) => c.comes(word, behind));
+  return !relations.has(c.peek(behind).text);
 }
 
 export const isTimeAt = (c: Cursor, ahead: number) =>

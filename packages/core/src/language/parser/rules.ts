@@ -20,7 +20,7 @@ import type {
 } from "../syntax.js";
 import type { Token } from "../token.js";
 import { readSteps } from "../vocabulary/steps.js";
-import { isNumberToken } from "./ahead.js";
+import { isNumberToken, relations } from "./ahead.js";
 import type { Cursor } from "./cursor.js";
 import { declaredName, heading, splitNote, targetOf } from "./heading.js";
 import { triggers } from "./occasions.js";
@@ -70,11 +70,9 @@ function sentence(c: Cursor, before: SentenceNode | undefined): SentenceNode {
   return state(c, meant, before);
 }
 
-const relations = ["is", "has", "was", "above", "below", "at least", "at most", "between"];
-
 /** `during shop_hours hold …`, `z.door is open hold …`: a condition without its `while`. */
 const comesBareCondition = (c: Cursor) =>
-  c.comes("during") || c.comes("outside") || (c.token.kind === "dotted" && relations.some((word) => c.comes(word, 1)));
+  c.comes("during") || c.comes("outside") || (c.token.kind === "dotted" && relations.has(c.peek().text));
 
 function bareState(c: Cursor, before: SentenceNode | undefined): SentenceNode {
   const { token } = c;

@@ -18,6 +18,7 @@ import {
   isNumberToken,
   isTimeAt,
   lastByHabit,
+  relations,
   sideAt,
   soLongByHabit,
 } from "./ahead.js";
@@ -145,6 +146,9 @@ function bareTest(c: Cursor): Term {
   const byClock = c.claims || !clockHabits.has(first.text) ? undefined : clockByHabit(c);
   if (byClock) return byClock;
   if (c.isWord("during") || c.isWord("outside")) {
+    // A thing of a zone may be called so, and within its zone only its whole name is read as that.
+    if (c.zone !== undefined && relations.has(c.peek().text))
+      c.missing(first, `"${first.text}" begins a condition about a schedule.`, `Write ${c.zone}.${first.text}.`);
     const outside = c.next().text === "outside";
     const schedule = name(c, "a schedule");
     return { kind: "during", outside, schedule, span: c.span(first) };
