@@ -55,7 +55,13 @@ export class Eyes {
       await page.emulateMedia({ colorScheme: scheme });
       await before?.(page);
       await page.goto(address);
-      await use(page);
+      await use(page).catch(async (error: unknown) => {
+        // What the page said, and shows: mostly that is why.
+        const shown = await page.evaluate(() => `${document.visibilityState}: ${document.body.innerText}`).catch(String);
+        throw new Error(`${error instanceof Error ? error.message : error}\n${[...wrong, shown.slice(0, 300)].join("\n")}`, {
+          cause: error,
+        });
+      });
       expect(wrong).toEqual([]);
     } finally {
       // What one left behind, also one that failed, is nothing to the next.

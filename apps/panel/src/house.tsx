@@ -56,7 +56,7 @@ export function HouseProvider({ children, waiting }: HouseProps) {
     queryKey: ["me"],
     queryFn: () => ask<Me>("/me"),
     // Without it nothing is shown: as long as it did not arrive, it is asked again.
-    refetchInterval: ({ state }) => state.data === undefined && !(state.error instanceof Refused) && AGAIN,
+    refetchInterval: ({ state }) => state.data === undefined && !isUnknown(state.error) && AGAIN,
   });
   useEffect(() => {
     const fetchNow = paced(() => client.refetchQueries({ queryKey: ["now"] }));
@@ -71,10 +71,13 @@ export function HouseProvider({ children, waiting }: HouseProps) {
     () => now.data && me.data && { now: now.data, me: me.data, connection, titles, fetchedAt: now.dataUpdatedAt },
     [now.data, now.dataUpdatedAt, me.data, connection, titles],
   );
-  const refused = [now.error, me.error].find((error) => error instanceof Refused && error.status === 401);
+  const refused = [now.error, me.error].find(isUnknown);
   if (!known || refused) return waiting(connection, refused ?? now.error ?? me.error);
   return <KnownContext value={known}>{children}</KnownContext>;
 }
+
+/** Whether the house does not know who asks: asking again would not help. */
+const isUnknown = (error: unknown) => error instanceof Refused && error.status === 401;
 
 /** Does something at once, and again after a pause if it was asked for meanwhile: never two at a time. */
 function paced(act: () => Promise<unknown>): () => void {

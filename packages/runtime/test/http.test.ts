@@ -1,5 +1,8 @@
 // A running house over HTTP: what is asked and answered, as it is described; who may ask; what no request can do.
+import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { request as httpRequest } from "node:http";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 import { HouseFile, type HttpHouse, LocalLink, RunningHouse, serveHouse } from "@modrik/runtime";
 import { Validator } from "@seriousme/openapi-schema-validator";
 import { Ajv2020 } from "ajv/dist/2020.js";
@@ -534,12 +537,26 @@ describe("who may ask", () => {
   });
 
   test("nobody asks too often, nor too much at once", async () => {
-    const slow = await serveHouse({ running, file: new HouseFile(":memory:"), version: "1", mostRequests: 20 });
+    const folder = mkdtempSync(join(tmpdir(), "page-"));
+    writeFileSync(join(folder, "index.html"), "<p>The panel</p>");
+    const slow = await serveHouse({
+      running,
+      file: new HouseFile(":memory:"),
+      version: "1",
+      mostRequests: 20,
+      pages: [{ at: "/panel", folder }],
+    });
     const all = await Promise.all(
       Array.from({ length: 30 }, () => fetch(`${slow.address}/healthz`).then(({ status }) => status)),
     );
     expect(all.filter((status) => status === 429).length).toBe(10);
+    // The files of a page are not counted: it would be this answer in its place.
+    const page = await Promise.all(
+      Array.from({ length: 30 }, () => fetch(`${slow.address}/panel/`).then(({ status }) => status)),
+    );
+    expect([...new Set(page)]).toEqual([200]);
     await slow.end();
+    rmSync(folder, { recursive: true });
     expect((await ask("PUT", "/dials/z.target", { value: "x".repeat(20_000) })).status).toBe(413);
   });
 
