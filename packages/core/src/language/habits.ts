@@ -97,15 +97,14 @@ export const habits = {
   unit: new RegExp(`[ \\t\\u00a0]*(${anyOf(Object.keys(unitHabits))})${notWord}`, "uy"),
   decimalComma: new RegExp(`\\d+,\\d+(?![\\d,])(?=[ \\t\\u00a0]*(?:${unitNames})${notWord})`, "uy"),
   degrees: /(\d{1,3})°[ \t]*(\d{1,2})['′](?:[ \t]*(\d{1,2}(?:\.\d+)?)["″])?[ \t]*([NSEW])(?![\p{L}\p{N}_])/uy,
-  // A date with its time as computers write it, and one by day, month and year.
-  /** What any of the three after it may begin with: most numbers are none of them. */
-  oddNumber: /\d{1,4}(?:-\d{2}-\d{2}T|\.\d{1,2}\.\d|[ \t]?h[ \t]?\d)/y,
   // `isn't`
   negation: /(is|was)n['’]?t(?![\p{L}\p{N}_])/uy,
-  // `1h30`
-  hoursAndMinutes: /(\d{1,2})[ \t]?h[ \t]?(\d{2})(?![\p{L}\p{N}_:.]|[ \t]*(?:ms|min|s|h|d)(?![\p{L}\p{N}_]))/uy,
+  // What one of the three after it may begin with, as most numbers are none of them: a date with its time as computers write
+  // it, a date by day, month and year, `1h30`.
+  oddNumber: /\d{1,4}(?:-\d{2}-\d{2}T|\.\d{1,2}\.\d|[ \t]?h[ \t]?\d)/y,
   instant: /(\d{4}-\d{2}-\d{2})T(\d{2}:\d{2}(?::\d{2})?)(?![\d:])/y,
   dayFirst: /(\d{1,2})\.(\d{1,2})\.(\d{4})(?![\d.])/y,
+  hoursAndMinutes: /(\d{1,2})[ \t]?h[ \t]?(\d{2})(?![\p{L}\p{N}_:.]|[ \t]*(?:ms|min|s|h|d)(?![\p{L}\p{N}_]))/uy,
   halfDay: /(\d{1,2})(?:[:.](\d{2}))?[ \t\u00a0]*([ap])\.?m\.?(?![\p{L}\p{N}_])/iuy,
 } as const;
 

@@ -287,6 +287,16 @@ export class Cursor {
     this.faults.add(span, { kind: "habit", written: this.textOf(span), meant });
   }
 
+  /**
+   * A word is missing before what comes, or before another stretch: told, and read on with.
+   * @param goesOn whether more belongs to it than is quoted
+   */
+  lacksWord(before: string, goesOn = false, span: Span = this.token, written = this.token.text): void {
+    const what = `"${written}" needs a word before it.`;
+    const remedy = `Write ${before} ${written}${goesOn ? " …" : ""}.`;
+    this.faults.add(span, { kind: "missing", what, remedy, before });
+  }
+
   /** What a table has to say of the word or sign that comes. */
   instead(remedies: Readonly<Record<string, string>>): string | undefined {
     const { kind, text } = this.token;

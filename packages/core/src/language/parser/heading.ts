@@ -82,8 +82,7 @@ export function targetOf(c: Cursor, output: Word): TargetNode {
   if (!c.isWord("at") && c.token.kind === "word" && !c.token.leads && isPlain(c.token.text) && c.token.text !== "to") {
     c.faults.add(c.token, { kind: "habit", written: c.token.text, meant: `at ${c.token.text}` });
   } else if (isNumberToken(c.token) && !c.token.leads) {
-    const what = `"${c.token.text}" needs a word before it.`;
-    c.faults.add(c.token, { kind: "missing", what, remedy: `Write at ${c.token.text}.`, before: "at" });
+    c.lacksWord("at");
   } else if (!c.takeMeant("at", ["to", "="])) c.word("at");
   return { name: output, value: value(c) };
 }

@@ -67,8 +67,7 @@ function trigger(c: Cursor): TriggerNode {
     return { kind: "the house starts", span: c.span(first) };
   }
   if (!isBareTime(c)) return c.knowing("conditions", true, () => occasion(c));
-  const what = `"${first.text}" needs a word before it.`;
-  c.faults.add(first, { kind: "missing", what, remedy: `Write at ${first.text}.`, before: "at" });
+  c.lacksWord("at");
   return atTime(c, first);
 }
 
@@ -87,9 +86,7 @@ function every(c: Cursor): TriggerNode {
 function onDays(c: Cursor): { readonly days?: number[] } {
   if (c.takeWord("on")) return { days: days(c) };
   if (!comesDays(c)) return {};
-  const { token } = c;
-  const what = `"${token.text}" needs a word before it.`;
-  c.faults.add(token, { kind: "missing", what, remedy: `Write on ${token.text}.`, before: "on" });
+  c.lacksWord("on");
   return { days: days(c) };
 }
 

@@ -88,8 +88,7 @@ function readFigure(c: Cursor, table: Figures): PhraseNode {
   const part = figure.words ? { built: anyWord(c, "a word") } : { figure: signed(c) };
   const span = c.span(first);
   const written = c.textOf(span);
-  const what = `"${written}" needs a word before it.`;
-  c.faults.add(span, { kind: "missing", what, remedy: `Write ${words} ${written}.`, before: String(words) });
+  c.lacksWord(String(words), false, span, written);
   return { kind, parts: part, span };
 }
 

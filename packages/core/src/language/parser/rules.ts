@@ -75,17 +75,13 @@ const comesBareCondition = (c: Cursor) =>
   c.comes("during") || c.comes("outside") || (c.token.kind === "dotted" && relations.has(c.peek().text));
 
 function bareState(c: Cursor, before: SentenceNode | undefined): SentenceNode {
-  const { token } = c;
-  const what = `"${token.text}" needs a word before it.`;
-  c.faults.add(token, { kind: "missing", what, remedy: `Write while ${token.text} ….`, before: "while" });
+  c.lacksWord("while", true);
   return state(c, "while", before);
 }
 
 /** `at 07:30 do { … }`: what happens comes behind `when`. */
 function bareEvent(c: Cursor): SentenceNode {
-  const { token } = c;
-  const what = `"${token.text}" needs a word before it.`;
-  c.faults.add(token, { kind: "missing", what, remedy: `Write when ${token.text} ….`, before: "when" });
+  c.lacksWord("when", true);
   return event(c, true);
 }
 
@@ -233,15 +229,14 @@ function keep(c: Cursor, first: Token): ActionNode {
   return { kind: "keep", value: kept, at, ...(tolerance && { tolerance }), drives, span: c.span(first) };
 }
 
-const tolerances = ["within", "tolerance", "plusminus"];
+const tolerances = ["within", "tolerance"];
 const comesDrive = (c: Cursor, ahead: number) =>
   c.isWord("raise", ahead) || c.isWord("lower", ahead) || wayByHabit(c, ahead) !== undefined;
 
 function keptAt(c: Cursor) {
   if (c.takeWord("at") || c.takeMeant("at", ["to", "=", "around", "near", "about"])) return { target: sum(c) };
   if (isNumberToken(c.token)) {
-    const what = `"${c.token.text}" needs a word before it.`;
-    c.faults.add(c.token, { kind: "missing", what, remedy: `Write at ${c.token.text}.`, before: "at" });
+    c.lacksWord("at");
     return { target: sum(c) };
   }
   if (c.isWord("above") || c.isWord("below") || c.isWord("at least") || c.isWord("at most"))
@@ -314,9 +309,7 @@ function comesProvided(c: Cursor): boolean {
   if (c.takeWord("provided")) return true;
   if (c.isWord("triggered", 1)) return false;
   if (c.comes("during") || c.comes("outside")) {
-    const { token } = c;
-    const what = `"${token.text}" needs a word before it.`;
-    c.faults.add(token, { kind: "missing", what, remedy: `Write provided ${token.text} ….`, before: "provided" });
+    c.lacksWord("provided", true);
     return true;
   }
   const written = onlyIf.find((words) => c.comesAll(words));

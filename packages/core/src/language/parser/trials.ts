@@ -142,8 +142,7 @@ function takeFrom(c: Cursor): void {
     if (!c.takeMeant("from", beginHabits)) c.word("from");
     return;
   }
-  const what = `"${token.text}" needs a word before it.`;
-  c.faults.add(token, { kind: "missing", what, remedy: `Write from ${token.text} ….`, before: "from" });
+  c.lacksWord("from", true);
 }
 
 function beginning(c: Cursor): BeginningNode {
@@ -267,8 +266,7 @@ function comesMoment(c: Cursor): boolean {
 function moment(c: Cursor): HappeningNode["when"] {
   const first = c.token;
   if (first.kind === "time") {
-    const what = `"${first.text}" needs a word before it.`;
-    c.faults.add(first, { kind: "missing", what, remedy: `Write at ${first.text}.`, before: "at" });
+    c.lacksWord("at");
     return { at: sum(c) };
   }
   if (c.comes("after") || c.comes("in")) {
