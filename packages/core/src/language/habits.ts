@@ -5,6 +5,9 @@ import { type Unit, units } from "../units/index.js";
 /** A table without what every object has: any word may be looked up in it, `constructor` too. */
 const bare = <Of>(table: Readonly<Record<string, Of>>): Readonly<Record<string, Of>> => Object.assign(Object.create(null), table);
 
+/** One thing to say of several words. */
+const sameFor = (words: string, says: string) => bare(Object.fromEntries(words.split(" ").map((word) => [word, says])));
+
 /** Signs, with the words that are meant; nothing where they should be left out. */
 export const signHabits: Readonly<Record<string, readonly string[]>> = {
   "+/-": ["±"],
@@ -432,26 +435,11 @@ export const functionHabits: Readonly<Record<string, string>> = bare({
 const permitted = "A guard says what is permitted: permit X on only while not (…).";
 
 /** How a line of a guard begins elsewhere. */
-export const guardHabits: Readonly<Record<string, string>> = bare({
-  hold: permitted,
-  keep: permitted,
-  set: permitted,
-  turn: permitted,
-  switch: permitted,
-  while: permitted,
-  when: permitted,
-  if: permitted,
-  only: permitted,
-});
+export const guardHabits = sameFor("hold keep set turn switch while when if only", permitted);
 
 /** What devices are said to be elsewhere. */
 const inWire = 'What a device understands is said in wire: writing on as "0", off as "1".';
-export const deviceHabits: Readonly<Record<string, string>> = bare({
-  inverted: inWire,
-  invert: inWire,
-  inverse: inWire,
-  active: inWire,
-});
+export const deviceHabits = sameFor("inverted invert inverse active", inWire);
 
 /** What stands within a phrase in the place of one of its words, and what to write. */
 export const phraseHabits: Readonly<Record<string, Readonly<Record<string, string>>>> = bare({
@@ -460,12 +448,7 @@ export const phraseHabits: Readonly<Record<string, Readonly<Record<string, strin
 });
 
 /** The same of what moves what is kept. */
-export const drivenHabits: Readonly<Record<string, string>> = bare({
-  with: whichWay,
-  by: whichWay,
-  using: whichWay,
-  through: whichWay,
-});
+export const drivenHabits = sameFor("with by using through", whichWay);
 
 /** Verbs that are a state: `opens` is `is open`. */
 export const stateVerbs: Readonly<Record<string, string>> = bare({ opens: "open", closes: "closed" });
