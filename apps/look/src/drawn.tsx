@@ -74,8 +74,7 @@ export function Drawn({ chart, label, stale = false, share: put, onShare, onChoo
   useEffect(() => {
     const made = drawing.current;
     if (!made) return;
-    made.fit();
-    made.setOption(chart.options, true);
+    made.draw(chart.options);
     // Of the chart before, it stands at another instant.
     drawCursor(made);
   }, [chart]);
@@ -129,7 +128,7 @@ export function Plain({ chart, label }: { readonly chart: Pick<Chart, "options" 
   const element = useRef<HTMLDivElement>(null);
   useEffect(() => {
     const made = drawIn(element.current as HTMLDivElement);
-    made.setOption(chart.options, true);
+    made.draw(chart.options);
     return () => made.dispose();
   }, [chart]);
   return <div className="chart" ref={element} style={{ height: chart.height }} role="img" aria-label={label} />;

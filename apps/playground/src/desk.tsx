@@ -3,18 +3,7 @@ import { Button, SegmentedControl, Tabs, useComputedColorScheme } from "@mantine
 import { useElementSize } from "@mantine/hooks";
 import { momentAt } from "@modrik/look/moment";
 import { titleOf, type Zone } from "modrik";
-import {
-  lazy,
-  type ReactNode,
-  Suspense,
-  useCallback,
-  useDeferredValue,
-  useEffect,
-  useEffectEvent,
-  useMemo,
-  useRef,
-  useState,
-} from "react";
+import { lazy, type ReactNode, Suspense, useCallback, useEffect, useEffectEvent, useMemo, useRef, useState } from "react";
 import { ByHand } from "./by-hand.js";
 import { Checks, readingsAt } from "./checks.js";
 import { Compare } from "./compare.js";
@@ -56,7 +45,7 @@ export function Desk({ name, initial, onFiles, header, dialogs }: DeskProps) {
   const [zone, setZone] = useState<string>();
   const [share, setShare] = useState(0.5);
   const [tab, setTab] = useState<string | null>("why");
-  const [versions, setVersions] = useState<readonly Version[]>([]);
+  const [versions, setVersions] = useState<readonly Version[]>(() => withVersion([], setup, Date.now()));
   const [held, setHeld] = useState<Setup>();
   const [undone, setUndone] = useState<readonly string[]>([]);
   const theme = useComputedColorScheme("light");
@@ -142,7 +131,6 @@ export function Desk({ name, initial, onFiles, header, dialogs }: DeskProps) {
   const inFile = useMemo(() => problems.filter(({ place }) => place.file === file), [problems, file]);
   const hints = useMemo(() => reading?.hints?.filter((hint) => hint.file === file), [reading, file]);
   const stale = isWorking || reading?.sound === false;
-  const calm = useDeferredValue(chart);
   const at = ran ? momentAt(ran.from, ran.to, share) : 0;
   const readings = useMemo(() => readingsAt(chart?.readings ?? [], at), [chart, at]);
   const date = ran && subject.kind === "days" ? new Date(ran.from).toISOString().slice(0, 10) : "2026-01-15";
@@ -230,10 +218,10 @@ export function Desk({ name, initial, onFiles, header, dialogs }: DeskProps) {
               <Settings reading={reading} zone={zone} setup={setup} date={date} onSetup={change} />
             )}
             <div ref={ref} className="day" data-stale={stale}>
-              {calm && (
+              {chart && (
                 <Suspense fallback={<p className="quiet">Drawing…</p>}>
                   <Drawn
-                    chart={calm}
+                    chart={chart}
                     label={
                       subject.kind === "trial"
                         ? "Moment of the trial; arrow keys move it"

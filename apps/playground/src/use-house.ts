@@ -1,7 +1,7 @@
 // The house on the desk: its setup goes to the workers as it changes, what comes back is kept until something newer comes.
 import type { Chart } from "@modrik/charts";
 import type { Explanation, NumberLine } from "modrik";
-import { useCallback, useEffect, useMemo, useReducer, useRef } from "react";
+import { startTransition, useCallback, useEffect, useMemo, useReducer, useRef } from "react";
 import type {
   Answer,
   Colours,
@@ -107,7 +107,8 @@ export function useHouse(setup: Setup, subject: Subject, file: string, look: Loo
     runner.current = start("runs", (fault) => learn({ fault, isWorking: false }));
     runner.current.addEventListener("message", ({ data }: MessageEvent<FromRunner>) => {
       if (data.kind === "ran" && data.ran.id === id.current) longRun.current = false;
-      learn(newsOfRun(data, id.current));
+      // Of what is drawn nobody who writes has to wait.
+      startTransition(() => learn(newsOfRun(data, id.current)));
     });
     for (const message of standing.current.values()) runner.current.postMessage(message);
   }, []);

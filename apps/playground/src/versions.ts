@@ -10,11 +10,11 @@ export interface Version {
 
 const MOST = 40;
 
-/** With another version, unless nothing but its time is new; the oldest give way. */
+/** With another version, unless nothing but its time is new; the oldest give way, but for what was opened. */
 export function withVersion(versions: readonly Version[], setup: Setup, at: number): readonly Version[] {
   const last = versions.at(-1);
   if (last && JSON.stringify(last.setup) === JSON.stringify(setup)) return versions;
-  return [...versions.slice(1 - MOST), { id: (last?.id ?? 0) + 1, at, setup }];
+  return [...versions.slice(0, 1), ...versions.slice(1).slice(2 - MOST), { id: (last?.id ?? 0) + 1, at, setup }];
 }
 
 /** Newest first, without the one that is on the desk; each by its time and what is different from the one before. */

@@ -11,6 +11,7 @@ import {
 import { type ECharts, init, use } from "echarts/core";
 import { SVGRenderer } from "echarts/renderers";
 import type { Chart } from "./chart.js";
+import type { ChartDescription } from "./sheet.js";
 
 use([
   LineChart,
@@ -36,25 +37,35 @@ export function toSvg({ options, width, height }: Chart): string {
 }
 
 /** A drawing in an element. */
-export interface Drawing extends Pick<ECharts, "setOption" | "dispose" | "getZr" | "convertFromPixel"> {
+export interface Drawing extends Pick<ECharts, "dispose" | "getZr" | "convertFromPixel"> {
+  /** Draws a chart in the place of the one before, as large as its element is now. */
+  draw(options: ChartDescription): void;
   /** Takes the size that its element has now; where it has it, nothing is drawn anew. */
   fit(): void;
   /** Draws its cursor at an instant of the axis, as a pointer would. */
   point(at: number): void;
 }
 
-/** A drawing in an element, to be given a chart with `setOption(chart, true)`. */
+/** A drawing in an element of a page. */
 export function drawIn(element: HTMLElement): Drawing {
   const drawing = init(element, null, { renderer: "svg" });
-  return Object.assign(drawing, {
+  /** Pixels from the top to where curves begin. */
+  let top = 0;
+  const made = {
+    draw(options: ChartDescription) {
+      const [grid] = [options.grid].flat() as readonly ({ readonly top?: number } | undefined)[];
+      top = grid?.top ?? 0;
+      made.fit();
+      drawing.setOption(options, true);
+    },
     fit() {
       const fits = drawing.getWidth() === element.clientWidth && drawing.getHeight() === element.clientHeight;
       if (!fits) drawing.resize();
     },
     point(at: number) {
       const x = drawing.convertToPixel({ xAxisIndex: 0 }, at) as unknown as number;
-      const [grid] = (drawing.getOption() as { grid: { top: number }[] }).grid;
-      drawing.dispatchAction({ type: "updateAxisPointer", currTrigger: "mousemove", x, y: (grid?.top ?? 0) + 5 });
+      drawing.dispatchAction({ type: "updateAxisPointer", currTrigger: "mousemove", x, y: top + 5 });
     },
-  });
+  };
+  return Object.assign(drawing, made);
 }

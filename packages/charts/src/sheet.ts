@@ -76,6 +76,8 @@ export class Sheet {
   /** The names of strips, next to them. */
   readonly #nameAxes: object[] = [];
   readonly #series: object[] = [];
+  /** Of strokes that look alike on one grid, what they are of. */
+  readonly #strokes = new Map<string, { readonly coords: Segment }[]>();
   readonly #stripsOf = new Map<Box, Strips>();
   #top = 8;
   #height: number;
@@ -321,12 +323,12 @@ export class Sheet {
       unsaid.set(own, unsaid.get(own) ?? []);
       unsaid.get(own)?.push({ from, to });
     }
-    for (const [color, spans] of unsaid) this.#stroke(strip, name, spans, color, 1);
+    for (const [color, spans] of unsaid) this.#stroke(strip, spans, color, 1);
   }
 
   /** While an output is on. */
   on(box: Box, name: string, spans: readonly Span[]): void {
-    this.#stroke(this.#strip(box, name), name, spans, this.#theme.accent, 0.85);
+    this.#stroke(this.#strip(box, name), spans, this.#theme.accent, 0.85);
   }
 
   /** A bar as high as an output is on, from 0 to 1. */
@@ -343,7 +345,7 @@ export class Sheet {
     const across = runsOf(shares)
       .filter(({ from, to }) => to - from < SEEN * this.#pixel)
       .map(({ from, to, most }) => upright((from + to) / 2, lower, lower - most * (lower - upper)));
-    this.#segments(grid, name, across, { color: accent, opacity: 0.85, width: SEEN });
+    this.#segments(grid, across, { color: accent, opacity: 0.85, width: SEEN });
   }
 
   /** In the time of the axis. */
@@ -353,7 +355,7 @@ export class Sheet {
   }
 
   /** Strokes as wide as the strip is high; what is too short to be seen is marked by a line across, however wide it is drawn. */
-  #stroke({ grid, upper, lower }: Strip, name: string, spans: readonly Span[], color: string, opacity: number): void {
+  #stroke({ grid, upper, lower }: Strip, spans: readonly Span[], color: string, opacity: number): void {
     const middle = (upper + lower) / 2;
     const along = spans.map(
       (one): Segment => [
@@ -364,25 +366,30 @@ export class Sheet {
     const across = spans
       .filter((one) => one.to - one.from < SEEN * this.#pixel)
       .map((one) => upright((one.from + one.to) / 2, lower, upper));
-    this.#segments(grid, name, along, { color, opacity, width: lower - upper });
-    this.#segments(grid, name, across, { color, opacity, width: SEEN });
+    this.#segments(grid, along, { color, opacity, width: lower - upper });
+    this.#segments(grid, across, { color, opacity, width: SEEN });
   }
 
-  /** One path for all of them, as there may be hundreds. */
-  #segments(grid: number, name: string, segments: readonly Segment[], lineStyle: object): void {
+  /** One path for all that look alike on a grid, as there may be hundreds. */
+  #segments(grid: number, segments: readonly Segment[], lineStyle: object): void {
     if (segments.length === 0) return;
+    const look = `${grid} ${JSON.stringify(lineStyle)}`;
+    const known = this.#strokes.get(look);
+    const data = known ?? [];
+    data.push(...segments.map((coords) => ({ coords })));
+    if (known) return;
+    this.#strokes.set(look, data);
     this.#series.push({
       type: "lines",
       coordinateSystem: "cartesian2d",
       xAxisIndex: grid,
       yAxisIndex: grid,
-      name,
       silent: true,
       animation: false,
       large: true,
       largeThreshold: 0,
       lineStyle: { curveness: 0, ...lineStyle },
-      data: segments.map((coords) => ({ coords })),
+      data,
     });
   }
 
@@ -435,7 +442,9 @@ export class Sheet {
   }
 
   #line(grid: number, more: object): void {
-    this.#series.push({ type: "line", xAxisIndex: grid, yAxisIndex: grid, symbol: "none", animation: false, ...more });
+    const place = { xAxisIndex: grid, yAxisIndex: grid };
+    // Symbols that are not shown are not counted through either, which takes a fourth of the time of a drawing.
+    this.#series.push({ type: "line", ...place, symbol: "none", showSymbol: false, animation: false, ...more });
   }
 
   description(): ChartDescription {

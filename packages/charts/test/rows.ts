@@ -9,6 +9,8 @@ interface Mark {
   readonly itemStyle?: { readonly color: string };
 }
 
+export type Segment = readonly [Corner, Corner];
+
 type Filled = readonly [from: number, to: number, share: number];
 
 export interface Series {
@@ -44,6 +46,8 @@ export interface Strip {
   /** From, to, word and colour of each stretch, in order. */
   readonly stretches: readonly (readonly [from: number, to: number, word: string, color: string | undefined])[];
   readonly moments: readonly (readonly [at: number, says: string | undefined])[];
+  /** Its strokes, along it or across. */
+  readonly segments: readonly Segment[];
   /** Of a thing: how far it is filled from when to when. */
   readonly filled: readonly Filled[];
   /** Where what is too short to be seen is marked. */
@@ -56,18 +60,21 @@ export function stripOn(chart: Chart, name: string): Strip {
   if (!names?.data) throw new RangeError(`there is no strip ${name}`);
   const { gridIndex: grid, data: all } = names;
   const pitch = (axesOn(chart).find((one) => one.gridIndex === grid && one.type === "value")?.max ?? 0) / all.length;
-  const isOnIt = ({ coord: [, y] }: Mark) => Math.floor(y / pitch) === all.indexOf(name);
+  const isAt = ([, y]: Corner) => Math.floor(y / pitch) === all.indexOf(name);
+  const isOnIt = ({ coord }: Mark) => isAt(coord);
   const own = seriesOn(chart).filter(({ xAxisIndex }) => xAxisIndex === grid);
   const areas = own.flatMap(({ markArea }) => markArea?.data ?? []).filter(([one, other]) => isOnIt(one) && isOnIt(other));
   const lines = own.flatMap(({ markLine }) => markLine?.data ?? []).filter(([one, other]) => isOnIt(one) && isOnIt(other));
+  // Strokes that look alike share a series.
+  const segments = own
+    .filter(({ type }) => type === "lines")
+    .flatMap(({ data }) => (data as unknown as readonly { readonly coords: Segment }[]).map(({ coords }) => coords))
+    .filter(([one, other]) => isAt(one) && isAt(other));
   const levels = own.filter((one) => one.name === name);
   const top = (chart.options.grid as readonly { readonly top: number }[])[grid]?.top ?? 0;
   const row = chart.rows?.find((one) => Math.floor((one.top - top) / pitch) === all.indexOf(name));
-  const filled = levels.flatMap(({ type, data, areaStyle }) => {
-    if (type === "lines") {
-      const segments = data as unknown as readonly { readonly coords: readonly [Corner, Corner] }[];
-      return segments.flatMap(({ coords: [[from], [to]] }): Filled[] => (from === to ? [] : [[from, to, 1]]));
-    }
+  const strokes = segments.flatMap(([[from], [to]]): Filled[] => (from === to ? [] : [[from, to, 1]]));
+  const partly = levels.flatMap(({ data, areaStyle }) => {
     // A level may have points within it, so that it is drawn level.
     const spans: Filled[] = [];
     data.forEach(([at, y], place) => {
@@ -80,6 +87,7 @@ export function stripOn(chart: Chart, name: string): Strip {
     });
     return spans;
   });
+  const filled = [...partly, ...strokes];
   const said = areas.map(([{ coord, name: word = "", itemStyle }, { coord: end }]) => {
     return [coord[0], end[0], word, itemStyle?.color] as const;
   });
@@ -89,9 +97,7 @@ export function stripOn(chart: Chart, name: string): Strip {
     ),
     moments: lines.map(([{ coord, name: says }]) => [coord[0], says] as const),
     filled,
-    hairlines: levels.flatMap(({ type, data }) => {
-      const segments = type === "lines" ? (data as unknown as readonly { readonly coords: readonly [Corner, Corner] }[]) : [];
-      return segments.flatMap(({ coords: [[from], [to]] }) => (from === to ? [from] : []));
-    }),
+    segments,
+    hairlines: segments.flatMap(([[from], [to]]) => (from === to ? [from] : [])),
   };
 }
