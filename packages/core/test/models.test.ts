@@ -397,3 +397,89 @@ describe("tanks and soil", () => {
     expect(problemsOf(silent)).toEqual(["z.pump does not say how much it delivers."]);
   });
 });
+
+describe("cold surfaces", () => {
+  const text = (surface: string, rest = "") => `zone z {
+      sensor corner: °C
+      sensor damp: %RH
+      sensor t: °C
+      sensor h: %RH
+      sensor lux: lx
+      output heater: on/off
+      output mister: on/off
+    }
+    ${rest}
+    physics {
+      zone z { volume 40 m³, loses 50 W/K, stores 2 MJ/K, leaks 0.5 /h, window 2 % of daylight }
+      z.heater gives 1.2 kW of heat
+      z.mister gives 400 g/h of water
+      ${surface}
+    }`;
+  const at65 = "z.corner is a surface with 65 % of the warmth z.damp is a surface with 65 % of the warmth";
+
+  /** What ISO 13788 says of a surface: its temperature, and the humidity at it, with Magnus for the pressure (Sonntag 1990). */
+  const surfaceOf = (factor: number, inside: number, humidity: number, outdoors: number) => {
+    const pressure = (t: number) => 611.2 * Math.exp((17.62 * t) / (243.12 + t));
+    const surface = inside - (1 - factor) * (inside - outdoors);
+    return [surface, Math.min(100, (humidity * pressure(inside)) / pressure(surface))] as const;
+  };
+
+  test.each([
+    [-10, 40, 100],
+    [-10, 40, 60],
+    [0, 55, 65],
+    [8, 70, 30],
+    [30, 50, 65],
+  ])("outdoors %d °C, inside %d %RH, a surface with %d per cent of the warmth", (outdoors, humidity, warmth) => {
+    const house = houseOf(text(at65.replaceAll("65", String(warmth))));
+    const weather = weatherOf(outdoors);
+    const physics = roomsOf(house, { weather, given: { "z.t": 20, "z.h": humidity, "z.corner": -3, "z.damp": 99 } });
+    const [surface, damp] = surfaceOf(warmth / 100, 20, humidity, outdoors);
+    near(at(physics, "z.t"), 20, 0.051);
+    near(at(physics, "z.corner"), surface, 0.051);
+    near(at(physics, "z.damp"), damp, 0.051);
+  });
+
+  test("follow their room and the weather, and take nothing from either", () => {
+    const weather = weatherOf(-5, { swings: 10 });
+    const [plain, beside] = [houseOf(text("")), houseOf(text(at65))].map((house) => {
+      const physics = roomsOf(house, { weather, given: { "z.t": 15, "z.h": 40 } });
+      return pass(physics, 7 * HOUR, { "z.heater": "on" });
+    }) as [ReturnType<typeof roomsOf>, ReturnType<typeof roomsOf>];
+    for (const name of ["z.t", "z.h"]) expect(beside.reading(name)).toBe(plain.reading(name));
+    expect(at(beside, "z.corner")).toBeLessThan(at(beside, "z.t") - 5);
+    expect(at(beside, "z.damp")).toBeGreaterThan(at(beside, "z.h") + 10);
+    expect(at(pass(beside, 40 * HOUR, { "z.mister": "on" }), "z.damp")).toBe(100);
+  });
+
+  test("rules are told of the corner before the air is damp", () => {
+    const rules = `rule wet { hold z.mister at on } rule dry { while z.damp above 80 %RH until below 70 %RH hold z.heater at on }
+      weather w { outdoors -5 °C }`;
+    const airs = new Map([["z", { temperature: 18, humidity: 30 }]]);
+    const run = simulate(houseOf(text(at65, rules)), { from: START, lasts: DAY, runUp: 0, settles: false, airs });
+    expect(run.unmoved).toEqual([]);
+    const { times, values } = run.past.line({ kind: "value", of: "z.heater" });
+    // By the places of its words: on stands first.
+    const on = times[values.indexOf(0)] as number;
+    expect(on).toBeGreaterThan(START + 10 * MINUTE);
+    const air = run.past.line({ kind: "value", of: "z.h" });
+    const then = air.values[air.times.filter((at) => at <= on).length - 1] as number;
+    expect(then).toBeLessThan(65);
+  });
+
+  test.each([
+    [`${at65} z.damp is a surface with 70 % of the warmth`, "z.damp is described twice."],
+    ["z.lux is a surface with 70 % of the warmth", "z.lux does not measure a cold surface."],
+    ["z.corner is a surface with 170 % of the warmth", "170 % is outside 0..100 %."],
+    ["z.corner is a surface with -5 % of the warmth", "-5 % is not above zero."],
+    ["z.corner is at 70 %", "Unexpected"],
+  ])("%s is told", (surface, says) => {
+    expect(problemsOf(text(surface)).join()).toContain(says);
+  });
+
+  test("one of a zone without a room is told", () => {
+    const [says] = problemsOf(`zone z { sensor t: °C } zone y { sensor t: °C }
+      physics { zone y { floor 9 m² } z.t is a surface with 70 % of the warmth }`);
+    expect(says).toMatch(/z/);
+  });
+});

@@ -399,6 +399,7 @@ const effect = kinds<Effect>({
   float: { sensor: name, word: text, below: number },
   gains: { sensor: name, amount: number },
   soil: { sensor: name, area: number, depth: number },
+  surface: { sensor: name, warmth: number },
   draws: { output: name, sensor: name },
   waters: { output: name, sensor: name },
   passes: { zone: name, other: name, amount: number },

@@ -436,6 +436,11 @@ export type Effect =
   | { readonly kind: "gains"; readonly sensor: string; readonly amount: number }
   /** A sensor of the water in soil: so many square metres, so many metres deep. */
   | { readonly kind: "soil"; readonly sensor: string; readonly area: number; readonly depth: number }
+  /**
+   * A sensor of the temperature or the humidity at a cold surface of its zone, which has so much, %, of the zone's warmth above
+   * the outdoors: its temperature factor.
+   */
+  | { readonly kind: "surface"; readonly sensor: string; readonly warmth: number }
   /** What an output delivers comes out of a tank; or goes into soil. */
   | { readonly kind: "draws"; readonly output: string; readonly sensor: string }
   | { readonly kind: "waters"; readonly output: string; readonly sensor: string }

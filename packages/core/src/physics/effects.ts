@@ -93,11 +93,12 @@ export class Effects {
         else this.#open(zone, effect.to, effect.perHour * this.#volumeOf(zone), effect.sensor, share);
         return;
       }
-      // Tanks and soil are stores of their own: see `water`.
+      // Tanks and soil are stores of their own, see `water`; surfaces are looked at and move nothing, see `surfaces`.
       case "holds":
       case "float":
       case "gains":
       case "soil":
+      case "surface":
       case "draws":
       case "waters":
         return;

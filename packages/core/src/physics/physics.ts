@@ -8,6 +8,7 @@ import { randomFrom, seedOf } from "./random.js";
 import { type Air, type Gains, gainsOf, Rooms } from "./rooms.js";
 import { givenTo, modelOf, type Reading, readingsOf, type Scene } from "./sensors.js";
 import type { Outdoors } from "./sky.js";
+import { isAtSurface, Surfaces } from "./surfaces.js";
 import { type Climate, type Store, Water } from "./water.js";
 
 /** When the rooms begin, under which weather, from which values. */
@@ -92,6 +93,7 @@ class SimulatedHouse implements Physics, Scene {
   readonly sensors: readonly string[];
   readonly rooms: Rooms;
   readonly light: Float64Array;
+  readonly surfaces: Surfaces;
   next = Number.NEGATIVE_INFINITY;
   turns = 0;
   /** The next instant at which people do what rooms feel. */
@@ -122,10 +124,13 @@ class SimulatedHouse implements Physics, Scene {
     this.#effects = new Effects(house);
     this.#water = new Water(house, given);
     this.#roomsOfStores = this.#water.stores.map(({ sensor }) => this.roomOf(zoneOf(sensor)));
-    const begin = ({ zone }: ZonePhysics) => airs?.get(zone) ?? this.#begin(zone, house.sensors, given);
+    const inAir = house.sensors.filter(({ name }) => !isAtSurface(house, name));
+    const begin = ({ zone }: ZonePhysics) => airs?.get(zone) ?? this.#begin(zone, inAir, given);
     const breathed = this.#everybody.length > 0 ? (["carbon"] as const) : [];
     const coated = this.#everybody.some(({ coat }) => coat !== undefined) ? (["fumes"] as const) : [];
     this.rooms = new Rooms(this.#zones, this.#zones.map(begin), this.#effects.links, [...breathed, ...coated]);
+    this.surfaces = new Surfaces(house, this.rooms, (zone) => this.roomOf(zone));
+    this.surfaces.look(this.#outdoors.temperature);
     this.#readings = readingsOf(house, this, this.#water.stores, seed);
     this.#lagging = this.#readings.filter(({ follow }) => follow !== undefined);
     this.#sunny = this.#zones.flatMap(({ glass = 0 }, room) => (glass > 0 ? [room] : []));
@@ -208,6 +213,7 @@ class SimulatedHouse implements Physics, Scene {
     for (let room = 0; room < this.#zones.length; room++)
       this.light[room] =
         (this.#outdoors.daylight * (this.#zones[room] as ZonePhysics).window) / 100 + (this.#gains.light[room] as number);
+    this.surfaces.look(this.#outdoors.temperature);
     if (ms > 0) for (const reading of this.#lagging) reading.follow?.(ms);
     this.#now = to;
     if (this.next <= to) this.#letPeople(to);

@@ -6,6 +6,7 @@ import { zoneOf } from "./effects.js";
 import type { Visitor } from "./people.js";
 import { randomFrom, seedOf } from "./random.js";
 import type { Rooms } from "./rooms.js";
+import type { Surfaces } from "./surfaces.js";
 import type { Store } from "./water.js";
 
 /** The state of rooms, as far as sensors read it. */
@@ -13,6 +14,7 @@ export interface Scene {
   readonly rooms: Rooms;
   /** lx in each room. */
   readonly light: Float64Array;
+  readonly surfaces: Surfaces;
   roomOf(zone: string): number | undefined;
   visitorsOf(zone: string): readonly Visitor[];
   /** How often people have done something so far: until it grows, contacts are as they were. */
@@ -43,12 +45,18 @@ export function readingsOf(house: House, scene: Scene, stores: readonly Store[],
     const room = scene.roomOf(zone);
     const model = modelOf(sensor);
     if (room === undefined || model === undefined) return [];
+    const surface = scene.surfaces.placeOf(sensor.name);
+    if (surface !== undefined) {
+      const { temperatures, humidities } = scene.surfaces;
+      return [device(sensor, measured.temperature.parts, model === "humidity" ? humidities : temperatures, surface, seed)];
+    }
     if (model in noticed) return [contact(sensor, model as keyof typeof noticed, zone, room, scene)];
     // ppm are of solvent where people varnish, else of their breath, and of nothing where nobody is.
     const visitors = scene.visitorsOf(zone);
     if (model === "carbon" && visitors.length === 0) return [];
     const gas = visitors.some(({ coat }) => coat !== undefined) ? "fumes" : "carbon";
-    return [device(sensor, measured[model === "carbon" ? gas : (model as keyof typeof measured)], room, scene, seed)];
+    const { parts, of } = measured[model === "carbon" ? gas : (model as keyof typeof measured)];
+    return [device(sensor, parts, of(scene), room, seed)];
   });
 }
 
@@ -61,33 +69,27 @@ const measured = {
   fumes: { parts: 1, of: ({ rooms }: Scene) => rooms.solvents },
 };
 
-function device(
-  sensor: Sensor,
-  { parts, of }: (typeof measured)[keyof typeof measured],
-  room: number,
-  scene: Scene,
-  seed: number,
-): Reading {
+/** What reads a place of a list: a room's, or a surface's. */
+function device(sensor: Sensor, parts: number, air: Float64Array, place: number, seed: number): Reading {
   const { factor, zero } = units[unitOf(sensor)];
   const [low, high] = sensor.range ?? [Number.NEGATIVE_INFINITY, Number.POSITIVE_INFINITY];
   const lags = baseOfNumber(sensor.lags) ?? 0;
   const wobbles = baseOfNumber(sensor.wobblesBy) ?? 0;
   const random = randomFrom(seedOf(sensor.name, seed));
-  const air = of(scene);
   // In an array, as a number that closures change is a new one each time.
-  const felt = Float64Array.of(air[room] as number);
+  const felt = Float64Array.of(air[place] as number);
   return {
     name: sensor.name,
     isContact: false,
     // First order, exact while what it measures stands still.
     ...(lags > 0 && {
       follow: (ms: number) => {
-        const is = air[room] as number;
+        const is = air[place] as number;
         felt[0] = is + ((felt[0] as number) - is) * Math.exp(-ms / lags);
       },
     }),
     now() {
-      const base = lags > 0 ? (felt[0] as number) : (air[room] as number);
+      const base = lags > 0 ? (felt[0] as number) : (air[place] as number);
       const noisy = wobbles > 0 ? base + wobbles * normal(random) : base;
       // Nothing below zero reads 0 as well.
       const said = Math.floor((noisy / factor + zero) * parts + 0.5) / parts;

@@ -59,8 +59,31 @@ export function bindPhysics(nodes: readonly PhysicsNode[], scope: Scope, outputs
     const remedy = `Describe ${empty}: zone ${empty} { floor 20 m², built solid }.`;
     scope.faults.add(entry.span, { kind: "notSimulated", what: `what acts on ${empty}, which has no physics,`, remedy });
   }
-  for (const { effect, span } of bound) checkWater(effect, effects, span, outputs, scope);
+  for (const { effect, span } of bound) {
+    checkTwice(effect, effects, span, scope);
+    checkWater(effect, effects, span, outputs, scope);
+    checkSurface(effect, span, scope);
+  }
   return { zones, effects };
+}
+
+/** What a sensor is can be said once. */
+function checkTwice(effect: Effect, effects: readonly Effect[], span: Span, scope: Scope): void {
+  if (effect.kind !== "holds" && effect.kind !== "float" && effect.kind !== "soil" && effect.kind !== "surface") return;
+  const isSame = (one: Effect) => one.kind === effect.kind && one.sensor === effect.sensor;
+  if (effects.find(isSame) === effect) return;
+  scope.faults.add(span, { kind: "missing", what: `${effect.sensor} is described twice.`, remedy: "Remove one of the two." });
+}
+
+/** What is measured at a cold surface. */
+function checkSurface(effect: Effect, span: Span, scope: Scope): void {
+  const type = effect.kind === "surface" ? scope.symbols.get(effect.sensor)?.type : undefined;
+  if (effect.kind !== "surface" || !type) return;
+  const measures = type.kind === "number" ? dimensionOf(type.unit) : undefined;
+  if (measures === "temperature" || measures === "relative humidity") return;
+  const what = `${effect.sensor} does not measure a cold surface.`;
+  const remedy = "A sensor of °C does, or one of %RH: the humidity of the air as it touches it.";
+  scope.faults.add(span, { kind: "missing", what, remedy });
 }
 
 /** Water comes out of tanks and goes into soil, by what an output delivers. */
@@ -68,10 +91,6 @@ function checkWater(effect: Effect, effects: readonly Effect[], span: Span, outp
   const is = (kind: Effect["kind"]) =>
     "sensor" in effect && effects.some((one) => one.kind === kind && "sensor" in one && one.sensor === effect.sensor);
   const fault = (what: string, remedy: string) => scope.faults.add(span, { kind: "missing", what, remedy });
-  const isSame = (one: Effect) =>
-    one.kind === effect.kind && "sensor" in one && "sensor" in effect && one.sensor === effect.sensor;
-  if ((effect.kind === "holds" || effect.kind === "float" || effect.kind === "soil") && effects.find(isSame) !== effect)
-    fault(`${effect.sensor} is described twice.`, "Remove one of the two.");
   if (effect.kind === "draws" || effect.kind === "waters") {
     const { output } = effect;
     if (outputs.find(({ name }) => name === output)?.delivers === undefined)
@@ -99,7 +118,7 @@ function checkWater(effect: Effect, effects: readonly Effect[], span: Span, outp
 function zonesOf(effect: Effect): string[] {
   const zone = (thing: string) => thing.slice(0, Math.max(0, thing.indexOf(".")));
   if (effect.kind === "passes") return [effect.zone, effect.other];
-  if (effect.kind === "soil") return [zone(effect.sensor)];
+  if (effect.kind === "soil" || effect.kind === "surface") return [zone(effect.sensor)];
   if (effect.kind !== "gives" && effect.kind !== "word gives" && effect.kind !== "leak") return [];
   if (effect.kind === "gives" || effect.kind === "word gives") {
     const own = zone(effect.output);

@@ -50,6 +50,7 @@ function form(c: Cursor): string | undefined {
   if (kind === "word") return `Write ${text} beside … passes ${ahead?.unit === "W/K" ? amount : "20 W/K"}.`;
   const what = ahead && givenIn(ahead.unit);
   if (what) return `Write ${text} gives ${amount} of ${what}${what === "air" ? " from outdoors" : ""}.`;
+  if (ahead?.unit === "%") return `Write ${text} is a surface with ${amount} of the warmth.`;
   if (ahead?.unit === "m²") return `Write ${text} is ${amount} of soil 25 cm deep.`;
   if (ahead?.unit === "l") return `Write ${text} holds ${amount}.`;
   if (ahead?.unit === "/h") return `Write ${text} open adds ${amount} of leak to outdoors.`;

@@ -362,6 +362,16 @@ export const effectRows: { readonly [Kind in Effect["kind"]]: Row<OfKind<Effect,
       depth: numberTerm(depth * 100, "cm"),
     }),
   }),
+  surface: effect<"surface">()([{ sensor: thing }, "is a surface with", { warmth: signed }, "of the warmth"], {
+    bind(parts, { scope }) {
+      const sensor = scope.resolve(parts.sensor, ["sensor"]);
+      const warmth = bindPositive(parts.warmth, "%", scope);
+      if (warmth !== undefined && warmth > 100)
+        scope.faults.add(parts.warmth.span, { kind: "outOfRange", what: writeTerm(parts.warmth), range: "0..100 %" });
+      return sensor && warmth !== undefined ? { kind: "surface", sensor: sensor.name, warmth } : undefined;
+    },
+    unbind: ({ sensor, warmth }) => ({ sensor: wordOf(sensor), warmth: numberTerm(warmth, "%") }),
+  }),
   draws: effect<"draws">()([{ output: thing }, "draws from", { sensor: thing }], {
     bind(parts, { scope }) {
       const flow = bindFlow(parts, scope);
