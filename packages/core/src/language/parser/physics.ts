@@ -45,16 +45,25 @@ function room(c: Cursor, first: Token): PhysicsEntry {
 function form(c: Cursor): string | undefined {
   const { kind, text } = c.token;
   if (kind !== "word" && kind !== "dotted") return undefined;
-  const ahead = [1, 2, 3].map((place) => c.peek(place)).find((token) => token.kind === "quantity" && !token.leads);
-  const amount = ahead && `${ahead.text}`;
+  const line = restOfLine(c);
+  const ahead = line.find((token) => token.kind === "quantity");
+  const amount = ahead?.text;
   if (kind === "word") return `Write ${text} beside … passes ${ahead?.unit === "W/K" ? amount : "20 W/K"}.`;
   const what = ahead && givenIn(ahead.unit);
   if (what) return `Write ${text} gives ${amount} of ${what}${what === "air" ? " from outdoors" : ""}.`;
-  if (ahead?.unit === "%") return `Write ${text} is a surface with ${amount} of the warmth.`;
+  if (line.some((token) => token.text === "surface"))
+    return `Write ${text} is a surface with ${ahead?.unit === "%" ? amount : "65 %"} of the warmth.`;
   if (ahead?.unit === "m²") return `Write ${text} is ${amount} of soil 25 cm deep.`;
   if (ahead?.unit === "l") return `Write ${text} holds ${amount}.`;
   if (ahead?.unit === "/h") return `Write ${text} open adds ${amount} of leak to outdoors.`;
   return `Write ${text} gives 1.5 kW of heat, or of a door: ${text} open adds 6 /h of leak to outdoors.`;
+}
+
+/** What stands behind the token on its line; so much at most. */
+function restOfLine(c: Cursor): Token[] {
+  const ahead = Array.from({ length: 8 }, (_, place) => c.peek(place + 1));
+  const end = ahead.findIndex(({ leads, kind }) => leads || kind === "end");
+  return end < 0 ? ahead : ahead.slice(0, end);
 }
 
 /** Figures parted by commas, between braces; one that cannot be read leaves the others as they are. */
