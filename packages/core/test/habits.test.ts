@@ -365,6 +365,18 @@ const fixed: readonly (readonly [written: string, at: string, right: string])[] 
   [held("from 22:00 to 06:00"), "from 22:00 to 06:00", held("clock from 22:00 to 06:00")],
   [held("time is between 22:00 and 06:00"), "time is between 22:00 and 06:00", held("clock from 22:00 to 06:00")],
   [held("after 22:00"), "after 22:00", held("clock.time at least 22:00")],
+  [steps('tell "At {clock}"'), "clock", steps('tell "At {clock.time}"')],
+  [held("clock above 22:00"), "clock", held("clock.time above 22:00")],
+  [held("time of day at most 07:00"), "time of day", held("clock.time at most 07:00")],
+  [held("the clock is between 22:00 and 06:00"), "the clock is between 22:00 and 06:00", held("clock from 22:00 to 06:00")],
+  ...["after", "time after", "the time is after", "clock is after", "time of day is after"].map(
+    (says) =>
+      [
+        `dial early: time, at first 12:00 ${held(`${says} early`)}`,
+        `${says} early`,
+        `dial early: time, at first 12:00 ${held("clock.time at least early")}`,
+      ] as const,
+  ),
   [held("it is before noon and shop is open"), "it is before noon", held("clock.time below noon and shop is open")],
   [held("weekday is Mon"), "weekday", held("clock.weekday is Mon")],
   [held("room.temperature unknown"), "unknown", held("room.temperature is unknown")],
@@ -529,6 +541,7 @@ const words = `second minute hour day days weekend weekdays everyday it time clo
   increase exceeds becomes gets rises drops switches turn switch put press message sent problem reads pause sleep delay change flip
   reduce publish pour exit default initially rest running pressed person silent sticks refuses moves jumps reports wobbles arrives
   obeys later greater less higher colder area timer scene automation test location allow forbid prevent block expect given
+  now today month weekend weekdays dark night sun holiday home away nobody horizon
   simulated unless between from to until by in within without opens closes turns goes stays lies remains limit half an one within around near about`;
 
 const templates: readonly ((word: string) => string)[] = [
@@ -585,6 +598,28 @@ test.each(words.split(/\s+/))("is a name like others: %s", (word) => {
 
 /** What is written, and what the one problem with it says to do; nobody can know what is meant, so it is not fixed. */
 const explained: readonly (readonly [written: string, at: string, remedy: RegExp])[] = [
+  [
+    rule("keep room.humidity below 70 %RH lower with room.fan"),
+    "below",
+    /while room\.humidity above 70 %RH until below … hold … at on/,
+  ],
+  [
+    rule("keep room.temperature at least 5 °C raise with room.heater"),
+    "at least",
+    /while room\.temperature below 5 °C until above …/,
+  ],
+  [rule("when room.door is open do { toggle room.fan } do { toggle room.heater }"), "do", /A when has one do/],
+  [held("hour is 7"), "hour", /Write clock from 07:00 to 08:00/],
+  [held("now above 07:00"), "now", /Did you mean "clock\.time"/],
+  [held("today is Sat"), "today", /Did you mean "clock\.weekday"/],
+  [held("Saturday"), "Saturday", /Write clock\.weekday is Sat/],
+  [held("month is Dec"), "month", /only Oct 15\.\.Apr 10/],
+  [held("weekend and room.door is open"), "weekend", /Sat, Sun 08:00/],
+  [held("sun is up"), "sun", /Write clock from sunrise to sunset/],
+  [held("dark"), "dark", /Write clock from sunset to sunrise/],
+  [held("it is dark"), "it", /Name the thing/],
+  [held("nobody is home"), "nobody", /any motion is moving in the last 30 min/],
+  [held("holiday"), "holiday", /from calendar/],
   [rule("when room.door is open hold room.fan at on"), "hold", /write while instead of when/],
   [rule("while room.door is open do { toggle room.fan }"), "do", /`when … do \{ … \}`/],
   [rule('while room.door is open tell "hi"'), "tell", /`when … do \{ … \}`/],
@@ -798,4 +833,27 @@ test("a name that is far from every other, and a word that hangs on a guess, are
   const near = `zone z { sensor lamps: open/closed output lamp: on/off output fan: on/off } ${rule("while z.lampe is open hold z.fan at on")}`;
   const [changed] = fixHouse(openHouse({ "a.modrik": `house "H" { clock "UTC" } ${near}` })).changed;
   expect(changed?.after ?? "is open").toContain("is open");
+});
+
+describe("what is known elsewhere without a thing that tells it", () => {
+  const placed = head.replace('clock "UTC"', 'clock "UTC" place 47 N, 8 E');
+  const problemsOf = (text: string) => parseHouse({ "a.modrik": `${placed}${text}\n` }).problems;
+
+  test.each("hour weekend Saturday sun daylight dark night".split(" "))("%s is told by a condition that is one", (word) => {
+    const [{ remedy = "" } = {}] = problemsOf(held(word));
+    const [, sentence = ""] = /^Write ([^,]+), or/.exec(remedy) ?? [];
+    expect([sentence, problemsOf(held(sentence)).map(({ reason }) => reason)]).toEqual([expect.stringMatching(/^clock/), []]);
+  });
+
+  test("a season is told by a schedule that is one", () => {
+    const [{ remedy = "" } = {}] = problemsOf(held("winter"));
+    const [, schedule = "", condition = ""] = /: (schedule .*\}), then (.*)\.$/.exec(remedy) ?? [];
+    expect(problemsOf(`${schedule} ${held(condition)}`).map(({ reason }) => reason)).toEqual([]);
+    expect(condition).toBe("during winter");
+  });
+
+  test("what is called nearly so comes first", () => {
+    const [problem] = problemsOf(`dial dark_below: 0..900 lx, at first 20 lx ${held("dark above 10 lx")}`);
+    expect(problem?.remedy).not.toMatch(/clock/);
+  });
 });

@@ -432,6 +432,38 @@ export const functionHabits: Readonly<Record<string, string>> = bare({
   change: "rise",
 });
 
+/** What every house knows, by other names. */
+export const builtInHabits: Readonly<Record<string, string>> = bare({
+  now: "clock.time",
+  time_of_day: "clock.time",
+  current_time: "clock.time",
+  today: "clock.weekday",
+  day_of_week: "clock.weekday",
+  dayofweek: "clock.weekday",
+});
+
+const times = "Write clock from 07:00 to 08:00, or clock.time at least 07:00.";
+const dates = "Say it in a schedule: schedule winter { only Oct 15..Apr 10 daily 00:00 to 24:00 }, then during winter.";
+const weekdays = "Write clock.weekday is Sat, or a schedule: schedule … { Sat, Sun 08:00 to 22:00 }, then during ….";
+const sun = "Write clock from sunrise to sunset, or how high it stands: sun.elevation above 0°.";
+const darkness = "Write clock from sunset to sunrise, or what a sensor reads: … below 20 lx.";
+const presence =
+  "Nobody knows by itself who is there: ask sensors, any motion is moving in the last 30 min, or a mode that is set.";
+
+/** What is known elsewhere without a thing that tells it, and what to write. */
+export const nameHabits: Readonly<Record<string, string>> = bare({
+  ...sameFor("hour hours minute minutes", times),
+  ...sameFor("month season winter summer spring autumn", dates),
+  ...sameFor("weekend weekends weekdays workday workdays", weekdays),
+  ...sameFor("mon tue wed thu fri sat monday tuesday wednesday thursday friday saturday sunday", weekdays),
+  ...sameFor("sun daytime daylight", sun),
+  ...sameFor("dark darkness night nighttime", darkness),
+  ...sameFor("home away presence occupancy occupied somebody someone anyone anybody nobody", presence),
+  holiday: 'Read them from a calendar: schedule holidays from calendar "holidays.ics", then during holidays.',
+  it: "Name the thing: hall.door is open; of the dark write clock from sunset to sunrise.",
+  horizon: "Write 0°.",
+});
+
 const permitted = "A guard says what is permitted: permit X on only while not (…).";
 
 /** How a line of a guard begins elsewhere. */

@@ -38,7 +38,7 @@ type Faults = {
   timeByPoint: { written: string };
   wrongType: { what: string; wanted: string; remedy?: string };
   measuredIs: { what: string };
-  unknownName: { name: string; nearest: readonly string[]; wanted: string };
+  unknownName: { name: string; nearest: readonly string[]; wanted: string; remedy?: string | undefined };
   unknownWord: { word: string; words: readonly string[]; nearest: readonly string[] };
   doubleName: { name: string };
   reservedName: { name: string; why: string };
@@ -97,7 +97,7 @@ function isSlip(written: string, known: string): boolean {
 const isPart = (number: string, unit: string) => unit === "%" && Number(number) > 0 && Number(number) < 1;
 
 /** Words and signs that are of the language, in other places than they are written in by habit. */
-const own: ReadonlySet<string> = new Set([..."is and or at to for if when : = , - on off".split(" ")]);
+const own: ReadonlySet<string> = new Set([..."is and or at to for if when clock : = , - on off".split(" ")]);
 
 /** What is to be written after a word, in quotes: of a value it is that word that says which. */
 function wantedAfter(quoted: string, expected: readonly string[]): string {
@@ -232,10 +232,11 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
     reason: `${quote(what)} is measured, and a measurement is almost never exactly one value.`,
     remedy: "Use between, at least or at most.",
   }),
-  unknownName: ({ name, nearest, wanted }) => ({
+  unknownName: ({ name, nearest, wanted, remedy }) => ({
     code: "unknown-name",
     reason: `There is no ${wanted} called ${quote(name)}.`,
     remedy:
+      remedy ??
       meant(nearest) ??
       `Declare it, or use ${wanted === "thing" ? "the name of something" : withArticle(wanted)} that this house has.`,
     nearest,

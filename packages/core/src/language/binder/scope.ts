@@ -1,5 +1,6 @@
 // Names of a house and what they mean from where one stands.
 import type { Range, TruthType, ValueType } from "../../house/index.js";
+import { builtInHabits, nameHabits } from "../habits.js";
 import { nearest } from "../nearest.js";
 import type { Faults } from "../problem.js";
 import type { Word } from "../syntax.js";
@@ -132,15 +133,24 @@ export class Scope {
       return undefined;
     }
     if (this.faults.unread.has(word.text) || this.faults.unread.has(this.whole(word.text))) return undefined;
-    this.faults.add(word.span, { kind: "unknownName", name: word.text, nearest: this.nearest(word.text, kinds), wanted });
+    const remedy = kinds === valueKinds ? this.#byHabit(word.text) : undefined;
+    const nearest = remedy === undefined ? this.nearest(word.text, kinds) : [];
+    this.faults.add(word.span, { kind: "unknownName", name: word.text, nearest, wanted, remedy });
     return undefined;
+  }
+
+  /** What to write for what is known by that name elsewhere; where nothing of the house is called nearly so. */
+  #byHabit(word: string): string | undefined {
+    const isPart = [...this.symbols.keys()].some((name) => name.split(/[._]/).includes(word));
+    return isPart ? undefined : nameHabits[word.toLowerCase()];
   }
 
   /** Names of some kinds that a word may have been meant as. */
   nearest(word: string, kinds: readonly SymbolKind[]): string[] {
     const declared = [...this.symbols.values()].filter(({ kind }) => kinds.includes(kind)).map(({ name }) => name);
     // Of what is built in the whole name has another part.
-    const parts = builtInNames.filter((name) => name.includes(".") && name.split(".").includes(word));
+    const meant = builtInHabits[word.toLowerCase()];
+    const parts = meant ? [meant] : builtInNames.filter((name) => name.includes(".") && name.split(".").includes(word));
     if (kinds === valueKinds && parts.length > 0) return parts;
     return nearest(word, declared);
   }

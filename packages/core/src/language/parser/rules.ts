@@ -158,6 +158,8 @@ function state(c: Cursor, meant: string | undefined, before: SentenceNode | unde
     if (comesSwitch(c) || c.token.kind === "dotted")
       c.fail(actionWords, "Write what should be so while something is: while … hold X at on.");
     if (driveHabits[c.token.text]) c.fail(actionWords, "Write what should be kept: keep … at 20 °C ± 1 K raise with ….");
+    if (c.comes("do") && before?.kind === "event")
+      c.fail(actionWords, "A when has one do: put all steps between its braces, one after the other.");
     const steps = stepWords.has(c.token.text) ? `; steps such as ${c.token.text} go inside do { … }` : "";
     c.fail(actionWords, `A rule starts with while, when, hold, keep or cycle${steps}.`);
   }
@@ -218,7 +220,7 @@ function cycle(c: Cursor, first: Token): ActionNode {
 
 function keep(c: Cursor, first: Token): ActionNode {
   const kept = sum(c);
-  const at = keptAt(c);
+  const at = keptAt(c, kept);
   const isTolerant = c.isSign("±") || tolerances.some((word) => c.comes(word) && isNumberToken(c.peek()));
   const tolerance = isTolerant ? toleranceNode(c) : undefined;
   const drives = [drive(c)];
@@ -233,14 +235,31 @@ const tolerances = ["within", "tolerance"];
 const comesDrive = (c: Cursor, ahead: number) =>
   c.isWord("raise", ahead) || c.isWord("lower", ahead) || wayByHabit(c, ahead) !== undefined;
 
-function keptAt(c: Cursor) {
+/** Where something is done about a limit, and until when. */
+const beyondLimit: Readonly<Record<string, readonly [beyond: string, within: string]>> = {
+  above: ["below", "above"],
+  "at least": ["below", "above"],
+  over: ["below", "above"],
+  below: ["above", "below"],
+  "at most": ["above", "below"],
+  under: ["above", "below"],
+};
+
+function keptAt(c: Cursor, kept: Term) {
   if (c.takeWord("at") || c.takeMeant("at", ["to", "=", "around", "near", "about"])) return { target: sum(c) };
   if (isNumberToken(c.token)) {
     c.lacksWord("at");
     return { target: sum(c) };
   }
-  if (c.isWord("above") || c.isWord("below") || c.isWord("at least") || c.isWord("at most"))
-    c.fail(['"at"', '"between"'], "Write at … ± …: a target, and how far it may drift from there.");
+  const beyond = beyondLimit[c.token.text];
+  if (beyond) {
+    const limit = isNumberToken(c.peek()) ? c.peek().text : "…";
+    const alone = `while ${c.textOf(kept.span)} ${beyond[0]} ${limit} until ${beyond[1]} … hold … at on`;
+    c.fail(
+      ['"at"', '"between"'],
+      `Write at … ± …: a target, and how far it may drift from there; or for a limit alone, ${alone}.`,
+    );
+  }
   if (!c.takeWord("between")) c.fail(['"at"', '"between"']);
   const low = sum(c);
   c.word("and");

@@ -183,19 +183,27 @@ function bareTest(c: Cursor): Term {
 }
 
 /** What a time of day as a condition begins with elsewhere. */
-const clockHabits: ReadonlySet<string> = new Set(["clock", "time", "it", "between", "from", "after", "before"]);
+const clockHabits: ReadonlySet<string> = new Set(["clock", "time", "it", "the", "between", "from", "after", "before"]);
+/** How the time of day is called elsewhere; nothing else is called so. */
+const clockNames: readonly (readonly string[])[] = [["time", "of", "day"], ["the", "time"], ["the", "clock"], ["clock"]];
+const clockStarts: ReadonlySet<string> = new Set(clockNames.map(([word]) => word as string));
 
-/** `from 22:00 to 06:00`, `time between 22:00 and 06:00`, `after 22:00`: told, and read on with. */
+/** `from 22:00 to 06:00`, `time between 22:00 and 06:00`, `after 22:00`, `time of day is after 22:00`: told, and read on with. */
 function clockByHabit(c: Cursor): Term | undefined {
   const first = c.token;
+  const named = clockNames.find((words) => c.comesAll(words))?.length ?? 0;
   // Something may be called `time` or `it`, and be compared as a time is.
-  const isNamed = c.comes("time") || c.comes("it");
-  if (isNamed && !["is", "after", "before"].some((word) => c.comes(word, 1))) return undefined;
-  const named = isNamed || c.comes("clock") ? 1 : 0;
-  const at = named === 1 && c.comes("is", 1) ? 2 : named;
+  const isCalled = named === 0 && (c.comes("time") || c.comes("it"));
+  if (isCalled && !["is", "after", "before"].some((word) => c.comes(word, 1))) return undefined;
+  const behind = isCalled ? 1 : named;
+  const at = behind > 0 && c.comes("is", behind) ? behind + 1 : behind;
+  const isOperand = isTimeAt(c, at + 1) || (c.isName(at + 1) && (named > 0 || !relations.has(c.peek(at + 2).text)));
+  const take = (count: number) => {
+    for (let taken = 0; taken < count; taken++) c.next();
+  };
   const joins = c.comes("between", at) ? "and" : c.comes("from", at) ? "to" : undefined;
-  if (joins !== undefined && isTimeAt(c, at + 1) && !(c.comes("clock") && joins === "to")) {
-    for (let taken = 0; taken <= at; taken++) c.next();
+  if (joins !== undefined && (named > 0 ? isOperand : isTimeAt(c, at + 1)) && !(c.comes("clock") && joins === "to")) {
+    take(at + 1);
     const from = sum(c);
     c.word(joins);
     const to = sum(c);
@@ -203,8 +211,8 @@ function clockByHabit(c: Cursor): Term | undefined {
     return { kind: "clock", from, to, span: c.span(first) };
   }
   const isAfter = c.comes("after", at);
-  if ((!isAfter && !c.comes("before", at)) || !isTimeAt(c, at + 1)) return undefined;
-  for (let taken = 0; taken <= at; taken++) c.next();
+  if (!isOperand || (!isAfter && !c.comes("before", at))) return undefined;
+  take(at + 1);
   const right = sum(c);
   const bound = isAfter ? "at least" : "below";
   c.tellMeant(first, `clock.time ${bound} ${c.textOf(right.span)}`);
@@ -462,6 +470,13 @@ function primary(c: Cursor): Term {
       return { kind: "name", text: token.text, span: token };
     case "word":
       if (c.isWord("pick")) return pick(c);
+      if (clockStarts.has(token.text)) {
+        const named = clockNames.find((words) => c.comesAll(words));
+        if (named) {
+          c.takeAllMeant("clock.time", named);
+          return { kind: "name", text: "clock.time", span: c.span(token) };
+        }
+      }
       return token.text === "unknown" || isPlain(token.text) ? nameOrCall(c) : c.failFor("a value");
     case "sign":
       return token.text === "(" ? group(c) : c.failFor("a value");
