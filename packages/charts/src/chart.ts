@@ -11,6 +11,7 @@ import {
   isIn,
   type Let,
   type Output,
+  offWordOf,
   readingOf,
   type Sensor,
   type Series,
@@ -441,16 +442,17 @@ export function drawOutput(
   box: Box,
   name: string,
   run: DrawableRun,
-  { name: of, type, range }: Output,
+  output: Output,
   time: (instant: number) => number,
 ): void {
+  const { name: of, type, range } = output;
   const line = run.past.line({ kind: "value", of });
   if (type.kind === "number") {
     const [low, high] = range ?? [0, 100];
     const share = (base: number) => (fromBase(base, type.unit) - low) / (high - low);
     return sheet.bar(box, name, steps(line, run, time, share));
   }
-  const off = type.kind === "words" ? Math.max(0, type.words.indexOf("off")) : 0;
+  const off = type.kind === "words" ? type.words.indexOf(offWordOf(output) as string) : 0;
   return sheet.on(
     box,
     name,

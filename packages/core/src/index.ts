@@ -82,6 +82,7 @@ export {
   type Occasion,
   type Occurrence,
   type Output,
+  offWordOf,
   ownOf,
   ownValue,
   type PeopleHabit,

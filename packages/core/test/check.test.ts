@@ -226,6 +226,16 @@ test.each<[string, string, string]>([
   ],
   [
     "no-way-back",
+    "a flap that nothing closes",
+    "zone w { output flap: open/closed } rule r { while z.x above 25 °C until below 23 °C hold w.flap at open }",
+  ],
+  [
+    "no-way-back",
+    "a flap that is opened for a time",
+    "zone w { output flap: open/closed } rule r { when z.door is open do { set w.flap to open for 10 min } }",
+  ],
+  [
+    "no-way-back",
     "an urgent off for good",
     "rule r { while z.door is open hold z.o at on } rule s as urgent { when z.bell is pressed do { set z.o to off } }",
   ],
@@ -287,6 +297,19 @@ test.each<[string, string, string]>([
 
 /** Near to a problem, and none: what is written on purpose is not told of. */
 test.each<[string, string]>([
+  [
+    "a flap that rests",
+    "zone w { output flap: open/closed, at rest closed } rule r { while z.door is open hold w.flap at open }",
+  ],
+  [
+    "a flap that is closed by another sentence",
+    "zone w { output flap: open/closed } rule r { while z.door is open hold w.flap at open while z.door is closed hold w.flap at closed }",
+  ],
+  [
+    "a flap that a guard closes",
+    "zone w { output flap: open/closed } rule r { while m is day hold w.flap at open } guard g { permit w.flap open only while z.door is closed }",
+  ],
+  ["a flap that is always open", "zone w { output flap: open/closed } rule r { hold w.flap at open }"],
   [
     "a sign that thinks of the unknown",
     "zone w { sensor dust: ppm, unknown after 5 min output sign: on/off } rule r { while w.dust above 58 ppm or w.dust is unknown hold w.sign at on }",

@@ -7,6 +7,7 @@ import {
   type Expression,
   type House,
   type Keep,
+  onWordOf,
   type Rule,
   type Standing,
   type Step,
@@ -108,6 +109,13 @@ function asksOfEvent(house: House, event: EventSentence, own: Pick<Ask, "rule" |
   });
 }
 
+/** What an output that doses is asked for. */
+function fullOf(house: House, name: string): Expression {
+  const output = house.outputs.find((one) => one.name === name);
+  const word = output && onWordOf(output);
+  return word !== undefined && output?.type.kind === "words" ? { kind: "word", word, of: output.type.words } : on;
+}
+
 /** What a step asks of outputs. */
 function settingsOf(house: House, step: Step): Pick<Ask, "output" | "value" | "way">[] {
   const isOutput = (name: string) => house.outputs.some((output) => output.name === name);
@@ -118,7 +126,7 @@ function settingsOf(house: House, step: Step): Pick<Ask, "output" | "value" | "w
     case "ramp":
       return step.outputs.map((output) => ({ output, value: step.to, way: "for a time" as const }));
     case "dose":
-      return [{ output: step.output, value: on, way: "for a time" }];
+      return [{ output: step.output, value: fullOf(house, step.output), way: "for a time" }];
     case "apply": {
       const preset = house.presets.find(({ name }) => name === step.preset);
       return (preset?.targets ?? [])

@@ -3,12 +3,13 @@
 import { type House, restOf, type Step, standings, stepsIn } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { HOUR, MINUTE } from "../time/index.js";
+import type { Situation } from "../trial/index.js";
 import { type Ask, constantOf, strength } from "./asks.js";
 import type { Draft } from "./finding.js";
 import type { Inquiry } from "./inquiry.js";
 
 export function noWayBack(inquiry: Inquiry): Draft[] {
-  return [...setForGood(inquiry), ...toggledForGood(inquiry), ...endless(inquiry)];
+  return [...setForGood(inquiry), ...toggledForGood(inquiry), ...endless(inquiry), ...neverAtRest(inquiry)];
 }
 
 /** A toggle that is stronger than what holds the output: on or off, it never follows that again. */
@@ -83,6 +84,48 @@ function setForGood(inquiry: Inquiry): Draft[] {
     const outdone = asks.find((ask) => ask.output === output.name && strength(ask) > strength(first) && ask.way !== "for good");
     return outdone ? [ofTakeover(inquiry, first, outdone)] : [];
   });
+}
+
+/** An output that stays as it is where nobody asks, and is asked for one state alone: once in it, it never leaves it. */
+function neverAtRest(inquiry: Inquiry): Draft[] {
+  const { house, asks, scene } = inquiry;
+  return house.outputs.flatMap((output): Draft[] => {
+    const { name, type } = output;
+    const own = asks.filter((ask) => ask.output === name);
+    const [first] = own;
+    const isGuarded = house.guards.some(({ permits }) => permits.some((permit) => permit.output === name));
+    if (!first || type.kind !== "words" || restOf(output) !== undefined || isGuarded || takenBack(house, name)) return [];
+    const value = constantOf(first);
+    // What is set for good is another finding, and what is held always needs no rest.
+    if (value === undefined || own.some((ask) => constantOf(ask) !== value || ask.way === "for good")) return [];
+    if (own.some(({ way, conditions }) => way === "held" && conditions.length === 0)) return [];
+    const begins = first.event
+      ? inquiry.firing(first.event, first.conditions, name)
+      : stagesOf(scene.find(first.conditions, { of: name }), inquiry);
+    const ends = begins && scene.find([], { not: first.conditions.slice(0, 1), at: begins.at + HOUR });
+    const condition = { kind: "is", left: { kind: "value", of: name }, right: first.value } as const;
+    const shows =
+      begins &&
+      scene.shows(
+        `${name} is still ${value} a day later`,
+        ends && first.way === "held" ? [...begins.stages, { at: begins.at + HOUR, values: ends.values }] : begins.stages,
+        [{ claim: "always", condition, from: begins.at + MINUTE, to: begins.at + 24 * HOUR }],
+      );
+    const other = type.words.length === 2 ? type.words.find((word) => word !== value) : "…";
+    return [
+      {
+        code: "no-way-back",
+        about: first.about,
+        reason: `Once ${first.rule.name} has had ${name} at ${value}, it stays there: ${name} has no at-rest value, and nothing asks for another.`,
+        remedy: `Add to its declaration: \`at rest ${other}\`.`,
+        ...(shows && { shows }),
+      },
+    ];
+  });
+}
+
+function stagesOf(situation: Situation | undefined, { scene }: Inquiry) {
+  return situation && { stages: scene.leadingTo(situation), at: situation.at };
 }
 
 /** Whether some step releases it, or moves it from where it is. */

@@ -1,5 +1,5 @@
 // Which outputs go on in a day of the simulated house.
-import type { House } from "../house/index.js";
+import { type House, offWordOf } from "../house/index.js";
 import { stage } from "../physics/index.js";
 import { DAY, HOUR, MINUTE } from "../time/index.js";
 
@@ -13,9 +13,18 @@ export interface Start {
 export function startsOfDay(house: House): readonly Start[] {
   const { from, play } = stage(house, { lasts: DAY, every: MINUTE, runUp: HOUR }, {});
   const starts: Start[] = [];
+  const offs = new Map(house.outputs.map((output) => [output.name, offWordOf(output)]));
+  const running = new Set<string>();
   play({
     sent: (changes) => {
-      for (const { at, output, value } of changes) if (at >= from && value === "on") starts.push({ at, output });
+      for (const { at, output, value } of changes) {
+        const off = offs.get(output);
+        if (off === undefined || value === undefined || value === off) running.delete(output);
+        else if (!running.has(output)) {
+          running.add(output);
+          if (at >= from) starts.push({ at, output });
+        }
+      }
     },
   });
   return starts;

@@ -12,7 +12,9 @@ import {
   lastsOf,
   modesMentioned,
   type Output,
+  offWordOf,
   oncePer,
+  onWordOf,
   type Permit,
   placeOf,
   restOf,
@@ -294,9 +296,8 @@ class Compiler {
   #offPart(output: string): number | undefined {
     const found = this.house.outputs.find(({ name }) => name === output);
     if (found?.type.kind !== "words") return undefined;
-    const { words } = found.type;
-    const off = Math.max(0, words.indexOf("off") >= 0 ? words.indexOf("off") : 1);
-    return restOf(found) === words[off] ? undefined : this.#graph.constant(off);
+    const off = offWordOf(found) as string;
+    return restOf(found) === off ? undefined : this.#graph.constant(placeOf(off, found.type));
   }
 
   /** The node of whether the targets of a `keep` cross; -1 where they never can. */
@@ -322,7 +323,8 @@ class Compiler {
       const { type } = this.cell(output);
       if (proportion.cycle) {
         const turns = graph.combine("share cycle", applies, share, graph.node(proportion.cycle));
-        const off = graph.constant(Math.max(0, type.kind === "words" ? type.words.indexOf("off") : 0));
+        const found = this.house.outputs.find(({ name }) => name === output) as Output;
+        const off = graph.constant(type.kind === "words" ? placeOf(offWordOf(found) as string, type) : 0);
         claim(output, { when: applies, value: graph.choose(turns, this.#on(output), off) });
         continue;
       }
@@ -360,6 +362,7 @@ class Compiler {
         .sort((a, b) => standings.indexOf(a.standing) - standings.indexOf(b.standing) || a.index - b.index),
       modes: this.#modesOf(claims),
       delivers: delivers && {
+        full: type.kind === "words" ? placeOf(onWordOf(output) as string, type) : (this.rangeOf(name)?.[1] ?? 100),
         rate: graph.node(delivers.rate),
         after: delivers.after ? graph.node(delivers.after) : graph.constant(0),
       },

@@ -598,6 +598,7 @@ export class Events {
     if (!delivers) return false;
     const [volume, rate] = [host.evaluator.peek(amount), host.evaluator.peek(delivers.rate)];
     const name = this.#outputOf(claim);
+    const { full } = delivers;
     const after = this.#time(event, number, delivers.after, `delivers … after of ${name}`, "it does not dose");
     if (!(volume > 0) || !(rate > 0) || after === undefined) return false;
     // The rate is in the base unit of flow, ml/s.
@@ -605,7 +606,7 @@ export class Events {
     this.#doses++;
     const ends = host.now + lasts;
     this.#state(event).dose = { output, claim, started: host.now, amount: volume, rate, after, ends, broken };
-    host.outputs.ask(claim, host.outputs.onOf(output), { timed: true, ends, step: number });
+    host.outputs.ask(claim, full, { timed: true, ends, step: number });
     this.#wait(event, lasts);
     return true;
   }
@@ -621,7 +622,7 @@ export class Events {
     for (const [event, { dose }] of this.#states.entries()) {
       if (!dose) continue;
       const { value, because } = this.#host.outputs.now(dose.output);
-      if (value === this.#host.outputs.onOf(dose.output)) continue;
+      if (value === this.#host.program.outputs[dose.output]?.delivers?.full) continue;
       this.#endDose(event, because);
       this.#woken.add(event);
     }

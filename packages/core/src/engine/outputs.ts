@@ -277,12 +277,6 @@ export class Outputs {
     return { value: this.evaluator.values[this.#program(output).node] as number, because };
   }
 
-  /** What it has when it is on, or runs fully. */
-  onOf(output: number): number {
-    const { type, range } = this.#program(output);
-    return type.kind === "words" ? Math.max(0, type.words.indexOf("on")) : (range?.[1] ?? 100);
-  }
-
   // ── Those that chase each other ─────────────────────────────────────────────────────────────────────────────────────
 
   /** They keep what they had before the instant, whatever is decided, until they thaw. */

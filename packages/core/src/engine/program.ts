@@ -57,7 +57,8 @@ export interface OutputProgram {
   readonly claims: readonly ClaimProgram[];
   /** Nodes of the modes that a rule of this output mentions: their change ends a hand claim without an end. */
   readonly modes: readonly number[];
-  readonly delivers: { readonly rate: number; readonly after: number } | undefined;
+  /** `full` is its value while it does, in the base unit. */
+  readonly delivers: { readonly full: number; readonly rate: number; readonly after: number } | undefined;
   /** How much its last dose gave; -1 where it doses nothing. */
   readonly lastAmount: number;
   /** Whether it disobeys; -1 where nobody asks. */

@@ -9,7 +9,19 @@ export type * from "./house.js";
 export { standings } from "./house.js";
 export { bandOf, crossingOf, switchPoints, targetsOf } from "./keep.js";
 export { typeOf, unitOfExpression } from "./kinds.js";
-export { isIn, lastsOf, modesMentioned, movesByItself, restOf, type Thing, thingsBehind, thingsOf, titleOf } from "./lookup.js";
+export {
+  isIn,
+  lastsOf,
+  modesMentioned,
+  movesByItself,
+  offWordOf,
+  onWordOf,
+  restOf,
+  type Thing,
+  thingsBehind,
+  thingsOf,
+  titleOf,
+} from "./lookup.js";
 export { oncePer } from "./once-per.js";
 export { type Misfit, misfitsOf } from "./recorded.js";
 export {

@@ -91,6 +91,24 @@ export function modesMentioned(house: House, rule: Rule): readonly string[] {
   return [...names].filter((name) => things.get(name)?.kind === "mode");
 }
 
+/**
+ * The state in which an output of words is off: `off`; else of two states the second, as of open/closed and on/off; of more the
+ * one it rests in, or the first. All others are on. Nothing for what has no words.
+ */
+export function offWordOf({ type, atRest }: Pick<Output, "type" | "atRest">): string | undefined {
+  if (type.kind !== "words") return undefined;
+  const { words } = type;
+  if (words.includes("off")) return "off";
+  return words.length === 2 ? words[1] : typeof atRest === "string" ? atRest : words[0];
+}
+
+/** The state in which it is on, or as much as it can be: `on`, else the first that is not off. */
+export function onWordOf(output: Pick<Output, "type" | "atRest">): string | undefined {
+  if (output.type.kind !== "words") return undefined;
+  const off = offWordOf(output);
+  return output.type.words.find((word) => word === "on") ?? output.type.words.find((word) => word !== off);
+}
+
 /** What an output does when nobody asks: off, 0, or nothing of its own. */
 export function restOf({ atRest, type }: Output): Value | undefined {
   if (atRest !== undefined) return atRest;

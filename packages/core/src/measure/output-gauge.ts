@@ -1,5 +1,5 @@
 // How often and how long an output works within a run, and what it uses.
-import { baseOfNumber, type Expression, type Output } from "../house/index.js";
+import { baseOfNumber, type Expression, type Output, offWordOf } from "../house/index.js";
 import { DAY, HOUR } from "../time/index.js";
 import { toBase } from "../units/index.js";
 import { type Gauge, Tally } from "./gauge.js";
@@ -110,10 +110,11 @@ export class PowerGauge implements Gauge<PeakPower | undefined> {
  * How much of an output is on, from 0 to 1, by its value in the base unit: a number's share of its range, all of whatever
  * else is neither off nor black nor, of a target, at rest. Nothing while it is unknown.
  */
-export function shareOf({ type, range, atRest }: Output): (value: number) => number {
+export function shareOf(output: Output): (value: number) => number {
+  const { type, range, atRest } = output;
   const known = (share: (value: number) => number) => (value: number) => (Number.isNaN(value) ? 0 : share(value));
   if (type.kind === "words") {
-    const off = Math.max(0, type.words.indexOf("off"));
+    const off = type.words.indexOf(offWordOf(output) as string);
     return known((value) => (value === off ? 0 : 1));
   }
   if (type.kind !== "number") return known((value) => (value === 0 ? 0 : 1));

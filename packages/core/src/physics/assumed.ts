@@ -17,7 +17,7 @@ export function withRooms(house: House): House {
   return house.physics.zones.length > 0 ? house : { ...house, physics: assumedPhysics(house) };
 }
 
-/** Usual rooms, and an effect for each output that a `keep` drives. */
+/** Usual rooms, and an effect for each output that a `keep` drives; what is said without a room, of tanks, stays. */
 function assumedPhysics(house: House): RoomPhysics {
   const { floor, built } = usualRoom;
   const zones = house.zones.map(({ name }) => ({ zone: name, floor, built, ...roomOf(floor, built), window: 2 }));
@@ -27,10 +27,13 @@ function assumedPhysics(house: House): RoomPhysics {
   const known = new Set<string>();
   return {
     zones,
-    effects: effects.filter((effect) => {
-      const name = "output" in effect ? effect.output : "";
-      return !known.has(name) && known.add(name);
-    }),
+    effects: [
+      ...house.physics.effects,
+      ...effects.filter((effect) => {
+        const name = "output" in effect ? effect.output : "";
+        return !known.has(name) && known.add(name);
+      }),
+    ],
   };
 }
 

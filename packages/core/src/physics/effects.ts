@@ -1,6 +1,6 @@
 // What acts on rooms: outputs, open doors, what passes through walls. Each effect has a share of its full strength, by what
 // its output does or its contact is; what stands still is summed up once, and what moves at each step.
-import { baseOfNumber, type Effect, type House, type Output, type Value } from "../house/index.js";
+import { baseOfNumber, type Effect, type House, type Output, offWordOf, type Value } from "../house/index.js";
 import { dimensionOf, toBase } from "../units/index.js";
 import { type Gains, gainsOf, type Link, type Rooms } from "./rooms.js";
 import { Valve } from "./valve.js";
@@ -239,9 +239,13 @@ function add(sum: Float64Array, room: number, amount: number): void {
 }
 
 /** On, or so much of its range. */
-function shareOf({ range = [0, 100] }: Output): Share {
-  const [low, high] = range;
-  return (value) => (typeof value === "number" ? (value - low) / (high - low) : value === "on" ? 1 : 0);
+function shareOf(output: Output): Share {
+  const [low, high] = output.range ?? [0, 100];
+  const off = offWordOf(output);
+  return (value) => {
+    if (typeof value === "number") return (value - low) / (high - low);
+    return off === undefined || value === undefined || value === off ? 0 : 1;
+  };
 }
 
 /** The zone that a thing is in. */

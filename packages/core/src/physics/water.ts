@@ -1,5 +1,5 @@
 // Water that is kept: tanks that pumps draw from, and soil that is watered and dries.
-import { baseOfNumber, type Effect, type House, type Output, type Value } from "../house/index.js";
+import { baseOfNumber, type Effect, type House, type Output, offWordOf, type Value } from "../house/index.js";
 import { HOUR } from "../time/index.js";
 import { dimensionOf, toBase } from "../units/index.js";
 
@@ -34,21 +34,34 @@ export interface Store {
 /** Readings to begin with, by sensor, in its own unit. */
 type Given = Readonly<Record<string, Value>>;
 
+interface Flow {
+  /** l/h while it runs fully. */
+  readonly rate: number;
+  /** Its value then, of a number; and the word in which it does not run. */
+  readonly full: number;
+  readonly off: string | undefined;
+  now: number;
+}
+
 /** What outputs deliver, in l/h, as they run. */
 class Flows {
-  readonly #rates = new Map<string, { readonly rate: number; now: number }>();
+  readonly #rates = new Map<string, Flow>();
 
   constructor(outputs: readonly Output[]) {
-    for (const { name, delivers } of outputs) {
+    for (const output of outputs) {
+      const { name, delivers, range } = output;
       // ml/s is the base unit of flows.
       const rate = delivers && baseOfNumber(delivers.rate);
-      if (rate !== undefined) this.#rates.set(name, { rate: rate * 3.6, now: 0 });
+      if (rate !== undefined)
+        this.#rates.set(name, { rate: rate * 3.6, full: range?.[1] ?? 100, off: offWordOf(output), now: 0 });
     }
   }
 
   put(output: string, value: Value | undefined): void {
     const flow = this.#rates.get(output);
-    if (flow) flow.now = value === "on" ? flow.rate : typeof value === "number" ? (flow.rate * value) / 100 : 0;
+    if (!flow) return;
+    if (typeof value === "number") flow.now = (flow.rate * value) / flow.full;
+    else flow.now = value === undefined || value === flow.off ? 0 : flow.rate;
   }
 
   ofAll(outputs: readonly string[]): number {

@@ -1,5 +1,18 @@
 // What there is: types, ranges, attributes, groups, lets, countdowns, presets.
-import type { Countdown, Dial, Group, Let, Mode, Named, Output, Preset, Range, Sensor, ValueType } from "../../house/index.js";
+import {
+  type Countdown,
+  type Dial,
+  type Group,
+  type Let,
+  type Mode,
+  type Named,
+  type Output,
+  offWordOf,
+  type Preset,
+  type Range,
+  type Sensor,
+  type ValueType,
+} from "../../house/index.js";
 import { readUnit, type Unit, units, writeNumber } from "../../units/index.js";
 import { typeHabits } from "../habits.js";
 import { nearest } from "../nearest.js";
@@ -96,6 +109,15 @@ export function bindOutput(node: ThingNode, scope: Scope, type: ValueType, range
       kind: "missing",
       what: `Output ${node.name.text} needs an at-rest value, because 0 is outside its range.`,
       remedy,
+    });
+  }
+  const flows = node.attributes.some(({ kind }) => kind === "delivers");
+  if (flows && !rests && type.kind === "words" && !type.words.includes("off")) {
+    const what = `Output ${node.name.text} needs an at-rest value: a dose would never end.`;
+    scope.faults.add(node.name.span, {
+      kind: "missing",
+      what,
+      remedy: `Add for example: at rest ${offWordOf({ type })}.`,
     });
   }
   if (type.kind === "press") {
