@@ -517,3 +517,20 @@ describe("outputs of different quantities that start each other", () => {
 
   test("are not, where the one does nothing to the other", () => expect(cellar("0 W")).toEqual([]));
 });
+
+test.each([
+  ["on/off, off when control is lost", undefined],
+  ["on/off, on when control is lost", "z.o stays on whenever the controller fails."],
+  ["open/closed, at rest closed, closed when control is lost", undefined],
+  ["open/closed, at rest open, open when control is lost", "z.o stays open whenever the controller fails."],
+  ["off/low/high, low when control is lost", "z.o stays low whenever the controller fails."],
+  ["0..100 %, 0 % when control is lost", undefined],
+  ["0..100 %, 20 % when control is lost", "z.o stays 20 % whenever the controller fails."],
+  ["5..28 °C, at rest 8 °C, 8 °C when control is lost", undefined],
+  ["5..28 °C, at rest 8 °C, 20 °C when control is lost", "z.o stays 20 °C whenever the controller fails."],
+])("rests-on: %s", (type, says) => {
+  const { house, problems } = parseHouse({ "a.modrik": `house "A" { clock "UTC" } zone z { output o: ${type} }` });
+  expect(problems.map(({ reason }) => reason)).toEqual([]);
+  const [found] = checkHouse(house).filter(({ code }) => code === "rests-on");
+  expect(found?.reason).toBe(says);
+});

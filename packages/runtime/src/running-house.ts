@@ -12,6 +12,7 @@ import {
   type PersonAction,
   Repeats,
   type Run,
+  restOf,
   type Snapshot,
   sayDate,
   sayValue,
@@ -276,10 +277,9 @@ export class RunningHouse {
   }
 
   #putToRest(): void {
-    for (const { name, atRest, withoutControl, type } of this.#house.outputs) {
-      const off = type.kind === "words" && type.words.includes("off") ? "off" : undefined;
-      const value = withoutControl ?? atRest ?? off;
-      if (value !== undefined) this.#command(name, value, "the house stops");
+    for (const output of this.#house.outputs) {
+      const value = output.withoutControl ?? restOf(output);
+      if (value !== undefined) this.#command(output.name, value, "the house stops");
     }
   }
 

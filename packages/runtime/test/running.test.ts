@@ -278,3 +278,35 @@ describe("a fault in the engine", () => {
     expect([it.value("z.target"), it.value("z.heater"), it.value("z.x")]).toEqual([22, "on", 19.5]);
   });
 });
+
+describe("a house that stops and puts its outputs to rest", () => {
+  test.each([
+    ["on/off", "on", "off"],
+    ["on/off, at rest on", "off", "on"],
+    ["on/off, on when control is lost", "off", "on"],
+    ["open/closed, at rest closed", "open", "closed"],
+    ["off/low/high", "high", "off"],
+    ["0..100 %", "40 %", "0"],
+    ["5..28 °C, at rest 8 °C", "21 °C", "8"],
+    ["5..28 °C, at rest 8 °C, 12 °C when control is lost", "21 °C", "12"],
+  ])("%s, held at %s", async (type, held, rest) => {
+    const one = houseOf(`house "A" { clock "UTC" } zone z { output o: ${type} } rule r { hold z.o at ${held} }
+      wire mqtt { z.o to "z/o" }`);
+    const it = await running(one);
+    await it.clock.passTo(START + MINUTE);
+    expect(it.sent).toHaveLength(1);
+    it.sent.length = 0;
+    await it.running.stop("rest");
+    expect(it.sent.map((line) => line.split(" ").slice(1).join(" "))).toEqual([`z/o ${rest}`]);
+  });
+
+  test("leaves what has none as it is", async () => {
+    const one = houseOf(`house "A" { clock "UTC" } zone z { output o: open/closed } rule r { hold z.o at open }
+      wire mqtt { z.o to "z/o" }`);
+    const it = await running(one);
+    await it.clock.passTo(START + MINUTE);
+    it.sent.length = 0;
+    await it.running.stop("rest");
+    expect(it.sent).toEqual([]);
+  });
+});

@@ -1,5 +1,16 @@
 // What is declared or wired in a way that does not serve: zones, topics, colours, power, names.
-import { type House, isIn, stepsIn, thingsIn, visitExpressions, type Wiring } from "../house/index.js";
+import {
+  baseOf,
+  type House,
+  isIn,
+  offWordOf,
+  sayValue,
+  stepsIn,
+  thingsIn,
+  visitExpressions,
+  type Wiring,
+} from "../house/index.js";
+import { shareOf } from "../measure/index.js";
 import { MINUTE } from "../time/index.js";
 import type { Ask } from "./asks.js";
 import type { Draft } from "./finding.js";
@@ -115,18 +126,22 @@ function isDark({ value }: Ask): boolean {
 
 /** What is on when the controller has no power. */
 export function restsOn({ house }: Inquiry): Draft[] {
-  return house.outputs.flatMap(({ name, withoutControl }): Draft[] =>
-    withoutControl === undefined || withoutControl === "off" || withoutControl === 0
-      ? []
-      : [
-          {
-            code: "rests-on",
-            about: { kind: "thing", name },
-            reason: `${name} stays ${withoutControl} whenever the controller fails.`,
-            remedy: "Wire it normally open, or limit it in the device.",
-          },
-        ],
-  );
+  return house.outputs.flatMap((output): Draft[] => {
+    const { name, type, atRest, withoutControl } = output;
+    if (withoutControl === undefined || shareOf(output)(baseOf(withoutControl, type)) === 0) return [];
+    const off = offWordOf(output) ?? `at ${sayValue(type, atRest ?? 0)}`;
+    const isSwitch = type.kind === "words" && type.words.includes("on");
+    return [
+      {
+        code: "rests-on",
+        about: { kind: "thing", name },
+        reason: `${name} stays ${sayValue(type, withoutControl)} whenever the controller fails.`,
+        remedy: isSwitch
+          ? "Wire it normally open, or limit it in the device."
+          : `Use a device that is ${off} without power, or limit it in the device.`,
+      },
+    ];
+  });
 }
 
 /** Names that differ by a letter. */

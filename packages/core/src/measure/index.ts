@@ -16,6 +16,7 @@ export type {
   PeakPower,
   Spread,
 } from "./measures.js";
+export { shareOf } from "./output-gauge.js";
 export { labelOfCompared, sayCompared, sayEnergy, sayLength, sayRounded, sayShare } from "./say.js";
 export { type SignalFigures, signalFigures } from "./signals.js";
 export { type MeasuredSimulation, measureSimulation } from "./simulation.js";
