@@ -19,6 +19,7 @@ import {
   titleOf,
   typeOf,
   type Unit,
+  units,
   type Verdict,
 } from "modrik";
 import { bandsOf } from "./bands.js";
@@ -55,13 +56,12 @@ export interface ChartOptions {
   readonly subtitle?: string;
 }
 
-const quantities: Partial<Record<Unit, string>> = {
-  "°C": "Temperature",
-  "°F": "Temperature",
-  "%RH": "Humidity",
-  lx: "Light",
-  ppm: "Concentration",
-  "%": "Share",
+/** What is measured, where people say it otherwise. */
+const quantities: Readonly<Record<string, string>> = {
+  "relative humidity": "Humidity",
+  "temperature difference": "Difference",
+  "mass concentration": "Concentration",
+  plain: "",
 };
 
 /** A chart, and how large it is in pixels. */
@@ -231,7 +231,7 @@ export function chartOf(run: DrawableRun, options: ChartOptions = {}): Chart {
       draw: (box) => {
         const grid = sheet.panel(
           box,
-          `${quantities[unit] ?? ""} ${unit}`.trim(),
+          quantityOf(unit),
           names,
           bands.some((list) => list.length > 0),
         );
@@ -466,4 +466,8 @@ function spansOn(line: Series, run: DrawableRun, time: (instant: number) => numb
 }
 
 /** `Temperature °C`. */
-export const quantityOf = (unit: Unit) => `${quantities[unit] ?? ""} ${unit}`.trim();
+export function quantityOf(unit: Unit): string {
+  const { dimension } = units[unit];
+  const name = quantities[dimension] ?? `${dimension.charAt(0).toUpperCase()}${dimension.slice(1)}`;
+  return `${name} ${unit}`.trim();
+}

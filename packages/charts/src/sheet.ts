@@ -250,7 +250,7 @@ export class Sheet {
     });
   }
 
-  /** A target band: an unseen lower edge with the height stacked upon it. */
+  /** A target band: an unseen lower edge with the height stacked upon it; a line where it has no height. */
   band(grid: number, color: string, low: readonly Point[], high: readonly Point[], time: (instant: number) => number): void {
     const name = "wanted";
     const stack = `band ${this.#series.length}`;
@@ -261,7 +261,10 @@ export class Sheet {
       return [at, value === null || bottom === null ? null : value - bottom];
     });
     this.#line(grid, { ...unseen, name: `${name} from`, data: points(low), itemStyle: { opacity: 0 } });
-    this.#line(grid, { ...unseen, name, data: points(heights), areaStyle: { color, opacity: 0.16 }, itemStyle: { color } });
+    const isLine = heights.every(([, height]) => height === null || height === 0);
+    const lineStyle = isLine ? { color, width: 1, opacity: 0.5 } : unseen.lineStyle;
+    const data = points(heights);
+    this.#line(grid, { ...unseen, name, data, lineStyle, areaStyle: { color, opacity: 0.16 }, itemStyle: { color } });
   }
 
   /** Vertical marks at moments, each with a few words. */

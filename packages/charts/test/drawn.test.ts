@@ -94,6 +94,39 @@ describe("lines", () => {
   });
 });
 
+/** A chart of one sensor that has reported twice, with rules about it. */
+function chartOfOne(type: string, rules: string, values: readonly [number, number]) {
+  const own = parseHouse({
+    "a.modrik": `house "A" { clock "UTC" } zone z { sensor s: ${type} output o: 0..100 % } ${rules}`,
+  }).house;
+  const journal = new Journal();
+  const engine = createEngine(own, { at: MIDNIGHT, journal });
+  values.forEach((value, hour) => void engine.report("z.s", value, MIDNIGHT + hour * HOUR));
+  engine.advanceTo(MIDNIGHT + 2 * HOUR);
+  return chartOf({ past: journal, from: MIDNIGHT, to: MIDNIGHT + 2 * HOUR });
+}
+
+test.each([
+  ["l", "Volume l"],
+  ["W", "Power W"],
+  ["K", "Difference K"],
+  ["µg/m³", "Concentration µg/m³"],
+  ["hPa", "Pressure hPa"],
+  ["lx", "Light lx"],
+  ["0..9", ""],
+])("a panel of %s says what is measured", (type, name) => {
+  expect(namesOn(chartOfOne(type, "", [1, 2]))[0]).toBe(name);
+});
+
+test.each([
+  ["raise with z.o in proportion over 5 K", 0.5],
+  ["± 1 K raise with z.f", 0],
+])("a target with a band is an area, and one without a line: %s", (drive, opacity) => {
+  const rules = `zone y { output f: on/off } rule r { keep z.s at 20 °C ${drive.replace("z.f", "y.f")} }`;
+  const wanted = seriesOn(chartOfOne("°C", rules, [18, 19])).find(({ name }) => name === "wanted");
+  expect((wanted?.lineStyle as { opacity?: number } | undefined)?.opacity).toBe(opacity);
+});
+
 describe("what stands around them", () => {
   test("the band, while its sentence applies, moves with its dial", () => {
     const lower = seriesOf().find(({ name }) => name === "wanted from")?.data ?? [];
