@@ -284,6 +284,11 @@ test.each<[string, string, string]>([
     "two guards that wait for each other",
     "rule r { while z.x below 20 °C hold z.o at on } rule s { while z.door is open hold z.pump at on } guard g { permit z.o on only while z.pump is off permit z.pump on only while z.o is not on }",
   ],
+  [
+    "toggle",
+    "a flap whose state nobody knows",
+    "zone w { output flap: open/closed } rule r { when z.bell is pressed do { toggle w.flap } }",
+  ],
   ["loop", "a rule that chases itself", "rule r { while z.door is open and z.o is off hold z.o at on }"],
 ])("%s: %s", (code, _, rules) => {
   const text = `house "A" { clock "UTC" }
@@ -308,6 +313,10 @@ test.each<[string, string]>([
   [
     "a flap that a guard closes",
     "zone w { output flap: open/closed } rule r { while m is day hold w.flap at open } guard g { permit w.flap open only while z.door is closed }",
+  ],
+  [
+    "a flap that rests, and is toggled",
+    "zone w { output flap: open/closed, at rest closed } rule r { when z.bell is pressed do { toggle w.flap } }",
   ],
   ["a flap that is always open", "zone w { output flap: open/closed } rule r { hold w.flap at open }"],
   [

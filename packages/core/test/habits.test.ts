@@ -609,6 +609,23 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
     /while room\.temperature below 5 °C until above …/,
   ],
   [rule("when room.door is open do { toggle room.fan } do { toggle room.heater }"), "do", /A when has one do/],
+  ...(
+    [
+      ["open/closed", "keep room.humidity at 60 %RH ± 3 %RH lower with k.x", /writing on as "open", off as "closed"/],
+      ["open/closed", "cycle k.x on 5 min off 5 min", /writing on as "open", off as "closed"/],
+      ["off/low/high", "keep room.humidity at 60 %RH ± 3 %RH lower with k.x", /hold k\.x at high/],
+      [
+        "off/low/high",
+        "when room.bell is pressed do { toggle k.x }",
+        /if k\.x is off \{ set k\.x to low \} else \{ set k\.x to off \}/,
+      ],
+      [
+        "0..80 %",
+        "when room.bell is pressed do { toggle k.x }",
+        /if k\.x above 0 % \{ set k\.x to 0 % \} else \{ set k\.x to 80 % \}/,
+      ],
+    ] as const
+  ).map(([type, text, says]) => [`${inZone(`output x: ${type}`)} ${rule(text)}`, "k.x", says] as const),
   [held("hour is 7"), "hour", /Write clock from 07:00 to 08:00/],
   [held("now above 07:00"), "now", /Did you mean "clock\.time"/],
   [held("today is Sat"), "today", /Did you mean "clock\.weekday"/],

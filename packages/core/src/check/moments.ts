@@ -1,6 +1,6 @@
 // What is looked at once, where it should be looked at for as long as it lasts.
 
-import { type Condition, hasPress, type Lasting, restOf, type Step, stepsIn } from "../house/index.js";
+import { type Condition, hasPress, type Lasting, offWordOf, onWordOf, restOf, type Step, stepsIn } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { HOUR, MINUTE } from "../time/index.js";
 import { type Ask, constantOf, risingOf } from "./asks.js";
@@ -276,21 +276,26 @@ function showsLater(inquiry: Inquiry, ask: Ask, state: Condition) {
 }
 
 /** A toggle outside a button's rule does the opposite of what is meant where somebody was there before. */
-export function toggles({ house }: Inquiry): Draft[] {
+export function toggles({ house, asks }: Inquiry): Draft[] {
   return house.rules.flatMap((rule) =>
     rule.sentences.flatMap((sentence, index): Draft[] => {
       if (!("do" in sentence)) return [];
       const step = stepsIn(sentence.do).find((one) => one.step.kind === "toggle")?.step;
+      if (step?.kind !== "toggle") return [];
+      const about = { kind: "steps", rule: rule.name, sentence: index } as const;
+      const output = house.outputs.find(({ name }) => name === step.name);
+      if (output && restOf(output) === undefined && !asks.some((ask) => ask.output === step.name)) {
+        const reason = `${rule.name} toggles ${step.name}, whose state is unknown until a person sets it: it has no at-rest value, and no rule sets it.`;
+        return [{ code: "toggle", about, reason, remedy: `Add to its declaration: \`at rest ${offWordOf(output)}\`.` }];
+      }
       const pressed = sentence.when.every((trigger) => trigger.kind === "becomes true" && hasPress(trigger.condition));
-      if (step?.kind !== "toggle" || pressed) return [];
-      return [
-        {
-          code: "toggle",
-          about: { kind: "steps", rule: rule.name, sentence: index },
-          reason: `${rule.name} toggles ${step.name}. If someone has already switched it, this does the opposite of what you want.`,
-          remedy: `Set the value instead: \`set ${step.name} to on\`. Keep \`toggle\` for buttons.`,
-        },
-      ];
+      if (pressed) return [];
+      const setting = [...house.modes, ...house.dials].find(({ name }) => name === step.name);
+      const [first = "on"] = setting?.type.kind === "words" ? setting.type.words : [];
+      const on = (output && onWordOf(output)) ?? first;
+      const reason = `${rule.name} toggles ${step.name}. If someone has already switched it, this does the opposite of what you want.`;
+      const remedy = `Set the value instead: \`set ${step.name} to ${on}\`. Keep \`toggle\` for buttons.`;
+      return [{ code: "toggle", about, reason, remedy }];
     }),
   );
 }

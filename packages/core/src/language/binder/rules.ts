@@ -82,7 +82,18 @@ function bindCycle(node: Extract<ActionNode, { kind: "cycle" }>, scope: Scope): 
 
 function isSwitch({ name, type }: HouseSymbol, span: OccasionNode["span"], scope: Scope): boolean {
   if (type?.kind === "words" && type.words.includes("on")) return true;
-  scope.faults.add(span, { kind: "wrongType", what: name, wanted: "an output that is on/off" });
+  const words = type?.kind === "words" ? type.words : [];
+  const [one, other] = words;
+  const remedy =
+    words.length === 2
+      ? `Declare it as on/off; wire says what the device calls it: writing on as "${one}", off as "${other}".`
+      : `Hold one of its states instead: while … until … hold ${name} at ${words.at(-1)}.`;
+  scope.faults.add(span, {
+    kind: "wrongType",
+    what: name,
+    wanted: "an output that is on/off",
+    ...(words.length > 1 && { remedy }),
+  });
   return false;
 }
 

@@ -1,6 +1,6 @@
 // Everything the language knows of the steps of a `do`, a row each.
 import type { Expression, Group, Lasting, Range, Step } from "../../house/index.js";
-import { differenceUnit, type Unit } from "../../units/index.js";
+import { differenceUnit, type Unit, writeNumber } from "../../units/index.js";
 import { bindUntil } from "../binder/occasions.js";
 import type { HouseSymbol, Scope } from "../binder/scope.js";
 import { bindFor } from "../binder/targets.js";
@@ -28,6 +28,17 @@ const step = <Kind extends Step["kind"]>() => row<OfKind<Step, Kind>, Scope, rea
 const settable = name("an output, a dial or a mode");
 const output = name("an output");
 const countdown = name("a countdown");
+
+/** What a button does instead with what has more than two states. */
+function insteadOfToggle({ name: what, type, range }: HouseSymbol): { readonly remedy?: string } {
+  const between = (one: string, is: string, other: string) => ({
+    remedy: `Write if ${what} ${is} { set ${what} to ${other} } else { set ${what} to ${one} }.`,
+  });
+  if (type?.kind === "words") return between(type.words[0] as string, `is ${type.words[0]}`, type.words[1] as string);
+  if (type?.kind !== "number") return {};
+  const [low, high] = (range ?? [0, 100]).map((bound) => `${writeNumber(bound)} ${type.unit}`.trim()) as [string, string];
+  return between(high, `above ${low}`, low);
+}
 
 const occasion: Slot<OccasionNode> = { says: "a moment", read: readOccasion, write: writeOccasion };
 
@@ -96,9 +107,11 @@ export const stepRows: { readonly [Kind in Step["kind"]]: StepRow<OfKind<Step, K
   }),
   toggle: step<"toggle">()(["toggle", { name: settable }], {
     bind: (parts, scope) =>
-      symbolsOf(parts.name, scope).flatMap(({ name: what, type }): Step[] => {
+      symbolsOf(parts.name, scope).flatMap((symbol): Step[] => {
+        const { name: what, type } = symbol;
         if (type?.kind === "words" && type.words.length === 2) return [{ kind: "toggle", name: what }];
-        scope.faults.add(parts.name.span, { kind: "wrongType", what, wanted: "something with exactly two states" });
+        const wanted = "something with exactly two states";
+        scope.faults.add(parts.name.span, { kind: "wrongType", what, wanted, ...insteadOfToggle(symbol) });
         return [];
       }),
     unbind: ({ name: what }) => ({ name: wordOf(what) }),
