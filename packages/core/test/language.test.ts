@@ -225,6 +225,14 @@ test("the nearest names are offered, the other place of a double name is told", 
   expect(double?.related.map(({ place, says }) => `${place.line} ${says}`)).toEqual(["12 the other shop, a mode"]);
 });
 
+test.each([
+  ["zone z { output o: on/off output o: on/off }", "the other z.o, an output"],
+  ["zone z { sensor o: °C sensor o: °C }", "the other z.o, a sensor"],
+])("%s names what is there before", (text, says) => {
+  const { problems } = parseHouse({ "a.modrik": `house "A" { clock "UTC" } ${text}` });
+  expect(problems.flatMap(({ related }) => related.map((one) => one.says))).toContain(says);
+});
+
 describe("what can be fixed by itself is fixed", () => {
   test.each<[what: string, before: string, after: string]>([
     ["a missing unit", rule("room.damp above 45"), rule("room.damp above 45 %RH")],

@@ -99,7 +99,7 @@ export class Scope {
     }
     const before = this.symbols.get(name);
     if (before) {
-      const related = [{ span: before.span, says: `the other ${name}, a ${before.kind}` }];
+      const related = [{ span: before.span, says: `the other ${name}, ${withArticle(before.kind)}` }];
       this.faults.add(word.span, { kind: "doubleName", name }, related);
       return;
     }
