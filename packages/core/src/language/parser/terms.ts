@@ -23,6 +23,7 @@ import {
   soLongByHabit,
 } from "./ahead.js";
 import type { Subject } from "./asked.js";
+import { clockByHabit, takesTimeOfDay } from "./clock.js";
 import { Cursor, isPlain, phrases, Unparsed, withoutRepeated } from "./cursor.js";
 
 /** condition = conjunction { "or" conjunction } */
@@ -143,7 +144,7 @@ function bareTest(c: Cursor): Term {
   const first = c.token;
   const several = comesSeveral(c) ? severalHabits[first.text] : undefined;
   if (several !== undefined) c.missing(first, `"${first.text}" is not part of the language.`, several);
-  const byClock = c.claims || !clockHabits.has(first.text) ? undefined : clockByHabit(c);
+  const byClock = c.claims ? undefined : clockByHabit(c, sum);
   if (byClock) return byClock;
   if (c.isWord("during") || c.isWord("outside")) {
     // A thing of a zone may be called so, and within its zone only its whole name is read as that.
@@ -180,43 +181,6 @@ function bareTest(c: Cursor): Term {
     return { kind: "any", name: things, zones, test: of, span: c.span(first) };
   }
   return relation(c, sum(c));
-}
-
-/** What a time of day as a condition begins with elsewhere. */
-const clockHabits: ReadonlySet<string> = new Set(["clock", "time", "it", "the", "between", "from", "after", "before"]);
-/** How the time of day is called elsewhere; nothing else is called so. */
-const clockNames: readonly (readonly string[])[] = [["time", "of", "day"], ["the", "time"], ["the", "clock"], ["clock"]];
-const clockStarts: ReadonlySet<string> = new Set(clockNames.map(([word]) => word as string));
-
-/** `from 22:00 to 06:00`, `time between 22:00 and 06:00`, `after 22:00`, `time of day is after 22:00`: told, and read on with. */
-function clockByHabit(c: Cursor): Term | undefined {
-  const first = c.token;
-  const named = clockNames.find((words) => c.comesAll(words))?.length ?? 0;
-  // Something may be called `time` or `it`, and be compared as a time is.
-  const isCalled = named === 0 && (c.comes("time") || c.comes("it"));
-  if (isCalled && !["is", "after", "before"].some((word) => c.comes(word, 1))) return undefined;
-  const behind = isCalled ? 1 : named;
-  const at = behind > 0 && c.comes("is", behind) ? behind + 1 : behind;
-  const isOperand = isTimeAt(c, at + 1) || (c.isName(at + 1) && (named > 0 || !relations.has(c.peek(at + 2).text)));
-  const take = (count: number) => {
-    for (let taken = 0; taken < count; taken++) c.next();
-  };
-  const joins = c.comes("between", at) ? "and" : c.comes("from", at) ? "to" : undefined;
-  if (joins !== undefined && (named > 0 ? isOperand : isTimeAt(c, at + 1)) && !(c.comes("clock") && joins === "to")) {
-    take(at + 1);
-    const from = sum(c);
-    c.word(joins);
-    const to = sum(c);
-    c.tellMeant(first, `clock from ${c.textOf(from.span)} to ${c.textOf(to.span)}`);
-    return { kind: "clock", from, to, span: c.span(first) };
-  }
-  const isAfter = c.comes("after", at);
-  if (!isOperand || (!isAfter && !c.comes("before", at))) return undefined;
-  take(at + 1);
-  const right = sum(c);
-  const bound = isAfter ? "at least" : "below";
-  c.tellMeant(first, `clock.time ${bound} ${c.textOf(right.span)}`);
-  return { kind: "bound", bound, left: { kind: "name", text: "clock.time", span: first }, right, span: c.span(first) };
 }
 
 /** [ "in" WORD { "and" WORD } ] */
@@ -470,13 +434,7 @@ function primary(c: Cursor): Term {
       return { kind: "name", text: token.text, span: token };
     case "word":
       if (c.isWord("pick")) return pick(c);
-      if (clockStarts.has(token.text)) {
-        const named = clockNames.find((words) => c.comesAll(words));
-        if (named) {
-          c.takeAllMeant("clock.time", named);
-          return { kind: "name", text: "clock.time", span: c.span(token) };
-        }
-      }
+      if (takesTimeOfDay(c)) return { kind: "name", text: "clock.time", span: c.span(token) };
       return token.text === "unknown" || isPlain(token.text) ? nameOrCall(c) : c.failFor("a value");
     case "sign":
       return token.text === "(" ? group(c) : c.failFor("a value");
