@@ -366,6 +366,33 @@ const fixed: readonly (readonly [written: string, at: string, right: string])[] 
   [held("time is between 22:00 and 06:00"), "time is between 22:00 and 06:00", held("clock from 22:00 to 06:00")],
   [held("after 22:00"), "after 22:00", held("clock.time at least 22:00")],
   [steps('tell "At {clock}"'), "clock", steps('tell "At {clock.time}"')],
+  [
+    `${open("daily 08:00 to 18:00")} ${rule("when at start of s do { toggle room.fan }")}`,
+    "at start of s",
+    `${open("daily 08:00 to 18:00")} ${rule("when s begins do { toggle room.fan }")}`,
+  ],
+  [
+    `${open("daily 08:00 to 18:00")} ${rule("when at the end of s do { toggle room.fan }")}`,
+    "at the end of s",
+    `${open("daily 08:00 to 18:00")} ${rule("when s ends do { toggle room.fan }")}`,
+  ],
+  [
+    `${open("daily 08:00 to 18:00")} ${rule("when the beginning of s do { toggle room.fan }")}`,
+    "the beginning of s",
+    `${open("daily 08:00 to 18:00")} ${rule("when s begins do { toggle room.fan }")}`,
+  ],
+  [rule("when at 7 do { toggle room.fan }"), "7", rule("when at 07:00 do { toggle room.fan }")],
+  [
+    rule("keep room.temperature at 20 °C plus minus 1 K raise with room.heater"),
+    "plus minus",
+    rule("keep room.temperature at 20 °C ± 1 K raise with room.heater"),
+  ],
+  [
+    rule("keep room.temperature at 20 °C ± 1 K raise using room.heater"),
+    "using",
+    rule("keep room.temperature at 20 °C ± 1 K raise with room.heater"),
+  ],
+  [safe("permit room.fan at on only while room.door is open"), "at", safe("permit room.fan  on only while room.door is open")],
   [held("clock above 22:00"), "clock", held("clock.time above 22:00")],
   [held("time of day at most 07:00"), "time of day", held("clock.time at most 07:00")],
   [held("the clock is between 22:00 and 06:00"), "the clock is between 22:00 and 06:00", held("clock from 22:00 to 06:00")],
@@ -541,7 +568,7 @@ const words = `second minute hour day days weekend weekdays everyday it time clo
   increase exceeds becomes gets rises drops switches turn switch put press message sent problem reads pause sleep delay change flip
   reduce publish pour exit default initially rest running pressed person silent sticks refuses moves jumps reports wobbles arrives
   obeys later greater less higher colder area timer scene automation test location allow forbid prevent block expect given
-  now today month weekend weekdays dark night sun holiday home away nobody horizon
+  startup repeat call start end beginning differs using now today month weekend weekdays dark night sun holiday home away nobody horizon
   simulated unless between from to until by in within without opens closes turns goes stays lies remains limit half an one within around near about`;
 
 const templates: readonly ((word: string) => string)[] = [
@@ -626,6 +653,12 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
       ],
     ] as const
   ).map(([type, text, says]) => [`${inZone(`output x: ${type}`)} ${rule(text)}`, "k.x", says] as const),
+  [held("room.temperature differs from room.heat by 2 K"), "differs", /Write abs\(room\.temperature - …\) above 2 K/],
+  [rule("when room.temperature drops 2 K in 10 min do { toggle room.fan }"), "drops", /rise\(… over 10 min\)/],
+  [rule("when room.temperature unavailable do { toggle room.fan }"), "unavailable", /Write is unknown/],
+  [rule("when startup do { toggle room.fan }"), "startup", /Write when the house starts/],
+  [steps("repeat 3 times { toggle room.fan }"), "repeat", /Nothing is repeated in steps/],
+  [steps("call rule s"), "call", /Rules do not call one another/],
   [held("hour is 7"), "hour", /Write clock from 07:00 to 08:00/],
   [held("now above 07:00"), "now", /Did you mean "clock\.time"/],
   [held("today is Sat"), "today", /Did you mean "clock\.weekday"/],

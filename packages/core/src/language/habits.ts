@@ -413,6 +413,14 @@ export const stepHabits: Readonly<Record<string, string>> = bare({
   in: "Write wait 5 min before it.",
   every: "Write , at most once in 10 min after a tell. What comes again and again has a rule of its own: when every 10 min.",
   else: "Put it inside: do { if … { … } else { … } }.",
+  ...sameFor(
+    "repeat loop for while",
+    "Nothing is repeated in steps: write them as often as they come, or a rule with when every 10 min.",
+  ),
+  ...sameFor(
+    "call run trigger execute activate fire",
+    "Rules do not call one another: set a mode or start a countdown that the other waits for; apply sets a preset.",
+  ),
 });
 
 /** Functions by other names. */
@@ -462,6 +470,7 @@ export const nameHabits: Readonly<Record<string, string>> = bare({
   holiday: 'Read them from a calendar: schedule holidays from calendar "holidays.ics", then during holidays.',
   it: "Name the thing: hall.door is open; of the dark write clock from sunset to sunrise.",
   horizon: "Write 0°.",
+  ...sameFor("startup boot booted", "Write when the house starts."),
 });
 
 const permitted = "A guard says what is permitted: permit X on only while not (…).";

@@ -93,6 +93,9 @@ function isSlip(written: string, known: string): boolean {
   return number === otherNumber && editDistance(own, other, most) <= most;
 }
 
+/** `7.3`, or `7`, as a time of day. */
+const clockOfNumber = (number: number) => number.toFixed(2).replace(".", ":").padStart(5, "0");
+
 /** Less than a whole, where a percentage is wanted. */
 const isPart = (number: string, unit: string) => unit === "%" && Number(number) > 0 && Number(number) < 1;
 
@@ -219,8 +222,8 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
   timeByPoint: ({ written }) => ({
     code: "type",
     reason: `${quote(written)} is a number; a time of day is needed here.`,
-    remedy: `Write ${written.replace(".", ":").padStart(5, "0")}.`,
-    fix: () => written.replace(".", ":").padStart(5, "0"),
+    remedy: `Write ${clockOfNumber(Number(written))}.`,
+    fix: () => clockOfNumber(Number(written)),
   }),
   wrongType: ({ what, wanted, remedy }) => ({
     code: "type",

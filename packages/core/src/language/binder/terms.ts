@@ -636,7 +636,7 @@ export function mismatch(term: Term, found: Type, wanted: Type, scope: Scope, co
   }
   // 7.30 has been read as 7.3.
   if (term.kind === "number" && term.unit === "" && wanted.kind === "time" && isClockNumber(term.value))
-    return scope.faults.add(term.span, { kind: "timeByPoint", written: term.value.toFixed(2) });
+    return scope.faults.add(term.span, { kind: "timeByPoint", written: writeTerm(term) });
   const remedy = wanted.kind === "instant" ? "Write a date and a time: 2026-03-14 08:00." : meantTime(term, wanted);
   const what = `${writeTerm(term)}, ${sayType(found)}`;
   scope.faults.add(term.span, { kind: "wrongType", what, wanted: sayType(wanted), ...(remedy && { remedy }) });

@@ -58,6 +58,8 @@ function tellJoins(c: Cursor, found: TriggerNode[], joins: readonly Join[]): Tri
 
 function trigger(c: Cursor): TriggerNode {
   const first = c.token;
+  const edge = edgeByHabit(c);
+  if (edge) return edge;
   if (c.takeWord("at")) return atTime(c, first);
   if (comesDaysFirst(c)) return daysFirst(c);
   if (c.isWord("every")) return every(c);
@@ -69,6 +71,20 @@ function trigger(c: Cursor): TriggerNode {
   if (!isBareTime(c)) return c.knowing("conditions", true, () => occasion(c));
   c.lacksWord("at");
   return atTime(c, first);
+}
+
+/** `at the start of shop_hours`: told as what is meant by it, and read on with. */
+function edgeByHabit(c: Cursor): TriggerNode | undefined {
+  const at = c.comes("at") ? 1 : 0;
+  const word = c.comes("the", at) ? at + 1 : at;
+  const { text } = c.peek(word);
+  const meant = /^(start|beginning|begin)$/.test(text) ? "begins" : text === "end" ? "ends" : undefined;
+  if (!meant || !c.comes("of", word + 1) || !c.isName(word + 2)) return undefined;
+  const first = c.token;
+  for (let taken = 0; taken < word + 2; taken++) c.next();
+  const schedule = name(c, "a schedule");
+  c.tellMeant(first, `${schedule.text} ${meant}`);
+  return { kind: meant, name: schedule, span: c.span(first) };
 }
 
 /** sum [ "on" days ] */

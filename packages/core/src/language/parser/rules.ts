@@ -221,7 +221,8 @@ function cycle(c: Cursor, first: Token): ActionNode {
 function keep(c: Cursor, first: Token): ActionNode {
   const kept = sum(c);
   const at = keptAt(c, kept);
-  const isTolerant = c.isSign("±") || tolerances.some((word) => c.comes(word) && isNumberToken(c.peek()));
+  const isTolerant =
+    c.isSign("±") || c.comesAll(plusMinus) || tolerances.some((word) => c.comes(word) && isNumberToken(c.peek()));
   const tolerance = isTolerant ? toleranceNode(c) : undefined;
   const drives = [drive(c)];
   while (comesDrive(c, 0) || ((c.comes(",") || c.comes("and")) && comesDrive(c, 1))) {
@@ -232,6 +233,7 @@ function keep(c: Cursor, first: Token): ActionNode {
 }
 
 const tolerances = ["within", "tolerance"];
+const plusMinus = ["plus", "minus"];
 const comesDrive = (c: Cursor, ahead: number) =>
   c.isWord("raise", ahead) || c.isWord("lower", ahead) || wayByHabit(c, ahead) !== undefined;
 
@@ -268,7 +270,8 @@ function keptAt(c: Cursor, kept: Term) {
 
 function toleranceNode(c: Cursor) {
   const first = c.token;
-  if (!c.takeMeant("±", tolerances)) c.sign("±");
+  if (c.comesAll(plusMinus)) c.takeAllMeant("±", plusMinus);
+  else if (!c.takeMeant("±", tolerances)) c.sign("±");
   const below = sum(c);
   const above = c.takeSign("..") ? sum(c) : undefined;
   return { below, ...(above && { above }), span: c.span(first) };
@@ -280,7 +283,7 @@ function drive(c: Cursor): DriveNode {
   if (meant) c.takeMeant(meant, [first.text]);
   else if (!c.isWord("raise") && !c.isWord("lower")) c.fail(['"raise with"', '"lower with"'], c.instead(drivenHabits));
   const way = meant ?? (c.next().text as "raise" | "lower");
-  c.word("with");
+  if (!c.takeMeant("with", ["by", "using", "through", "via"])) c.word("with");
   const output = name(c, "an output");
   if (!c.takeWords("in", "proportion", "over")) return { way, output, span: c.span(first) };
   const over = sum(c);
@@ -419,6 +422,7 @@ function permit(c: Cursor): PermitNode {
       `Say what is beyond: permit ${output.text} ${side} … only while ….`,
     );
   }
+  if (c.comes("at")) c.takeMeant("", ["at"]);
   const bound = c.isWord("above") || c.isWord("below") ? (c.next().text as "above" | "below") : undefined;
   const permitted = bound ? sum(c) : value(c);
   if (c.comes("for"))

@@ -1,6 +1,6 @@
 // Values and conditions: one function for each level of the grammar, from loose to tight.
 import { toBase, type Unit } from "../../units/index.js";
-import { boundVerbs, forHabits, howFast, lengthHabits, severalHabits, stateVerbs, wordings } from "../habits.js";
+import { boundVerbs, forHabits, howFast, lengthHabits, numberHabits, severalHabits, stateVerbs, wordings } from "../habits.js";
 import { lex } from "../lexer.js";
 import type { Argument, BoundWord, CaseNode, Quoted, Reset, Term, Word } from "../syntax.js";
 import { reserved, starters, type Token } from "../token.js";
@@ -309,8 +309,10 @@ function withoutVerb(c: Cursor, left: Term): Term {
     c.takeName();
     return { kind: "is", negated: false, left, right: { kind: "name", text: opens, span: token }, span: c.span(left.span) };
   }
-  if (boundVerbs.has(token.text) && c.comes("by", 1))
-    c.missing(token, `"${token.text} by" is not part of the language.`, howFast);
+  if (boundVerbs.has(token.text) && (c.comes("by", 1) || isNumberToken(c.peek())))
+    c.missing(token, `"${token.text}${c.comes("by", 1) ? " by" : ""}" is not part of the language.`, howFast);
+  if (c.comesAll(["differs", "from"]))
+    c.missing(token, '"differs from" is not part of the language.', `Write abs(${c.textOf(left.span)} - …) above 2 K.`);
   const isVerb = boundVerbs.has(token.text) || token.text === "switches";
   if (isVerb && !token.leads && c.peek().kind === "word" && isPlain(c.peek().text)) {
     c.faults.add(token, { kind: "habit", written: token.text, meant: "is" });
@@ -324,6 +326,8 @@ function withoutVerb(c: Cursor, left: Term): Term {
     ? after.leads || after.text === "}" || clauses.has(after.text)
     : c.conditions && !actionWords.has(token.text) && (ends.has(after.text) || comesAction(c, 1));
   if (isState && isOver) {
+    if (numberHabits[token.text])
+      c.missing(token, `"${token.text}" is not part of the language.`, numberHabits[token.text] as string);
     c.faults.add(token, { kind: "missingVerb", word: token.text, verb: "is" });
     return { kind: "is", negated: false, left, right: value(c), span: c.span(left.span) };
   }
