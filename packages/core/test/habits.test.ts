@@ -393,6 +393,18 @@ const fixed: readonly (readonly [written: string, at: string, right: string])[] 
     rule("keep room.temperature at 20 °C ± 1 K raise with room.heater"),
   ],
   [safe("permit room.fan at on only while room.door is open"), "at", safe("permit room.fan  on only while room.door is open")],
+  ...(
+    [
+      ["is below", "below"],
+      ["is at least", "at least"],
+      ["is over", "above"],
+      ["is not above", "at most"],
+      ["is not warmer than", "at most"],
+      ["is not at least", "below"],
+    ] as const
+  ).map(
+    ([says, right]) => [held(`room.temperature ${says} room.heat`), says, held(`room.temperature ${right} room.heat`)] as const,
+  ),
   [held("clock above 22:00"), "clock", held("clock.time above 22:00")],
   [held("time of day at most 07:00"), "time of day", held("clock.time at most 07:00")],
   [held("the clock is between 22:00 and 06:00"), "the clock is between 22:00 and 06:00", held("clock from 22:00 to 06:00")],
@@ -606,6 +618,9 @@ const templates: readonly ((word: string) => string)[] = [
   (word) => `zone k { output ${word}: on/off rule s { when room.door is open do { set ${word} to on toggle ${word} } } }`,
   (word) => `zone k { output ${word}: on/off guard s { permit ${word} on only while room.door is closed } }`,
   (word) => `mode q: ${word}/other, at first other ${held(`q is ${word} and room.door is open`)}`,
+  (word) => `mode q: ${word}/other, at first other ${held(`q is not ${word} or (q is ${word})`)}`,
+  (word) =>
+    `mode q: ${word}/other, at first other ${rule(`when q is ${word} provided room.door is open do { toggle room.fan }`)}`,
   (word) =>
     `schedule ${word} { daily 08:00 to 18:00 } ${rule(`when ${word} begins or when ${word} ends do { toggle room.fan }`)}`,
   (word) => `zone k { dial ${word}: time, at first 07:00 rule s { while ${word} between 06:00 and noon hold room.fan at on } }`,
@@ -659,6 +674,8 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
   [rule("when startup do { toggle room.fan }"), "startup", /Write when the house starts/],
   [steps("repeat 3 times { toggle room.fan }"), "repeat", /Nothing is repeated in steps/],
   [steps("call rule s"), "call", /Rules do not call one another/],
+  [held("room.temperature below room.heat by 1 K"), "by", /below … - 1 K/],
+  [held("no motion in room for 10 min"), "no", /Write not any/],
   [held("hour is 7"), "hour", /Write clock from 07:00 to 08:00/],
   [held("now above 07:00"), "now", /Did you mean "clock\.time"/],
   [held("today is Sat"), "today", /Did you mean "clock\.weekday"/],

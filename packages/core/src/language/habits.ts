@@ -397,6 +397,7 @@ export const conditionHabits: Readonly<Record<string, string>> = bare({
   tolerance: twoBounds,
   "±": twoBounds,
   are: "Say it of each: … is open and … is open.",
+  by: "How far it is from there belongs to the bound: below … - 1 K, above … + 1 K.",
   on: "Days belong to a schedule: schedule … { Mon 08:00 to 12:00 }.",
   "..": "Days belong to a schedule: schedule … { Mon..Fri 08:00 to 12:00 }, then during ….",
 });

@@ -23,16 +23,28 @@ export const lastByHabit = (c: Cursor) => wordingOf(c, lastHabits, (length) => i
 export const soLongByHabit = (c: Cursor) =>
   c.claims ? undefined : wordingOf(c, soLongHabits, (length) => c.peek(length).kind === "duration");
 
-/** `< 20 °C`, `is above 20 °C`, `rises above z.most`, `greater than 20 °C`: what is meant is clear. How many tokens it is. */
+/** The bound that holds where another does not. */
+const opposite: Readonly<Record<BoundWord, BoundWord>> = {
+  above: "at most",
+  below: "at least",
+  "at least": "below",
+  "at most": "above",
+};
+
+/** `< 20 °C`, `is not above z.most`, `rises above z.most`, `greater than 20 °C`: what is meant is clear. How many tokens it is. */
 export function boundByHabit(c: Cursor): { readonly meant: BoundWord; readonly takes: number } | undefined {
   if (c.isSign("<")) return { meant: "below", takes: 1 };
   const { text } = c.token;
   const is = c.isWord("is") || c.isWord("was") ? 1 : 0;
-  const comparative = comparativeAt(c, is);
-  if (comparative) return { meant: comparative, takes: is + 2 };
-  const isVerb = boundVerbs.has(text) || (is === 1 && isNumberToken(c.peek(2)));
-  const meant = text === "exceeds" ? "above" : isVerb ? boundAfterVerb(c.peek(1).text) : undefined;
-  return meant && { meant, takes: text === "exceeds" ? 1 : 2 };
+  const not = is === 1 && c.comes("not", 1) ? 1 : 0;
+  const verb = is + not;
+  const found = (bound: BoundWord, takes: number) => ({ meant: not ? opposite[bound] : bound, takes });
+  const comparative = comparativeAt(c, verb);
+  if (comparative) return found(comparative, verb + 2);
+  if (text === "exceeds") return { meant: "above", takes: 1 };
+  const isVerb = boundVerbs.has(text) || (is === 1 && isValueAt(c, verb + 1));
+  const bound = isVerb ? boundAfterVerb(c.peek(Math.max(1, verb)).text) : undefined;
+  return bound && found(bound, Math.max(1, verb) + 1);
 }
 
 /** `greater than`. */
@@ -43,7 +55,7 @@ const comparativeAt = (c: Cursor, ahead: number) =>
 export function comesSeveral(c: Cursor): boolean {
   const named = c.comes("of", 1) ? 2 : 1;
   const { text } = c.peek(named + 1);
-  return c.isName(named) && (relations.has(text) || /^(are|and|or|nor)$/.test(text));
+  return c.isName(named) && (relations.has(text) || /^(are|and|or|nor|in)$/.test(text));
 }
 
 /** `for at least 10 min`: what goes without saying before a length of time; some of these words may be names. */
@@ -71,7 +83,7 @@ const isValueAt = (c: Cursor, ahead: number) =>
   isNumberToken(c.peek(ahead)) ||
   c.isSign("(", ahead) ||
   c.isSign("-", ahead) ||
-  (c.isName(ahead) && !c.comes("do", ahead) && !c.comes("provided", ahead));
+  (c.isName(ahead) && !actionWords.has(c.peek(ahead).text) && !ends.has(c.peek(ahead).text));
 
 export const isNumberToken = ({ kind }: Token) => kind === "number" || kind === "quantity" || kind === "duration";
 
