@@ -161,7 +161,16 @@ export const wordings: Readonly<Record<string, readonly string[]>> = {
   at: ["path", "field", "pointer"],
   "person sets": ["someone sets", "somebody sets", "a person sets", "user sets"],
   "the house restarts": ["house restarts", "the house reboots", "restart", "reboot"],
-  "the house is down for": ["house is down for", "the house goes down for", "house goes down for"],
+  "comes and goes every": ["comes every", "goes every", "comes and goes each", "comes in every"],
+  "the house is down for": [
+    "power fails for",
+    "the power fails for",
+    "power is out for",
+    "the power is out for",
+    "house is down for",
+    "the house goes down for",
+    "house goes down for",
+  ],
   "confirmed by": ["confirmed", "confirmed from", "confirmed at", "confirms by"],
   "again every": ["every", "repeated every", "repeat every"],
   retained: ["retain", "retaining"],
@@ -326,6 +335,7 @@ export const silenceHabits: readonly (readonly string[])[] = [
   ["stops"],
   ["goes", "silent"],
   ["goes", "offline"],
+  ["fails"],
   ["drops", "out"],
   ["dies"],
   ["disappears"],
@@ -347,6 +357,8 @@ export const wireHabits: Readonly<Record<string, string>> = bare({
   writing: 'Texts stand in quotes: writing on as "1", off as "0".',
 });
 
+const theMean = "Write the mean and how far it goes from there: outdoors 0 °C, swings 5 K.";
+
 /** What weather is called, and what to write. */
 export const weatherHabits: Readonly<Record<string, string>> = bare({
   sunny: "Write cloud 10 %.",
@@ -354,7 +366,13 @@ export const weatherHabits: Readonly<Record<string, string>> = bare({
   cloudy: "Write cloud 80 %.",
   overcast: "Write cloud 100 %.",
   from: 'Write the file behind the name: weather … from "weather.csv".',
-  to: "Write the mean and how far it goes from there: outdoors 0 °C, swings 5 K.",
+  to: theMean,
+  between: theMean,
+  "..": theMean,
+  ...sameFor(
+    "rain wind snow pressure sun",
+    "It is not simulated; there are outdoors … °C, swings … K, seasons … K, humidity … %RH, cloud … % and fronts every … h.",
+  ),
 });
 
 /** What is said for `by` of a change. */

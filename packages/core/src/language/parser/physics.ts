@@ -128,6 +128,7 @@ export function people(c: Cursor): PeopleNode {
 function habit(c: Cursor): HabitNode {
   if (c.token.kind === "number")
     c.missing(c.token, "People are written one by one.", "Write a line for each: living during evening.");
+  if (c.comes("zone") && c.isName(1) && c.comes("during", 2)) c.takeMeant("", ["zone"]);
   const zone = anyWord(c, "the name of a zone");
   c.word("during");
   const { kind, text } = c.token;
@@ -141,6 +142,8 @@ function habit(c: Cursor): HabitNode {
   const habits = [];
   while (c.isSign(",") || comesOne(c, habitFigures)) {
     c.separator(",");
+    if (c.peek(0).kind === "number")
+      c.missing(c.token, "People are written one by one.", `Write a line for each: ${zone.text} during ${schedule.text}.`);
     habits.push(readOne(c, habitFigures));
   }
   return { zone, schedule, habits, span: c.span(zone.span) };

@@ -179,7 +179,15 @@ function settings(c: Cursor): TargetNode[] {
 
 function simulated(c: Cursor): SimulatedNode {
   const first = c.word("simulated");
-  if (!c.takeCommaWord("weather")) return { span: c.span(first) };
+  // `simulated weather frost`, `simulated, frost`
+  if (c.isWord("weather") && c.peek().kind === "word") c.separator(",");
+  else if (!c.takeCommaWord("weather")) {
+    if (!c.isSign(",") || c.peek().kind !== "word") return { span: c.span(first) };
+    c.next();
+    c.lacksWord("weather");
+    return { weather: anyWord(c, "a weather"), span: c.span(first) };
+  }
+  c.takeWord("weather");
   return { weather: anyWord(c, "a weather"), span: c.span(first) };
 }
 
@@ -209,6 +217,9 @@ function happening(c: Cursor): HappeningNode {
   return { when, what, span: c.span(first) };
 }
 
+/** How something is said to come to a value. */
+const comings: ReadonlySet<string> = new Set(["goes", "changes", "turns", "switches"]);
+
 /** `z.door opens`, `z.temperature stops reporting`, `person turns on z.fan`: told with the right form, and read on with. */
 function happensByHabit(c: Cursor): HappeningNode["what"] | undefined {
   const first = c.token;
@@ -220,9 +231,20 @@ function happensByHabit(c: Cursor): HappeningNode["what"] | undefined {
     const to: Term = { kind: "name", text: state, span: verb };
     return { kind: "is", parts: { name: what, value: to }, span: c.span(first) };
   }
+  const comesTo = c.isName() && comings.has(c.peek().text) && c.comes("to", 2);
+  if (comesTo && !c.comes("person")) {
+    const what = name(c, "what happens to: a sensor, a dial or a mode");
+    c.takeAllMeant("is", [c.token.text, "to"]);
+    return { kind: "is", parts: { name: what, value: value(c) }, span: c.span(first) };
+  }
+  if (c.isName() && c.comes("pressed", 1) && !c.comes("person")) {
+    const what = name(c, "what happens to: a sensor, a dial or a mode");
+    c.takeMeant("is pressed", ["pressed"]);
+    return { kind: "is pressed", parts: { name: what }, span: c.span(first) };
+  }
   const { text } = c.peek();
   const silent = c.isName() ? silenceHabits.find((words) => words[0] === text && c.comesAll(words, 1)) : undefined;
-  if (silent && !c.comes("person")) {
+  if (silent && !c.comes("person") && !c.comes("for", 1 + silent.length)) {
     const what = name(c, "what happens to: a sensor, a dial or a mode");
     c.takeAllMeant("falls silent", silent);
     return { kind: "falls silent", parts: { name: what }, span: c.span(first) };
@@ -326,5 +348,5 @@ function times(c: Cursor): { by?: Term; at?: Term; from?: Term; to?: Term } {
   if (c.takeWord("at")) return { at: sum(c) };
   if (!c.takeWord("from") && !c.takeMeant("from", ["between", "after", "since"])) return {};
   const from = sum(c);
-  return c.takeWord("to") || c.takeMeant("to", ["and", "-"]) ? { from, to: sum(c) } : { from };
+  return c.takeWord("to") || c.takeMeant("to", ["and", "-", "until", "till"]) ? { from, to: sum(c) } : { from };
 }
