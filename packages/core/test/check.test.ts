@@ -1,5 +1,5 @@
 // What reasoning finds: in situations people fall into, nowhere else, and with timelines that hold what they say.
-import { checkHouse, type Finding, type House, isSound, parseHouse, runTrials, writeHouse, writeTrial } from "modrik";
+import { checkHouse, type Finding, type House, isSound, parseHouse, runTrial, runTrials, writeHouse, writeTrial } from "modrik";
 import { type HouseText, openHouse } from "modrik/language";
 import { houseText, seeded } from "modrik/testing";
 import { describe, expect, test } from "vitest";
@@ -542,4 +542,17 @@ test.each([
   expect(problems.map(({ reason }) => reason)).toEqual([]);
   const [found] = checkHouse(house).filter(({ code }) => code === "rests-on");
   expect(found?.reason).toBe(says);
+});
+
+test("a flap that stays open is shown to stay so once it is cool again", () => {
+  const text = `house "A" { clock "UTC" readings last 15 min } zone w { sensor t: °C, 0..60 °C output flap: open/closed }
+    rule r { while w.t above 25 °C until below 23 °C hold w.flap at open }`;
+  const { house } = parseHouse({ "a.modrik": text });
+  const [found] = checkHouse(house).filter(({ code }) => code === "no-way-back");
+  expect(found?.certain).toBe(true);
+  const { passed, run } = runTrial(house, found?.shows as NonNullable<Finding["shows"]>);
+  expect(passed).toBe(true);
+  const { values } = run.past.line({ kind: "value", of: "w.t" });
+  expect(values.some((value) => value > 25)).toBe(true);
+  expect(values.at(-1)).toBeLessThan(23);
 });

@@ -692,6 +692,7 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
   [steps("call rule s"), "call", /Rules do not call one another/],
   [held("room.temperature below room.heat by 1 K"), "by", /below … - 1 K/],
   [held("no motion in room for 10 min"), "no", /Write not any/],
+  ["weather w { sun 8 h, outdoors 3 °C }", "sun", /Write cloud 10 %/],
   ["weather w { rain 2 mm, outdoors 3 °C }", "rain", /It is not simulated/],
   [lives("room during all, 2 persons"), "2", /Write a line for each: room during all/],
   [held("hour is 7"), "hour", /Write clock from 07:00 to 08:00/],

@@ -1,7 +1,7 @@
 // Which states of an output are on, and that figures, energy, heat, water and doses agree on it.
 import { measure, parseHouse, simulate } from "modrik";
 import { describe, expect, test } from "vitest";
-import { DAY, HOUR, houseOf, MINUTE, number, pass, problemsOf, roomsOf, START, weatherOf } from "./simulated.js";
+import { DAY, HOUR, houseOf, MINUTE, number, pass, roomsOf, START, weatherOf } from "./simulated.js";
 
 /** How an output is declared, the state it is held at by day, whether that is on, and the other. */
 const states: readonly (readonly [type: string, held: string, isOn: boolean, other: string])[] = [
@@ -63,7 +63,12 @@ describe("what delivers", () => {
     expect(parsed.problems.map(({ reason }) => reason)).toEqual([]);
   });
 
-  test.each(["open/closed", "slow/fast/stop"])("%s has to say how a dose ends", (type) => {
-    expect(problemsOf(house(type))).toEqual(["Output o needs an at-rest value: a dose would never end."]);
+  test.each([
+    ["open/closed", "at rest closed"],
+    ["slow/fast/stop", "at rest …"],
+  ])("%s has to say how a dose ends", (type, remedy) => {
+    const { problems } = parseHouse({ "a.modrik": `house "A" { clock "UTC" } ${house(type)}` });
+    expect(problems.map(({ reason }) => reason)).toEqual(["Output o needs an at-rest value: a dose would never end."]);
+    expect(problems[0]?.remedy).toBe(`Add for example: ${remedy}.`);
   });
 });

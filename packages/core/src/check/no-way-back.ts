@@ -1,12 +1,13 @@
 // A permanent request that nothing ever takes back.
 
-import { type House, restOf, type Step, standings, stepsIn } from "../house/index.js";
+import { type Condition, type House, restOf, type Step, standings, stepsIn } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { HOUR, MINUTE } from "../time/index.js";
 import type { Situation } from "../trial/index.js";
-import { type Ask, constantOf, strength } from "./asks.js";
+import { type Ask, allOf, constantOf, strength } from "./asks.js";
 import type { Draft } from "./finding.js";
 import type { Inquiry } from "./inquiry.js";
+import type { Stage } from "./scene.js";
 
 export function noWayBack(inquiry: Inquiry): Draft[] {
   return [...setForGood(inquiry), ...toggledForGood(inquiry), ...endless(inquiry), ...neverAtRest(inquiry)];
@@ -102,14 +103,20 @@ function neverAtRest(inquiry: Inquiry): Draft[] {
     const begins = first.event
       ? inquiry.firing(first.event, first.conditions, name)
       : stagesOf(scene.find(first.conditions, { of: name }), inquiry);
-    const ends = begins && scene.find([], { not: first.conditions.slice(0, 1), at: begins.at + HOUR });
     const condition = { kind: "is", left: { kind: "value", of: name }, right: first.value } as const;
+    const whole = allOf(first.conditions);
+    // What is held has to be shown to stay once its condition is over.
+    const over = begins && !first.event && whole ? endOf(first.conditions, begins.at + HOUR, inquiry) : undefined;
     const shows =
       begins &&
+      (first.event || over) &&
       scene.shows(
         `${name} is still ${value} a day later`,
-        ends && first.way === "held" ? [...begins.stages, { at: begins.at + HOUR, values: ends.values }] : begins.stages,
-        [{ claim: "always", condition, from: begins.at + MINUTE, to: begins.at + 24 * HOUR }],
+        [...begins.stages, ...(over ? [over] : [])],
+        [
+          { claim: "always", condition, from: begins.at + MINUTE, to: begins.at + 24 * HOUR },
+          ...(over && whole ? [{ claim: "never", condition: whole, from: over.at + MINUTE } as const] : []),
+        ],
       );
     const other = type.words.length === 2 ? type.words.find((word) => word !== value) : "…";
     return [
@@ -122,6 +129,12 @@ function neverAtRest(inquiry: Inquiry): Draft[] {
       },
     ];
   });
+}
+
+/** A situation in which the first of some conditions is over: one with an `until` by its end. */
+function endOf([first]: readonly Condition[], at: number, { scene }: Inquiry): Stage | undefined {
+  if (!first) return undefined;
+  return first.kind === "until" ? scene.find([first.reset], { at }) : scene.find([], { not: [first], at });
 }
 
 function stagesOf(situation: Situation | undefined, { scene }: Inquiry) {

@@ -362,6 +362,7 @@ const theMean = "Write the mean and how far it goes from there: outdoors 0 °C, 
 /** What weather is called, and what to write. */
 export const weatherHabits: Readonly<Record<string, string>> = bare({
   sunny: "Write cloud 10 %.",
+  sun: "Write cloud 10 %.",
   clear: "Write cloud 10 %.",
   cloudy: "Write cloud 80 %.",
   overcast: "Write cloud 100 %.",
@@ -370,7 +371,7 @@ export const weatherHabits: Readonly<Record<string, string>> = bare({
   between: theMean,
   "..": theMean,
   ...sameFor(
-    "rain wind snow pressure sun",
+    "rain wind snow pressure",
     "It is not simulated; there are outdoors … °C, swings … K, seasons … K, humidity … %RH, cloud … % and fronts every … h.",
   ),
 });

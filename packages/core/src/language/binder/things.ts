@@ -117,7 +117,8 @@ export function bindOutput(node: ThingNode, scope: Scope, type: ValueType, range
     scope.faults.add(node.name.span, {
       kind: "missing",
       what,
-      remedy: `Add for example: at rest ${offWordOf({ type })}.`,
+      // Of more than two states nobody can tell which one that is.
+      remedy: `Add for example: at rest ${type.words.length === 2 ? offWordOf({ type }) : "…"}.`,
     });
   }
   if (type.kind === "press") {
