@@ -1,10 +1,8 @@
 // Event sentences while a house runs: what their triggers last saw, and the steps that are going on.
-import type { Agenda, Evaluator } from "../expression/index.js";
-import { EVERY_DAY, MINUTE, type Sky } from "../time/index.js";
+import { EVERY_DAY, MINUTE } from "../time/index.js";
 import { equalNumbers, writeDuration } from "../units/index.js";
-import type { Countdowns } from "./countdowns.js";
 import { nextAt, nextEvery } from "./moments.js";
-import type { Outputs } from "./outputs.js";
+import type { Parts } from "./parts.js";
 import {
   type EventProgram,
   type Listener,
@@ -16,30 +14,7 @@ import {
   type UntilProgram,
   untilOf,
 } from "./program.js";
-import type { Recorder } from "./recorder.js";
 import type { EventSnapshot } from "./snapshot.js";
-import type { Told } from "./told.js";
-import type { UnknownTimes } from "./unknown-times.js";
-
-/** What steps do to the house around them. */
-export interface StepHost {
-  readonly program: Program;
-  readonly evaluator: Evaluator;
-  readonly agenda: Agenda;
-  readonly outputs: Outputs;
-  readonly recorder: Recorder;
-  readonly sky: Sky;
-  readonly unknownTimes: UnknownTimes;
-  readonly now: number;
-  /** Sets a dial or a mode. */
-  setCell(name: string, value: number): void;
-  /** Whether dials and modes may be set so, together; where not, it is told. */
-  mayTurn(settings: readonly (readonly [name: string, value: number])[]): boolean;
-  readonly countdowns: Countdowns;
-  readonly told: Told;
-  /** What somebody waits for, or has asked something until, is looked at in the next turn, changed or not. */
-  lookAgain(listener: Extract<Listener, { kind: "wait" | "until" }>): void;
-}
 
 interface Dose {
   readonly output: number;
@@ -79,7 +54,7 @@ const LATE = 5 * MINUTE;
 const harmless: ReadonlySet<StepProgram["kind"]> = new Set(["tell", "wait", "wait until", "branch", "jump"]);
 
 export class Events {
-  readonly #host: StepHost;
+  readonly #parts: Parts;
   readonly #states: EventState[];
   /** What sets a dial or mode for a time, by its name. */
   readonly #turning: ReadonlyMap<string, readonly Turning[]>;
@@ -92,9 +67,9 @@ export class Events {
   readonly #forced = new Set<number>();
   readonly #woken = new Set<number>();
 
-  constructor(host: StepHost) {
-    this.#host = host;
-    this.#states = host.program.events.map(({ triggers }) => ({
+  constructor(parts: Parts) {
+    this.#parts = parts;
+    this.#states = parts.program.events.map(({ triggers }) => ({
       next: -1,
       waiting: false,
       waitSaw: Number.NaN,
@@ -106,7 +81,7 @@ export class Events {
       dose: undefined,
       record: -1,
     }));
-    this.#turning = turningIn(host.program.events);
+    this.#turning = turningIn(parts.program.events);
   }
 
   get quiet(): boolean {
@@ -120,7 +95,7 @@ export class Events {
   }
 
   #program(event: number): EventProgram {
-    return this.#host.program.events[event] as EventProgram;
+    return this.#parts.program.events[event] as EventProgram;
   }
 
   #state(event: number): EventState {
@@ -141,7 +116,7 @@ export class Events {
   seeFirst(): void {
     this.#states.forEach(({ seen }, event) => {
       for (const [number, trigger] of this.#program(event).triggers.entries())
-        if (trigger.kind === "changes") seen[number] = this.#host.evaluator.values[trigger.node] as number;
+        if (trigger.kind === "changes") seen[number] = this.#parts.evaluator.values[trigger.node] as number;
     });
   }
 
@@ -150,7 +125,7 @@ export class Events {
   }
 
   #plan(trigger: TriggerProgram): void {
-    const { agenda, now } = this.#host;
+    const { agenda, now } = this.#parts;
     // What has happened does not happen again while the clock comes to it a second time.
     const after = Math.max(now, this.backUntil - 1);
     if (trigger.kind === "at" || trigger.kind === "every") agenda.set(trigger.timer, this.#nextMoment(trigger, after));
@@ -158,7 +133,7 @@ export class Events {
 
   /** The next moment of a trigger by the clock, strictly after an instant. */
   #nextMoment(trigger: TriggerProgram, after: number): number {
-    const { sky, evaluator } = this.#host;
+    const { sky, evaluator } = this.#parts;
     if (trigger.kind === "at") return nextAt(sky, trigger.at, evaluator.current(trigger.at.time), trigger.days, after);
     if (trigger.kind === "every") return nextEvery(sky, evaluator.current(trigger.every), trigger.days, after);
     return Number.POSITIVE_INFINITY;
@@ -166,11 +141,11 @@ export class Events {
 
   /** A moment of the clock has come; late by so much where the house was down when it was due. */
   moment(event: number, number: number, due: number): void {
-    const { now } = this.#host;
+    const { now } = this.#parts;
     const late = now - due;
     const trigger = this.#program(event).triggers[number] as TriggerProgram;
     if (late >= LATE)
-      this.#host.recorder.problem(
+      this.#parts.recorder.problem(
         "missed",
         `rule ${this.#program(event).rule} was due ${writeDuration(late)} ago and was skipped`,
       );
@@ -180,14 +155,14 @@ export class Events {
   }
 
   houseStarts(): void {
-    for (const { index, triggers } of this.#host.program.events) {
+    for (const { index, triggers } of this.#parts.program.events) {
       if (triggers.some(({ kind }) => kind === "the house starts")) this.fire(index);
     }
   }
 
   /** Looks at what a trigger watches, once it changed: an edge fires. */
   look(event: number, number: number): void {
-    const { evaluator } = this.#host;
+    const { evaluator } = this.#parts;
     const trigger = this.#program(event).triggers[number] as TriggerProgram;
     const { seen } = this.#state(event);
     if (trigger.kind === "at" || trigger.kind === "every") this.#plan(trigger);
@@ -199,19 +174,19 @@ export class Events {
       const far = trigger.by < 0 ? before !== value : isFar(before, value, evaluator.current(trigger.by));
       if (Number.isNaN(before) || far) seen[number] = value;
       if (trigger.timer >= 0) this.#watch(trigger, seen[number] as number);
-      if (far && !Number.isNaN(before)) this.fire(event, this.#host.recorder.recordOf(trigger.node));
+      if (far && !Number.isNaN(before)) this.fire(event, this.#parts.recorder.recordOf(trigger.node));
       return;
     }
     seen[number] = value;
     const wanted = trigger.rises ? 1 : 0;
-    if (trigger.byClock && this.#host.now < this.backUntil) return;
+    if (trigger.byClock && this.#parts.now < this.backUntil) return;
     if (value === wanted && before !== value && (trigger.cold || !Number.isNaN(before)))
-      this.fire(event, this.#host.recorder.recordOf(trigger.node));
+      this.fire(event, this.#parts.recorder.recordOf(trigger.node));
   }
 
   /** A value that moves by itself is looked at when it is so far from what it was. */
   #watch({ node, by, timer }: Extract<TriggerProgram, { kind: "changes" }>, from: number): void {
-    const { agenda, evaluator, now } = this.#host;
+    const { agenda, evaluator, now } = this.#parts;
     const far = evaluator.current(by);
     agenda.set(timer, far > 0 ? Math.max(now + 1, evaluator.nextStep(node, far, from)) : Number.POSITIVE_INFINITY);
   }
@@ -223,7 +198,7 @@ export class Events {
     const state = this.#state(listener.event);
     const see = (of: { readonly kind: string; readonly node?: number } | undefined, seen: (value: number) => void) => {
       if (of?.kind !== "edge" || of.node === undefined) return;
-      const value = this.#host.evaluator.current(of.node);
+      const value = this.#parts.evaluator.current(of.node);
       if (!Number.isNaN(value)) seen(value);
     };
     if (listener.kind === "trigger") {
@@ -240,19 +215,19 @@ export class Events {
 
   fire(event: number, cause = -1): void {
     const { rule, sentence, ruleIndex } = this.#program(event);
-    if (this.#host.outputs.paused.has(ruleIndex)) return;
+    if (this.#parts.outputs.paused.has(ruleIndex)) return;
     this.#fired.add(event);
-    this.#state(event).record = this.#host.recorder.note({ kind: "trigger", rule, sentence }, cause < 0 ? [] : [cause]);
+    this.#state(event).record = this.#parts.recorder.note({ kind: "trigger", rule, sentence }, cause < 0 ? [] : [cause]);
   }
 
   /** A person runs the first steps of a rule, whatever `provided` says; with its trigger, once. */
   run(event: number): void {
     const { rule, ruleIndex } = this.#program(event);
-    if (this.#host.outputs.paused.has(ruleIndex)) return;
+    if (this.#parts.outputs.paused.has(ruleIndex)) return;
     this.#forced.add(event);
     this.#fired.add(event);
     // No trigger of its own came, and none is told of later.
-    this.#state(event).record = this.#host.recorder.note({ kind: "person", text: `runs ${rule}` }, []);
+    this.#state(event).record = this.#parts.recorder.note({ kind: "person", text: `runs ${rule}` }, []);
   }
 
   // ── Waits and what lasts until something ────────────────────────────────────────────────────────────────────────────
@@ -287,7 +262,7 @@ export class Events {
   /** A state is over when it is so, a moment when it comes. */
   #isOver(until: UntilProgram, before: number, see: (value: number) => void): boolean {
     if (until.kind === "at") return false;
-    const { evaluator } = this.#host;
+    const { evaluator } = this.#parts;
     const value = evaluator.current(until.node);
     if (until.kind === "state") return value === 1;
     if (Number.isNaN(value)) return false;
@@ -303,7 +278,7 @@ export class Events {
   #endLasting(event: number, number: number): void {
     for (const setting of settingsIn(this.#program(event).steps[number]))
       if (setting.kind === "turn") this.goBack(event, setting.turn);
-      else if (this.#host.outputs.isAskedBy(setting.claim, number)) this.#host.outputs.letGo(setting.claim);
+      else if (this.#parts.outputs.isAskedBy(setting.claim, number)) this.#parts.outputs.letGo(setting.claim);
   }
 
   /** A dial or mode set for a time goes back, unless it was set again meanwhile. */
@@ -311,13 +286,13 @@ export class Events {
     const setting = this.#program(event).turns[turn];
     const former = this.#state(event).changed.get(turn);
     if (!setting || former === undefined) return;
-    this.#host.setCell(setting.cell, former);
+    this.#parts.deeds.setCell(setting.cell, former);
   }
 
   /** What was set for a time and is set again does not go back. */
   setAnew(cell: string): void {
     for (const { event, turn, timer } of this.#turning.get(cell) ?? []) {
-      if (this.#state(event).changed.delete(turn)) this.#host.agenda.clear(timer);
+      if (this.#state(event).changed.delete(turn)) this.#parts.agenda.clear(timer);
     }
   }
 
@@ -343,20 +318,20 @@ export class Events {
 
   #mayBegin(event: number): boolean {
     const { provided } = this.#program(event);
-    return provided < 0 || this.#host.evaluator.current(provided) === 1 || this.#forced.has(event);
+    return provided < 0 || this.#parts.evaluator.current(provided) === 1 || this.#forced.has(event);
   }
 
   #endWait(event: number): void {
     const state = this.#state(event);
     state.waiting = false;
-    this.#host.agenda.clear(this.#program(event).timer);
+    this.#parts.agenda.clear(this.#program(event).timer);
     if (state.dose) this.#endDose(event, "");
   }
 
   #begin(event: number): void {
     const program = this.#program(event);
     const state = this.#state(event);
-    for (const other of this.#host.program.rules[program.ruleIndex]?.events ?? []) if (other !== event) this.stop(other);
+    for (const other of this.#parts.program.rules[program.ruleIndex]?.events ?? []) if (other !== event) this.stop(other);
     if (state.next >= 0 && program.again === "ignore") return;
     if (state.next >= 0 && program.again === "wait") {
       state.queued++;
@@ -374,7 +349,7 @@ export class Events {
     state.next = -1;
     state.waiting = false;
     state.queued = 0;
-    this.#host.agenda.clear(this.#program(event).timer);
+    this.#parts.agenda.clear(this.#program(event).timer);
   }
 
   #run(event: number): void {
@@ -384,13 +359,13 @@ export class Events {
       while (state.next >= 0 && state.next < steps.length) {
         const number = state.next++;
         const step = steps[number] as StepProgram;
-        const record = this.#host.recorder.note(
+        const record = this.#parts.recorder.note(
           { kind: "step", rule, sentence, step: number, ...this.#asksOf(step) },
           state.record < 0 ? [] : [state.record],
         );
-        this.#host.recorder.cause = record < 0 ? [] : [record];
+        this.#parts.recorder.cause = record < 0 ? [] : [record];
         const waits = this.#do(event, number, step);
-        this.#host.recorder.cause = [];
+        this.#parts.recorder.cause = [];
         if (waits) return;
       }
       state.next = -1;
@@ -402,7 +377,7 @@ export class Events {
 
   /** The outputs a step asks for something, for the journal. */
   #asksOf(step: StepProgram): { asks?: readonly string[] } {
-    if (!this.#host.recorder.recording) return {};
+    if (!this.#parts.recorder.recording) return {};
     const of = step.kind === "ramp" || step.kind === "dose" ? [step] : settingsIn(step);
     const claims = of.flatMap((one) => ("claims" in one ? one.claims : "claim" in one ? [one.claim] : []));
     return claims.length > 0 ? { asks: claims.map((claim) => this.#outputOf(claim)) } : {};
@@ -410,9 +385,9 @@ export class Events {
 
   /** Takes one step; true when the steps after it have to wait. */
   #do(event: number, number: number, step: StepProgram): boolean {
-    const host = this.#host;
+    const parts = this.#parts;
     if (this.#program(event).watches && !harmless.has(step.kind)) return false;
-    const value = (node: number) => host.evaluator.peek(node);
+    const value = (node: number) => parts.evaluator.peek(node);
     switch (step.kind) {
       case "ask":
       case "turn":
@@ -434,23 +409,23 @@ export class Events {
       case "dose":
         return this.#dose(event, number, step);
       case "release":
-        host.outputs.release(step.output);
+        parts.outputs.release(step.output);
         return false;
       case "apply":
         this.#apply(event, number, step.settings);
         return false;
       case "start":
-        if (step.lasts < 0) host.countdowns.start(step.countdown);
-        else host.countdowns.start(step.countdown, value(step.lasts));
+        if (step.lasts < 0) parts.countdowns.start(step.countdown);
+        else parts.countdowns.start(step.countdown, value(step.lasts));
         return false;
       case "stop":
-        host.countdowns.stop(step.countdown);
+        parts.countdowns.stop(step.countdown);
         return false;
       case "tell":
         this.#tell(event, number, step);
         return false;
       case "send":
-        host.told.send(step.text, step.to);
+        parts.told.send(step.text, step.to);
         return false;
       case "wait": {
         const lasts = this.#time(event, number, step.for, "wait", "it ends at once");
@@ -472,8 +447,8 @@ export class Events {
   /** A time that a step names; undefined where it is not known, which is told once. */
   #time(event: number, number: number, node: number, what: string, comesOfIt: string): number | undefined {
     const { rule, sentence } = this.#program(event);
-    const time = this.#host.evaluator.peek(node);
-    return this.#host.unknownTimes.of(
+    const time = this.#parts.evaluator.peek(node);
+    return this.#parts.unknownTimes.of(
       time,
       `${rule}#${sentence}.${number} ${what}`,
       `rule ${rule}: the time of "${what}"`,
@@ -483,13 +458,13 @@ export class Events {
 
   #wait(event: number, duration: number): boolean {
     if (!(duration > 0)) return false;
-    const { agenda, now } = this.#host;
+    const { agenda, now } = this.#parts;
     agenda.set(this.#program(event).timer, Math.ceil(now + duration));
     return true;
   }
 
   #waitUntil(event: number, number: number, { until, atMost }: Extract<StepProgram, { kind: "wait until" }>): boolean {
-    const { evaluator, agenda, now } = this.#host;
+    const { evaluator, agenda, now } = this.#parts;
     const state = this.#state(event);
     if (until.kind === "state" && evaluator.peek(until.node) === 1) return false;
     const most = atMost < 0 ? undefined : this.#time(event, number, atMost, "wait until …, at most", "it does not limit");
@@ -505,32 +480,32 @@ export class Events {
 
   /** A state that was so before these steps, and is not so amid them, may be so after them with no change to tell of it. */
   #lookAgain(until: UntilProgram, listener: Extract<Listener, { kind: "wait" | "until" }>): void {
-    if (until.kind === "state" && this.#host.evaluator.current(until.node) === 1) this.#host.lookAgain(listener);
+    if (until.kind === "state" && this.#parts.evaluator.current(until.node) === 1) this.#parts.turns.lookAt(listener);
   }
 
   #nextOf({ at }: Extract<UntilProgram, { kind: "at" }>): number {
-    const { sky, evaluator, now } = this.#host;
+    const { sky, evaluator, now } = this.#parts;
     return nextAt(sky, at, evaluator.peek(at.time), EVERY_DAY, now);
   }
 
   /** A preset is allowed, or refused, as one, and ends as one: by what was so before the first of it was set. */
   #apply(event: number, number: number, settings: readonly SettingProgram[]): void {
-    const value = (setting: SettingProgram) => this.#host.evaluator.peek(setting.value);
+    const value = (setting: SettingProgram) => this.#parts.evaluator.peek(setting.value);
     const turned = settings.flatMap((one) => (one.kind === "turn" ? [[one.cell, value(one)] as const] : []));
-    if (!this.#host.mayTurn(turned)) return;
+    if (!this.#parts.deeds.mayTurn(turned)) return;
     const over = this.#beginLasting(event, number, settings[0]?.until);
     for (const one of settings) this.#setNow(event, number, one, value(one), over);
   }
 
   #set(event: number, number: number, step: SettingProgram, value: number): void {
-    if (Number.isNaN(value) || (step.kind === "turn" && !this.#host.mayTurn([[step.cell, value]]))) return;
+    if (Number.isNaN(value) || (step.kind === "turn" && !this.#parts.deeds.mayTurn([[step.cell, value]]))) return;
     this.#setNow(event, number, step, value, this.#beginLasting(event, number, step.until));
   }
 
   /** What a step sets lasts until something, from now on; whether that is so already. */
   #beginLasting(event: number, number: number, until: UntilProgram | undefined): boolean {
     if (!until || until.kind === "at") return false;
-    const value = this.#host.evaluator.peek(until.node);
+    const value = this.#parts.evaluator.peek(until.node);
     this.#state(event).untilSaw.set(number, value);
     if (until.kind === "state" && value === 1) return true;
     this.#lookAgain(until, { kind: "until", event, step: number });
@@ -539,19 +514,19 @@ export class Events {
 
   #setNow(event: number, number: number, step: SettingProgram, value: number, over: boolean): void {
     if (Number.isNaN(value)) return;
-    const { evaluator, agenda } = this.#host;
+    const { evaluator, agenda } = this.#parts;
     const timed = step.for >= 0 || step.until !== undefined;
     const ends = this.#endOf(event, number, step);
     if (ends === undefined) return;
     if (step.kind === "ask") {
-      if (over) this.#host.outputs.letGo(step.claim);
-      else this.#host.outputs.ask(step.claim, value, { timed, ends, step: number });
+      if (over) this.#parts.outputs.letGo(step.claim);
+      else this.#parts.outputs.ask(step.claim, value, { timed, ends, step: number });
       return;
     }
     if (over) return;
     const { changed } = this.#state(event);
-    const former = changed.get(step.turn) ?? evaluator.peek(this.#host.program.cells.get(step.cell)?.node as number);
-    this.#host.setCell(step.cell, value);
+    const former = changed.get(step.turn) ?? evaluator.peek(this.#parts.program.cells.get(step.cell)?.node as number);
+    this.#parts.deeds.setCell(step.cell, value);
     if (!timed) return;
     changed.set(step.turn, former);
     agenda.set(step.timer, ends);
@@ -566,17 +541,17 @@ export class Events {
     if (lasts === undefined || (until?.kind === "at" && time(until.at.time, "until") === undefined)) return undefined;
     const most =
       step.atMost < 0 ? undefined : this.#time(event, number, step.atMost, `set ${what} …, at most`, "it does not limit");
-    const end = Math.ceil(this.#host.now + Math.min(lasts, most ?? lasts));
+    const end = Math.ceil(this.#parts.now + Math.min(lasts, most ?? lasts));
     return until?.kind === "at" ? Math.min(end, this.#nextOf(until)) : end;
   }
 
   #outputOf(claim: number): string {
-    const { claims, outputs } = this.#host.program;
+    const { claims, outputs } = this.#parts.program;
     return outputs[claims[claim]?.output ?? -1]?.name ?? "";
   }
 
   #ramp(event: number, number: number, { claims, from, to, over }: Extract<StepProgram, { kind: "ramp" }>): boolean {
-    const { evaluator, now } = this.#host;
+    const { evaluator, now } = this.#parts;
     const [begins, ends] = [evaluator.peek(from), evaluator.peek(to)];
     const lasts = this.#time(
       event,
@@ -587,16 +562,22 @@ export class Events {
     );
     if (Number.isNaN(begins + ends) || lasts === undefined) return false;
     for (const claim of claims)
-      this.#host.outputs.ask(claim, ends, { timed: true, ends: Math.ceil(now + lasts), step: number, from: begins, over: lasts });
+      this.#parts.outputs.ask(claim, ends, {
+        timed: true,
+        ends: Math.ceil(now + lasts),
+        step: number,
+        from: begins,
+        over: lasts,
+      });
     return this.#wait(event, lasts);
   }
 
   /** Runs as long as its calibrated flow needs: dead time, and amount by rate. */
   #dose(event: number, number: number, { claim, output, amount, broken }: Extract<StepProgram, { kind: "dose" }>): boolean {
-    const host = this.#host;
-    const { delivers } = host.program.outputs[output] ?? {};
+    const parts = this.#parts;
+    const { delivers } = parts.program.outputs[output] ?? {};
     if (!delivers) return false;
-    const [volume, rate] = [host.evaluator.peek(amount), host.evaluator.peek(delivers.rate)];
+    const [volume, rate] = [parts.evaluator.peek(amount), parts.evaluator.peek(delivers.rate)];
     const name = this.#outputOf(claim);
     const { full } = delivers;
     const after = this.#time(event, number, delivers.after, `delivers … after of ${name}`, "it does not dose");
@@ -604,9 +585,9 @@ export class Events {
     // The rate is in the base unit of flow, ml/s.
     const lasts = Math.ceil(after + (volume / rate) * 1000);
     this.#doses++;
-    const ends = host.now + lasts;
-    this.#state(event).dose = { output, claim, started: host.now, amount: volume, rate, after, ends, broken };
-    host.outputs.ask(claim, full, { timed: true, ends, step: number });
+    const ends = parts.now + lasts;
+    this.#state(event).dose = { output, claim, started: parts.now, amount: volume, rate, after, ends, broken };
+    parts.outputs.ask(claim, full, { timed: true, ends, step: number });
     this.#wait(event, lasts);
     return true;
   }
@@ -621,8 +602,8 @@ export class Events {
     if (this.#doses === 0) return;
     for (const [event, { dose }] of this.#states.entries()) {
       if (!dose) continue;
-      const { value, because } = this.#host.outputs.now(dose.output);
-      if (value === this.#host.program.outputs[dose.output]?.delivers?.full) continue;
+      const { value, because } = this.#parts.outputs.now(dose.output);
+      if (value === this.#parts.program.outputs[dose.output]?.delivers?.full) continue;
       this.#endDose(event, because);
       this.#woken.add(event);
     }
@@ -634,14 +615,14 @@ export class Events {
     if (!dose) return;
     this.#doses--;
     state.dose = undefined;
-    const isBroken = this.#host.now < dose.ends;
-    const given = isBroken ? givenOf(dose, this.#host.now) : dose.amount;
+    const isBroken = this.#parts.now < dose.ends;
+    const given = isBroken ? givenOf(dose, this.#parts.now) : dose.amount;
     this.#keepAmount(dose.output, given);
     if (isBroken) {
       this.#tellDose(dose.output, given, dose.amount, because || "the end of its steps");
       this.#goOnBroken(event, dose.broken);
     }
-    this.#host.outputs.letGo(dose.claim);
+    this.#parts.outputs.letGo(dose.claim);
   }
 
   /** Behind a dose that was broken off come the steps of its `otherwise`, if any, and no others. */
@@ -650,19 +631,19 @@ export class Events {
   }
 
   #keepAmount(output: number, given: number): void {
-    const { lastAmount } = this.#host.program.outputs[output] as Program["outputs"][number];
-    if (lastAmount >= 0) this.#host.evaluator.set(lastAmount, given);
+    const { lastAmount } = this.#parts.program.outputs[output] as Program["outputs"][number];
+    if (lastAmount >= 0) this.#parts.evaluator.set(lastAmount, given);
   }
 
   #tellDose(output: number, given: number, amount: number, stoppedBy: string): void {
-    const name = this.#host.program.outputs[output]?.name;
+    const name = this.#parts.program.outputs[output]?.name;
     const said = `${name}: ${Math.round(given)} of ${Math.round(amount)} ml, stopped by ${stoppedBy}`;
-    this.#host.recorder.problem("dose", said);
+    this.#parts.recorder.problem("dose", said);
   }
 
   /** One held back is counted in the next that is told. */
   #tell(event: number, number: number, { text, through, onceIn }: Extract<StepProgram, { kind: "tell" }>): void {
-    const { now } = this.#host;
+    const { now } = this.#parts;
     const { told } = this.#state(event);
     const before = told.get(number);
     const rest = onceIn < 0 ? undefined : this.#time(event, number, onceIn, "tell … at most once in", "it does not limit");
@@ -670,7 +651,7 @@ export class Events {
       before.heldBack++;
       return;
     }
-    this.#host.told.tell(text, through, before?.heldBack ?? 0);
+    this.#parts.told.tell(text, through, before?.heldBack ?? 0);
     if (onceIn >= 0) told.set(number, { at: now, heldBack: 0 });
   }
 
@@ -680,7 +661,7 @@ export class Events {
     const known = (value: number) => (Number.isFinite(value) ? value : null);
     const { next, waiting, waitSaw, queued, seen, untilSaw, changed, told, dose } = this.#state(event);
     const { timer, turns } = this.#program(event);
-    const { agenda } = this.#host;
+    const { agenda } = this.#parts;
     return {
       next: next < 0 ? null : next,
       wakes: known(agenda.due(timer)),
@@ -702,7 +683,7 @@ export class Events {
     const unknown = (value: number | null | undefined) => value ?? Number.NaN;
     const state = this.#state(event);
     const { triggers, timer, steps, turns } = this.#program(event);
-    const { agenda } = this.#host;
+    const { agenda } = this.#parts;
     Object.assign(state, {
       next: saved.next ?? -1,
       waiting: saved.waiting,
@@ -724,7 +705,7 @@ export class Events {
     const step = steps[(saved.next ?? 0) - 1];
     if (step?.kind === "dose") {
       const given = givenOf(saved.dose, at);
-      this.#host.outputs.letGo(step.claim);
+      this.#parts.outputs.letGo(step.claim);
       this.#keepAmount(step.output, given);
       this.#tellDose(step.output, given, saved.dose.amount, "the controller going down");
       this.#goOnBroken(event, step.broken);

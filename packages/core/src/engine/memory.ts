@@ -1,24 +1,12 @@
 // What a house remembers, written down and taken up again. Everything is keyed by names and expressions: after an edit,
 // what still fits is kept and the rest is listed.
 
-import type { Agenda, Evaluator } from "../expression/index.js";
 import { misfitNumber } from "../house/index.js";
 import type { ClaimState, OutputState } from "./claims.js";
-import type { Events } from "./events.js";
 import type { Outputs } from "./outputs.js";
+import type { Parts } from "./parts.js";
 import type { Cell, ClaimProgram, EventProgram, Program } from "./program.js";
 import { type ClaimSnapshot, claimKeyOf, type OutputSnapshot, type Queued, type Snapshot } from "./snapshot.js";
-import type { UnknownTimes } from "./unknown-times.js";
-
-/** The parts of a running house that remember. */
-export interface Remembering {
-  readonly program: Program;
-  readonly agenda: Agenda;
-  readonly evaluator: Evaluator;
-  readonly outputs: Outputs;
-  readonly events: Events;
-  readonly unknownTimes: UnknownTimes;
-}
 
 /** What only the running house itself knows. */
 export interface Present {
@@ -44,7 +32,7 @@ function own<Saved>(record: Readonly<Record<string, Saved>>, name: string): Save
   return Object.hasOwn(record, name) ? record[name] : undefined;
 }
 
-export function takeSnapshot(parts: Remembering, present: Present): Snapshot {
+export function takeSnapshot(parts: Parts, present: Present): Snapshot {
   const { program, evaluator, outputs, events, agenda } = parts;
   const due = (timer: number) => finite(agenda.due(timer));
   const named = <Item, Saved>(
@@ -82,7 +70,7 @@ export function takeSnapshot(parts: Remembering, present: Present): Snapshot {
 }
 
 /** The claim whose moving value an output follows, and how far it has followed it. */
-function movingOf({ program, outputs }: Remembering, output: number): OutputSnapshot["moving"] {
+function movingOf({ program, outputs }: Parts, output: number): OutputSnapshot["moving"] {
   const { movingBy, movingValue, movingNext, movingSent } = outputs.states[output] as OutputState;
   const claim = program.outputs[output]?.claims.find((one) => movingBy !== undefined && lineOf(outputs, one) === movingBy);
   return claim
@@ -96,7 +84,7 @@ function lineOf(outputs: Outputs, claim: ClaimProgram): OutputState["movingBy"] 
 }
 
 /** Takes a snapshot up into a house that has just been made, and comes up at `at`; names what does not fit. */
-export function restore(parts: Remembering, snapshot: Snapshot, at: number): string[] {
+export function restore(parts: Parts, snapshot: Snapshot, at: number): string[] {
   const { program, evaluator, outputs, events, agenda } = parts;
   const plan = (timer: number, due: number | null) => agenda.set(timer, due ?? Number.POSITIVE_INFINITY);
   evaluator.now = snapshot.at;
@@ -150,7 +138,7 @@ export function restore(parts: Remembering, snapshot: Snapshot, at: number): str
   return leftOut;
 }
 
-function restoreNodes({ program, evaluator }: Remembering, snapshot: Snapshot): string[] {
+function restoreNodes({ program, evaluator }: Parts, snapshot: Snapshot): string[] {
   const leftOut: string[] = [];
   const { graph, cells } = program;
   const known = new Set(graph.nodes.map(({ key }) => key));
@@ -180,7 +168,7 @@ function restoreOutput(state: OutputState, saved: OutputSnapshot): void {
   });
 }
 
-function restoreClaims({ program, agenda, outputs }: Remembering, { claims }: Snapshot): string[] {
+function restoreClaims({ program, agenda, outputs }: Parts, { claims }: Snapshot): string[] {
   const taken = new Set<string>();
   for (const claim of program.claims) {
     const key = claimKey(claim, program);

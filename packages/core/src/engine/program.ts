@@ -285,3 +285,13 @@ export interface Program {
   readonly timers: readonly Timer[];
   readonly listeners: ReadonlyMap<number, readonly Listener[]>;
 }
+
+/**
+ * A sensor, output, dial or mode by its name.
+ * @throws RangeError when the house has none of that name
+ */
+export function cellNamed({ cells }: Program, name: string): Cell {
+  const cell = cells.get(name);
+  if (!cell) throw new RangeError(`the house has no thing called "${name}"`);
+  return cell;
+}
