@@ -32,6 +32,15 @@ test("the page names tests that there are", () => {
   expect(named.filter((name) => !isThere(name))).toEqual([]);
 });
 
+test("the page names what its files let out", () => {
+  const named = [...page.matchAll(/`([A-Z]\w+)` \(`([\w/-]+\.ts)`\)/g)].map(([, name = "", path = ""]) => ({ name, path }));
+  expect(named.length).toBeGreaterThan(8);
+  const isLetOut = ({ name, path }: { name: string; path: string }) =>
+    existsSync(source + path) &&
+    new RegExp(`^export (class|interface|type|function) ${name}\\b`, "m").test(readFileSync(source + path, "utf8"));
+  expect(named.filter((one) => !isLetOut(one))).toEqual([]);
+});
+
 test("nothing impure is called", () => {
   expect(files.length).toBeGreaterThan(40);
   for (const file of files) {
@@ -55,8 +64,11 @@ test("folders import only from those below, and through their doors", () => {
   }
 });
 
-/** Values need conditions and conditions values: these are one idea in three files. */
-const oneIdea = new Set(["language/binder/terms.ts", "language/binder/functions.ts", "language/binder/pick.ts"]);
+/** Values need conditions and conditions values, and texts have values in them: each of these is one idea in three files. */
+const oneIdea = new Set([
+  ...["terms", "functions", "pick"].map((name) => `language/binder/${name}.ts`),
+  ...["terms", "relation", "quoted"].map((name) => `language/parser/${name}.ts`),
+]);
 
 test("no file imports itself, by whatever way", () => {
   const imports = new Map(

@@ -3,7 +3,9 @@ import type { Quoted, TargetNode, Word } from "../syntax.js";
 import type { WantedName } from "../wanted.js";
 import { isNumberToken } from "./ahead.js";
 import { type Cursor, isPlain } from "./cursor.js";
-import { anyWord, name, quoted, value } from "./terms.js";
+import { quoted } from "./quoted.js";
+import { value } from "./terms.js";
+import { anyWord, name } from "./words.js";
 
 /** A new name; one of several words, or a title alone, is told with the name that it can have, and read on with. */
 export function declaredName(c: Cursor, what: string): Word {

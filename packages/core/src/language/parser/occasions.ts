@@ -5,7 +5,8 @@ import type { Token } from "../token.js";
 import { comesToBound, isBareTime } from "./ahead.js";
 import type { Cursor } from "./cursor.js";
 import { comesDays, days } from "./days.js";
-import { condition, name, sum, value } from "./terms.js";
+import { condition, sum, value } from "./terms.js";
+import { name } from "./words.js";
 
 /** trigger { "or when" trigger } */
 export function triggers(c: Cursor): TriggerNode[] {

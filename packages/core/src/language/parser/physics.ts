@@ -8,7 +8,9 @@ import type { Token } from "../token.js";
 import { airFigures, effectRows, type Figure, givenIn, habitFigures, roomRows } from "../vocabulary/physics.js";
 import type { Cursor } from "./cursor.js";
 import { heading } from "./heading.js";
-import { anyWord, name, quoted, signed } from "./terms.js";
+import { quoted } from "./quoted.js";
+import { signed } from "./terms.js";
+import { anyWord, name } from "./words.js";
 
 type Figures = Readonly<Record<string, Figure>>;
 

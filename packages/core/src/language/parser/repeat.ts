@@ -2,7 +2,8 @@
 import type { Term, Word } from "../syntax.js";
 import type { Token } from "../token.js";
 import { Cursor, withoutRepeated } from "./cursor.js";
-import { anyWord, value } from "./terms.js";
+import { value } from "./terms.js";
+import { anyWord } from "./words.js";
 
 export interface RepeatHead {
   readonly word: Word;

@@ -24,8 +24,10 @@ import { isNumberToken, relations } from "./ahead.js";
 import type { Cursor } from "./cursor.js";
 import { declaredName, heading, splitNote, targetOf } from "./heading.js";
 import { triggers } from "./occasions.js";
+import { quoted } from "./quoted.js";
 import { comesSwitch, switched } from "./switched.js";
-import { anyWord, condition, name, quoted, signed, sum, value } from "./terms.js";
+import { condition, signed, sum, value } from "./terms.js";
+import { anyWord, name } from "./words.js";
 
 /** What a `while` does, read behind its word. */
 const actions: Readonly<Record<string, (c: Cursor, first: Token) => ActionNode>> = { hold, keep, cycle };

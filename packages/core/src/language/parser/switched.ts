@@ -3,7 +3,8 @@
 import type { TargetNode } from "../syntax.js";
 import { isNumberToken } from "./ahead.js";
 import { type Cursor, isPlain } from "./cursor.js";
-import { name, value } from "./terms.js";
+import { value } from "./terms.js";
+import { name } from "./words.js";
 
 const verbs: ReadonlySet<string> = new Set(["turn", "switch", "put"]);
 const between: ReadonlySet<string> = new Set(["=", ":", "to", "at", "is"]);

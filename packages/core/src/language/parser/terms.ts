@@ -1,30 +1,15 @@
 // Values and conditions: one function for each level of the grammar, from loose to tight.
 import { toBase, type Unit } from "../../units/index.js";
-import { boundVerbs, forHabits, howFast, lengthHabits, numberHabits, severalHabits, stateVerbs, wordings } from "../habits.js";
-import { lex } from "../lexer.js";
-import type { Argument, BoundWord, CaseNode, Quoted, Reset, Term, Word } from "../syntax.js";
-import { reserved, starters, type Token } from "../token.js";
-import type { WantedName } from "../wanted.js";
-import {
-  actionWords,
-  boundByHabit,
-  bounds,
-  claimFirst,
-  comesAction,
-  comesNeedless,
-  comesRange,
-  comesSeveral,
-  ends,
-  isNumberToken,
-  isTimeAt,
-  lastByHabit,
-  relations,
-  sideAt,
-  soLongByHabit,
-} from "./ahead.js";
+import { forHabits, lengthHabits, severalHabits, wordings } from "../habits.js";
+import type { Argument, BoundWord, CaseNode, Reset, Term, Word } from "../syntax.js";
+import { reserved, starters } from "../token.js";
+import { bounds, comesNeedless, comesSeveral, isNumberToken, isTimeAt, lastByHabit, relations, soLongByHabit } from "./ahead.js";
 import type { Subject } from "./asked.js";
 import { clockByHabit, takesTimeOfDay } from "./clock.js";
-import { Cursor, isPlain, phrases, Unparsed, withoutRepeated } from "./cursor.js";
+import { type Cursor, isPlain } from "./cursor.js";
+import { quoted } from "./quoted.js";
+import { relation } from "./relation.js";
+import { anyWord, name } from "./words.js";
 
 /** condition = conjunction { "or" conjunction } */
 export function condition(c: Cursor): Term {
@@ -196,153 +181,6 @@ function zonesIn(c: Cursor): Word[] {
   }
   return zones;
 }
-
-const mirrored: Readonly<Record<BoundWord, BoundWord>> = {
-  above: "below",
-  below: "above",
-  "at least": "at most",
-  "at most": "at least",
-};
-
-/** `at least 3 K below x`, where `at most x - 3 K` is meant: told, and read on with. */
-function besideOther(c: Cursor, left: Term, bound: BoundWord | undefined, first: Token): Term {
-  const { side, takes } = sideAt(c, 0) as { side: "above" | "below"; takes: number };
-  const by = signed(c);
-  for (let taken = 0; taken < takes; taken++) c.next();
-  const other = sum(c);
-  const sign = side === "above" ? "+" : "-";
-  // Bare, so much above means at least so much.
-  const wanted = bound ?? "at least";
-  const meant = side === "above" ? wanted : mirrored[wanted];
-  c.tellMeant(first, `${meant} ${c.textOf(other.span)} ${sign} ${c.textOf(by.span)}`);
-  const right: Term = { kind: "binary", sign, left: other, right: by, span: c.span(other.span) };
-  return { kind: "bound", bound: meant, left, right, span: c.span(left.span) };
-}
-
-function relation(c: Cursor, left: Term): Term {
-  const span = () => c.span(left.span);
-  const first = c.token;
-  const byHabit = boundByHabit(c);
-  if (byHabit) {
-    for (let taken = 0; taken < byHabit.takes; taken++) c.next();
-    if (sideAt(c, 0)) return besideOther(c, left, byHabit.meant, first);
-    c.tellMeant(first, byHabit.meant);
-    return { kind: "bound", bound: byHabit.meant, left, right: sum(c), span: span() };
-  }
-  if (left.kind === "name" && sideAt(c, c.isWord("is") ? 1 : 0)) {
-    c.takeWord("is");
-    return besideOther(c, left, undefined, first);
-  }
-  if (c.isSign("=")) {
-    c.faults.add(c.token, { kind: "habit", written: "=", meant: "is" });
-    c.next();
-    return { kind: "is", negated: false, left, right: value(c), span: span() };
-  }
-  const isVerb = c.comes("is") || boundVerbs.has(first.text) || first.text === "remains" || first.text === "lies";
-  if (isVerb && c.comes("between", 1) && (isNumberToken(c.peek(2)) || c.isSign("-", 2) || (c.isName(2) && c.comes("and", 3)))) {
-    c.takeAllMeant("between", [first.text, "between"]);
-    return between(c, left);
-  }
-  if (c.isAmong(bounds)) {
-    const bound = c.next().text as BoundWord;
-    if (sideAt(c, 0)) return besideOther(c, left, bound, first);
-    return { kind: "bound", bound, left, right: sum(c), span: span() };
-  }
-  if (c.takeWord("between")) return between(c, left);
-  if (c.conditions && left.kind === "name" && comesRange(c)) return rangeByHabit(c, left);
-  if (c.claims && left.kind === "name") claimFirst(c, left.text);
-  if (c.takeWord("is") || c.takeWord("was")) {
-    const negated = c.takeWord("not");
-    return { kind: "is", negated, left, right: value(c), span: span() };
-  }
-  if (c.isWord("has") && (c.isWord("been", 1) || c.isWord("not", 1))) {
-    c.next();
-    const negated = c.takeWord("not");
-    c.word("been");
-    return { kind: "is", negated, left, right: value(c), span: span() };
-  }
-  if (c.takeWord("disobeys")) return { kind: "disobeys", of: left, span: span() };
-  return left.kind === "name" ? withoutVerb(c, left) : left;
-}
-
-/** Behind its word: what a value is between. */
-function between(c: Cursor, left: Term): Term {
-  const low = sum(c);
-  c.word("and");
-  const high = sum(c);
-  return { kind: "between", value: left, low, high, span: c.span(left.span) };
-}
-
-/** Where `between 18 °C and 20 °C` is meant, or `not between`: told, and read on with. */
-function rangeByHabit(c: Cursor, left: Term): Term {
-  const first = c.next();
-  const low = sum(c);
-  if (!c.takeSign("..")) c.word("to");
-  const high = sum(c);
-  const between: Term = { kind: "between", value: left, low, high, span: c.span(left.span) };
-  const says = `between ${c.textOf(low.span)} and ${c.textOf(high.span)}`;
-  if (first.text !== "outside") {
-    c.tellMeant(first, says);
-    return between;
-  }
-  const span = c.span(left.span);
-  c.faults.add(span, { kind: "habit", written: c.textOf(span), meant: `not ${c.textOf(left.span)} ${says}` });
-  return { kind: "not", of: between, span };
-}
-
-/** `bench.door open for 5 min`, `bench.fan turns on`, `bench.door opens`: what is meant is clear, and read on with. */
-function withoutVerb(c: Cursor, left: Term): Term {
-  const { token } = c;
-  if (c.claims && c.comesAll(["to", "be"])) {
-    c.takeAllMeant("is", ["to", "be"]);
-    return { kind: "is", negated: false, left, right: value(c), span: c.span(left.span) };
-  }
-  if (c.claims && /^(starts|runs|switches)$/.test(token.text) && c.isAmong(bounds, 1))
-    c.missing(
-      token,
-      `"${token.text}" is not part of the language.`,
-      `Write count(${c.textOf(left.span)} is on) ${c.peek().text} ….`,
-    );
-  const opens = stateVerbs[token.text];
-  if (opens !== undefined) {
-    c.faults.add(token, { kind: "habit", written: token.text, meant: `is ${opens}` });
-    c.takeName();
-    return { kind: "is", negated: false, left, right: { kind: "name", text: opens, span: token }, span: c.span(left.span) };
-  }
-  if (boundVerbs.has(token.text) && (c.comes("by", 1) || isNumberToken(c.peek())))
-    c.missing(token, `"${token.text}${c.comes("by", 1) ? " by" : ""}" is not part of the language.`, howFast);
-  if (c.comesAll(["differs", "from"]))
-    c.missing(token, '"differs from" is not part of the language.', `Write abs(${c.textOf(left.span)} - …) above 2 K.`);
-  const isVerb = boundVerbs.has(token.text) || token.text === "switches";
-  if (isVerb && !token.leads && c.peek().kind === "word" && isPlain(c.peek().text)) {
-    c.faults.add(token, { kind: "habit", written: token.text, meant: "is" });
-    c.next();
-    return { kind: "is", negated: false, left, right: value(c), span: c.span(left.span) };
-  }
-  const isPlainWord = isPlain(token.text) || token.text === "unknown";
-  const isState = token.kind === "word" && !token.leads && isPlainWord && !clauses.has(token.text);
-  const after = c.peek();
-  const isOver = c.claims
-    ? after.leads || after.text === "}" || clauses.has(after.text)
-    : c.conditions && !actionWords.has(token.text) && (ends.has(after.text) || comesAction(c, 1));
-  if (isState && isOver) {
-    if (numberHabits[token.text])
-      c.missing(token, `"${token.text}" is not part of the language.`, numberHabits[token.text] as string);
-    c.faults.add(token, { kind: "missingVerb", word: token.text, verb: "is" });
-    return { kind: "is", negated: false, left, right: value(c), span: c.span(left.span) };
-  }
-  const verb = c.isWord("for", 1) ? "has been" : c.isWord("in the last", 1) ? "was" : undefined;
-  if (verb === undefined || !isPlain(token.text)) return left;
-  c.faults.add(token, { kind: "missingVerb", word: token.text, verb });
-  c.takeName();
-  const right: Term = { kind: "name", text: token.text, span: token };
-  return { kind: "is", negated: false, left, right, span: c.span(left.span) };
-}
-
-/** Words that may come after a condition that is claimed. */
-const clauses: ReadonlySet<string> = new Set(
-  "by at from to then within and or for until expect after before between since given".split(" "),
-);
 
 /** value = sum | starter: a state may have any name. */
 export function value(c: Cursor): Term {
@@ -563,22 +401,6 @@ export function signed(c: Cursor): Term {
   return factor(c);
 }
 
-/** A thing's name where nothing else can stand. */
-export function name(c: Cursor, what: WantedName): Word {
-  const token = c.name(what);
-  return { text: token.text, span: token };
-}
-
-/** Any word, keywords included, but for the few reserved ones: a state, or a declared name. */
-export function anyWord(c: Cursor, what: string): Word {
-  c.want(what);
-  if (c.token.kind !== "word" || phrases.has(c.token.text)) c.failFor(what);
-  const token = c.takeName(what);
-  if (reserved.has(token.text))
-    c.faults.add(token, { kind: "reservedName", name: token.text, why: "it is a word of the language" });
-  return { text: token.text, span: token };
-}
-
 /** A state, or a number. */
 export function stateWord(c: Cursor): Term {
   const { token } = c;
@@ -587,68 +409,4 @@ export function stateWord(c: Cursor): Term {
   if (reserved.has(token.text)) c.failFor("a state");
   c.takeName("a state");
   return { kind: "name", text: token.text, span: token };
-}
-
-/** What to do about a text without quotes: a topic, a name, up to the next blank. */
-export function toQuote(c: Cursor, ahead: number): string | undefined {
-  const { kind, leads, from } = c.peek(ahead);
-  const [bare] = /^[^\s,;{}"]+/.exec(c.source.slice(from)) ?? [];
-  return ["word", "dotted", "number"].includes(kind) && !leads && bare !== undefined ? `Put it in quotes: "${bare}".` : undefined;
-}
-
-/** Text in quotes, its `{…}` parts parsed on their own. */
-export function quoted(c: Cursor): Quoted {
-  if (c.token.kind !== "text") {
-    const remedy = toQuote(c, 0);
-    if (remedy !== undefined) c.fail(["a text in quotes"], remedy);
-    c.failFor("a text in quotes");
-  }
-  const token = c.next();
-  const closed = token.text.length > 1 && token.text.endsWith('"');
-  if (!closed && !c.asked) return { parts: [token.text.slice(1)], span: token };
-  const end = closed ? token.to - 1 : token.to;
-  const parts: (string | Term)[] = [];
-  let plain = "";
-  for (let at = token.from + 1; at < end; at++) {
-    const sign = c.source[at] as string;
-    const after = at + 1 < end ? c.source[at + 1] : "";
-    if (sign === "\\" && after !== "") {
-      plain += after === "n" ? "\n" : after;
-      at++;
-    } else if ((sign === "{" || sign === "}") && after === sign) {
-      plain += sign;
-      at++;
-    } else if (sign === "{") {
-      const close = c.source.indexOf("}", at);
-      const stop = close < 0 || close > end ? end : close;
-      const repeated = c.repeated.get(c.source.slice(at + 1, stop));
-      if (repeated) plain += repeated.tokens.map(({ text }) => text).join("");
-      else {
-        if (plain !== "") parts.push(plain);
-        plain = "";
-        const term = inText(c, at + 1, stop);
-        if (term) parts.push(term);
-      }
-      at = stop;
-    } else plain += sign;
-  }
-  if (plain !== "") parts.push(plain);
-  // Who writes in a text is offered what stands between braces, and nothing after it.
-  if (!closed) c.asked?.close();
-  return { parts, span: token };
-}
-
-function inText(c: Cursor, from: number, to: number): Term | undefined {
-  const { tokens } = lex(c.token.file, c.source, c.faults, from, to);
-  const asked = to === c.source.length ? c.asked : undefined;
-  const inner = new Cursor(c.source, withoutRepeated(tokens, c.repeated), c.faults, c.repeated, asked);
-  inner.where = "between the braces of this text";
-  try {
-    const term = sum(inner);
-    if (inner.token.kind !== "end") inner.fail(["}"]);
-    return term;
-  } catch (error) {
-    if (!(error instanceof Unparsed)) throw error;
-    return undefined;
-  }
 }

@@ -26,9 +26,11 @@ import { sensorAttributes } from "../vocabulary/sensor.js";
 import { isNumberToken } from "./ahead.js";
 import type { Cursor } from "./cursor.js";
 import { heading, splitNote, target, trailingNote } from "./heading.js";
+import { quoted } from "./quoted.js";
 import { guard, rule } from "./rules.js";
-import { anyWord, condition, name, quoted, signed, sum } from "./terms.js";
+import { condition, signed, sum } from "./terms.js";
 import { typeNode, words } from "./types.js";
+import { anyWord, name } from "./words.js";
 
 const houseBegins = new Set(["place", "clock", "hand", "readings", "note"]);
 

@@ -6,7 +6,8 @@ import { isNumberToken } from "./ahead.js";
 import type { Cursor } from "./cursor.js";
 import { comesDays, days } from "./days.js";
 import { heading, splitNote, trailingNote } from "./heading.js";
-import { quoted, sum, value } from "./terms.js";
+import { quoted } from "./quoted.js";
+import { sum, value } from "./terms.js";
 import { typeNode } from "./types.js";
 
 const openingBegins: ReadonlySet<string> = new Set(["daily", "except", "only", "note", ...weekdayNames]);

@@ -18,8 +18,10 @@ import { occurrenceRows } from "../vocabulary/occurrences.js";
 import { isNumberToken, isTimeAt } from "./ahead.js";
 import { type Cursor, isPlain, Unparsed } from "./cursor.js";
 import { heading } from "./heading.js";
+import { quoted } from "./quoted.js";
 import { type RepeatHead, repeatHead, unroll } from "./repeat.js";
-import { anyWord, condition, name, quoted, sum, value } from "./terms.js";
+import { condition, sum, value } from "./terms.js";
+import { anyWord, name } from "./words.js";
 
 type Part =
   | { readonly kind: "note"; readonly text: Quoted }

@@ -1,7 +1,8 @@
 // Types: a unit, a range, words, `colour of` a lamp.
 import type { TypeNode, Word } from "../syntax.js";
 import type { Cursor } from "./cursor.js";
-import { anyWord, name, signed } from "./terms.js";
+import { signed } from "./terms.js";
+import { anyWord, name } from "./words.js";
 
 function startsNumber(c: Cursor): boolean {
   return ["number", "quantity", "duration"].includes(c.token.kind) || c.isSign("-") || c.isSign("+");

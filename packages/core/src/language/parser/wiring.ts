@@ -4,7 +4,7 @@ import { firstWords, readOne } from "../phrase.js";
 import type { WireNode } from "../syntax.js";
 import { wiringRows } from "../vocabulary/wiring.js";
 import type { Cursor } from "./cursor.js";
-import { anyWord, toQuote } from "./terms.js";
+import { anyWord, toQuote } from "./words.js";
 
 const begins: ReadonlySet<string> = new Set(firstWords(wiringRows));
 

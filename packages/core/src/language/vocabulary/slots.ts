@@ -1,6 +1,8 @@
 // What stands between the words of constructs: values, names, words, texts.
 import type { Cursor } from "../parser/cursor.js";
+import { quoted as readQuoted } from "../parser/quoted.js";
 import * as read from "../parser/terms.js";
+import { anyWord, name as readName } from "../parser/words.js";
 import { comesOne, type PhraseNode, readOne, type Slot, type Table, writeOne } from "../phrase.js";
 import type { Quoted, Term, Word } from "../syntax.js";
 import type { WantedName } from "../wanted.js";
@@ -28,14 +30,14 @@ export const state: Slot<Term> = {
 };
 export const quoted: Slot<Quoted> = {
   says: "a text in quotes",
-  read: read.quoted,
+  read: readQuoted,
   write: writeQuoted,
   ahead: (c, at) => (c.peek(at).kind === "text" ? 1 : 0),
 };
 
 /** The name of a thing. */
 export function name(says: WantedName): Slot<Word> {
-  return { says, read: (c) => read.name(c, says), write: ({ text }) => text, ahead: (c, at) => (c.isName(at) ? 1 : 0) };
+  return { says, read: (c) => readName(c, says), write: ({ text }) => text, ahead: (c, at) => (c.isName(at) ? 1 : 0) };
 }
 
 /** The name of a thing of a zone: with a dot. */
@@ -52,7 +54,7 @@ export function ofZone(says: WantedName): Slot<Word> {
 
 /** Any word. */
 export function word(says: string): Slot<Word> {
-  return { says, read: (c) => read.anyWord(c, says), write: ({ text }) => text, ahead: wordAhead };
+  return { says, read: (c) => anyWord(c, says), write: ({ text }) => text, ahead: wordAhead };
 }
 
 /** Several, joined by a word or a comma. */
