@@ -285,12 +285,13 @@ export function meantDegrees([, degrees, minutes, seconds = "0", direction]: Reg
   return `${Number(whole.toFixed(4))} ${direction}`;
 }
 
-/** Moments of a schedule, by other names. */
-export const momentHabits: Readonly<Record<string, "begins" | "ends">> = bare({
-  starts: "begins",
-  stops: "ends",
-  finishes: "ends",
-});
+/** Moments of a schedule or a countdown, by other names. */
+export const momentHabits: readonly (readonly [written: readonly string[], meant: "begins" | "ends"])[] = [
+  [["starts"], "begins"],
+  ...["stops running", "stops", "finishes", "elapses", "expires", "runs out", "has ended", "has finished", "has elapsed"].map(
+    (written) => [written.split(" "), "ends"] as const,
+  ),
+];
 
 /** Lengths of time after `every` that are said without a number. */
 export const everyHabits: Readonly<Record<string, string>> = bare({
@@ -374,6 +375,21 @@ export const weatherHabits: Readonly<Record<string, string>> = bare({
     "rain wind snow pressure",
     "It is not simulated; there are outdoors … °C, swings … K, seasons … K, humidity … %RH, cloud … % and fronts every … h.",
   ),
+});
+
+/** What the outdoors are called. */
+export const outdoorsHabits: ReadonlySet<string> = new Set("outside outdoor out ambient exterior".split(" "));
+
+/** What rooms are said to be, and what to write. */
+export const roomHabits: Readonly<Record<string, string>> = bare({
+  ...sameFor("height high tall ceiling", "Write the volume: floor times height, e.g. volume 50 m³."),
+  ...sameFor(
+    "insulation insulated heavy massive brick stone concrete wood wooden timber",
+    "Write built light, solid or insulated.",
+  ),
+  ...sameFor("temperature humidity starts begins", "What a simulated day begins with is found by running days before it."),
+  ...sameFor("heater heating fan output", "What outputs do stands beside the zones: bench.heater gives 1.5 kW of heat."),
+  ...sameFor("people occupants persons", "Who is there is said in people { … }."),
 });
 
 /** What is said for `by` of a change. */
@@ -493,10 +509,8 @@ export const nameHabits: Readonly<Record<string, string>> = bare({
   ...sameFor("startup boot booted", "Write when the house starts."),
 });
 
-const permitted = "A guard says what is permitted: permit X on only while not (…).";
-
-/** How a line of a guard begins elsewhere. */
-export const guardHabits = sameFor("hold keep set turn switch while when if only", permitted);
+/** What to write where a line of a guard begins otherwise. */
+export const permitted = "A guard says what is permitted: permit X on only while not (…).";
 
 /** What devices are said to be elsewhere. */
 const inWire = 'What a device understands is said in wire: writing on as "0", off as "1".';

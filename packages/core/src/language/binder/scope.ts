@@ -175,8 +175,10 @@ export class Scope {
 /** What may be written in the place of a name that is of another kind. */
 function remedyOf({ name, kind }: HouseSymbol, kinds: readonly SymbolKind[]): string {
   const said = kinds.filter((one) => one !== "group");
-  const asCondition = kind === "schedule" ? `during ${name}` : kind === "countdown" ? `${name} is running` : undefined;
-  if (asCondition && kinds === valueKinds) return `As a condition, write ${asCondition}.`;
+  if (kind === "schedule" && kinds === valueKinds) return `As a condition, write during ${name}.`;
+  if (kind === "countdown" && said.length === 1 && said[0] === "schedule") return `Write when ${name} is running.`;
+  if (kind === "countdown" && kinds === valueKinds)
+    return `As a condition, write ${name} is running. Its end is written when ${name} ends.`;
   if (kind === "output" && said.includes("sensor"))
     return `Rules or a person set an output. In a trial, write person sets ${name} to ….`;
   if (said.length === 1) return `Use ${withArticle(said[0] as string)} here.`;

@@ -140,12 +140,12 @@ function comesMoment(c: Cursor, ahead: number): boolean {
   );
 }
 
-/** `shop_hours starts`: told as what is meant by it, and read on with. */
-function momentByHabit(c: Cursor): string | undefined {
-  const { text, kind, leads } = c.peek();
-  const meant = momentHabits[text];
-  const isOver = c.comes("do", 2) || c.comes("provided", 2) || c.comes("or", 2) || c.comes(",", 2);
-  return c.token.kind === "word" && c.isName() && kind === "word" && !leads && isOver ? meant : undefined;
+/** `shop_hours starts`, `airing runs out`: what is written, and what is meant by it. */
+function momentByHabit(c: Cursor): (typeof momentHabits)[number] | undefined {
+  if (c.token.kind !== "word" || !c.isName() || c.peek().kind !== "word" || c.peek().leads) return undefined;
+  return momentHabits.find(
+    ([written]) => c.comesAll(written, 1) && ["do", "provided", "or", ","].some((word) => c.comes(word, 1 + written.length)),
+  );
 }
 
 /** `by`, or what people say with it: told, and read on with. */
@@ -159,10 +159,11 @@ function takesBy(c: Cursor): boolean {
 export function occasion(c: Cursor): OccasionNode {
   const first = c.token;
   c.want("a thing or a schedule");
-  const meant = momentByHabit(c);
-  if (meant === "begins" || meant === "ends") {
+  const byHabit = momentByHabit(c);
+  if (byHabit) {
+    const [written, meant] = byHabit;
     const of = name(c, "a thing or a schedule");
-    c.takeMeant(meant, [c.token.text]);
+    c.takeAllMeant(meant, written);
     return { kind: meant, name: of, span: c.span(first) };
   }
   if (!c.isName() || !c.isAmong(moments, 1) || comesToBound(c, 1))

@@ -1,7 +1,7 @@
 // How the rooms behave when simulated, the weather around them and the people in them.
 
 import { dimensionOf, isUnit } from "../../units/index.js";
-import { weatherHabits } from "../habits.js";
+import { roomHabits, weatherHabits } from "../habits.js";
 import { comesOne, type PhraseNode, readOne } from "../phrase.js";
 import type { Figured, HabitNode, PeopleNode, PhysicsEntry, PhysicsNode, WeatherNode } from "../syntax.js";
 import type { Token } from "../token.js";
@@ -45,14 +45,17 @@ function room(c: Cursor, first: Token): PhysicsEntry {
 
 /** How to write what seems to be meant of a thing or a zone. */
 function form(c: Cursor): string | undefined {
-  const { kind, text } = c.token;
+  const line = [c.token, ...restOfLine(c)];
+  const { kind, text } = line.find((token) => token.kind === "dotted") ?? c.token;
   if (kind !== "word" && kind !== "dotted") return undefined;
-  const line = restOfLine(c);
   const ahead = line.find((token) => token.kind === "quantity");
   const amount = ahead?.text;
+  if (kind === "word" && /^(is|has|of|was|floor|built|build)$/.test(c.peek().text))
+    return `Write zone ${text} { floor ${ahead?.unit === "m²" ? amount : "20 m²"}, built solid }.`;
   if (kind === "word") return `Write ${text} beside … passes ${ahead?.unit === "W/K" ? amount : "20 W/K"}.`;
   const what = ahead && givenIn(ahead.unit);
-  if (what) return `Write ${text} gives ${amount} of ${what}${what === "air" ? " from outdoors" : ""}.`;
+  const takes = (what === "heat" || what === "water") && line.some((token) => takenAway.has(token.text));
+  if (what) return `Write ${text} gives ${takes ? "-" : ""}${amount} of ${what}${what === "air" ? " from outdoors" : ""}.`;
   if (line.some((token) => token.text === "surface"))
     return `Write ${text} is a surface with ${ahead?.unit === "%" ? amount : "65 %"} of the warmth.`;
   if (ahead?.unit === "m²") return `Write ${text} is ${amount} of soil 25 cm deep.`;
@@ -60,6 +63,9 @@ function form(c: Cursor): string | undefined {
   if (ahead?.unit === "/h") return `Write ${text} open adds ${amount} of leak to outdoors.`;
   return `Write ${text} gives 1.5 kW of heat, or of a door: ${text} open adds 6 /h of leak to outdoors.`;
 }
+
+/** Of heat and of water: what is taken away is given with a minus. */
+const takenAway: ReadonlySet<string> = new Set("cools takes removes draws extracts absorbs dries dehumidifies chills".split(" "));
 
 /** What stands behind the token on its line; so much at most. */
 function restOfLine(c: Cursor): Token[] {
@@ -81,7 +87,7 @@ function figured(c: Cursor, what: string, table: Figures): Figured {
       if (c.isSign("}") || c.token.kind === "end" || c.startsDeclaration(none)) return found;
       if (figure && (comesOne(c, table) || meantFigure(c, table))) c.separator(",");
       else {
-        c.item(() => c.fail(['","', '"}"'], table === airFigures ? c.instead(weatherHabits) : undefined));
+        c.item(() => c.fail(['","', '"}"'], insteadOf(c, table)));
         broken++;
         if (!c.takeSign(",")) return found;
       }
@@ -93,8 +99,7 @@ function figured(c: Cursor, what: string, table: Figures): Figured {
 function readFigure(c: Cursor, table: Figures): PhraseNode {
   const kind = meantFigure(c, table);
   const figure = kind === undefined ? undefined : table[kind];
-  if (kind === undefined || !figure)
-    return readOne(c, table, { remedy: table === airFigures ? c.instead(weatherHabits) : undefined });
+  if (kind === undefined || !figure) return readOne(c, table, { remedy: insteadOf(c, table) });
   const first = c.token;
   const [words] = figure.phrase;
   const part = figure.words ? { built: anyWord(c, "a word") } : { figure: signed(c) };
@@ -102,6 +107,11 @@ function readFigure(c: Cursor, table: Figures): PhraseNode {
   const written = c.textOf(span);
   c.lacksWord(String(words), false, span, written);
   return { kind, parts: part, span };
+}
+
+/** What to write of weather or of a room in the place of a word that is none of theirs. */
+function insteadOf(c: Cursor, table: Figures): string | undefined {
+  return c.instead(table === airFigures ? weatherHabits : roomHabits);
 }
 
 /** The figure that a number is without its word, by its unit; or that a word is. */

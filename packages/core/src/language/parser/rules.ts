@@ -1,7 +1,7 @@
 // Rules and guards.
 
 import { standings } from "../../house/index.js";
-import { conditionHabits, driveHabits, drivenHabits, guardHabits } from "../habits.js";
+import { conditionHabits, driveHabits, drivenHabits, permitted } from "../habits.js";
 import { editDistance } from "../nearest.js";
 import type {
   ActionNode,
@@ -405,14 +405,15 @@ function neverTogether(c: Cursor): ApartNode {
   return { outputs, span: c.span(first) };
 }
 
+function ofOne(c: Cursor): never {
+  return c.missing(c.token, "What is permitted is one output, or one group.", "Write a permit for each.");
+}
+
 function permit(c: Cursor): PermitNode {
   const first = c.token;
   if (c.comes("never") && c.isName(1) && (c.comes("and", 2) || c.comes(",", 2)))
     c.missing(first, "The outputs come last.", `Write never together ${c.peek().text}, ${c.peek(3).text}.`);
-  if (/^(forbid|prevent|block|never)$/.test(first.text))
-    c.missing(first, `"${first.text}" is not part of the language.`, "Say what is permitted: permit X on only while not (…).");
-  if (!c.takeMeant("permit", ["allow"]) && !c.takeWord("permit"))
-    c.fail(['"permit"'], c.token.kind === "dotted" ? guardHabits.hold : c.instead(guardHabits));
+  if (!c.takeMeant("permit", ["allow"]) && !c.takeWord("permit")) c.fail(['"permit"'], permitted);
   const output = name(c, "an output");
   if (c.comes("only"))
     c.missing(c.token, `What ${output.text} is permitted is not said.`, `Write permit ${output.text} on only while ….`);
@@ -424,19 +425,23 @@ function permit(c: Cursor): PermitNode {
       `Say what is beyond: permit ${output.text} ${side} … only while ….`,
     );
   }
-  if (c.comes("at")) c.takeMeant("", ["at"]);
+  const needless = [["at"], ["="], ["is"], ["to", "be"]].find((words) => c.comesAll(words));
+  if (needless) c.takeAllMeant("", needless);
+  if (c.isName(1) && (c.comes("and") || c.comes(","))) ofOne(c);
   const bound = c.isWord("above") || c.isWord("below") ? (c.next().text as "above" | "below") : undefined;
-  const permitted = bound ? sum(c) : value(c);
+  const what = bound ? sum(c) : value(c);
   if (c.comes("for"))
     c.missing(
       c.token,
       "How long an output runs belongs to its declaration.",
       "Write there on at most 2 h then off at least 10 min.",
     );
+  if (c.isName(1) && (c.comes("and") || c.comes(","))) ofOne(c);
+  if (c.comes("unless")) c.missing(c.token, '"unless" is not part of the language.', "Write only while not (…).");
   // `while`, `only if`: what is meant is clear.
   if (!c.takeMeant("only while", ["while", "if", "when"])) {
     c.word("only");
     if (!c.takeMeant("while", ["if", "when"])) c.word("while");
   }
-  return { output, ...(bound && { bound }), value: permitted, condition: condition(c), span: c.span(first) };
+  return { output, ...(bound && { bound }), value: what, condition: condition(c), span: c.span(first) };
 }

@@ -13,6 +13,8 @@ import { dimensionOf, isUnit, type Unit } from "../../units/index.js";
 import { bindFigure, bindWord } from "../binder/fixed.js";
 import type { Scope } from "../binder/scope.js";
 import { bindDuration } from "../binder/terms.js";
+import { outdoorsHabits } from "../habits.js";
+import type { Cursor } from "../parser/cursor.js";
 import { maybe, type PhraseNode, type Piece, type Row, row, type Slot } from "../phrase.js";
 import type { OfKind, Term, Word } from "../syntax.js";
 import type { Span } from "../token.js";
@@ -182,7 +184,11 @@ const givenWord = word('"heat", "water", "light" or "air"');
 const ofGiven: Slot<Word> = {
   says: '"of heat", "of water", "of light" or "of air"',
   read(c) {
-    if (c.takeWord("of")) return givenWord.read(c);
+    if (c.takeWord("of")) {
+      const what = givenWord.read(c);
+      if (what.text === "air" && c.comes("to")) airComes(c);
+      return what;
+    }
     const { taken } = c;
     const isSaid = Object.hasOwn(gains, c.token.text);
     const what = isSaid ? c.token.text : givenIn(taken.unit);
@@ -198,6 +204,24 @@ const ofGiven: Slot<Word> = {
   },
   write: (what) => `of ${what.text}`,
 };
+
+/** `of air to outdoors`: what is blown out there comes in from there. */
+function airComes(c: Cursor): void {
+  const to = c.peek();
+  if (to.text !== "outdoors" && !outdoorsHabits.has(to.text))
+    c.missing(c.token, "Of air is said where it comes from.", `Write of the other: … of air from the zone it leaves.`);
+  c.takeAllMeant("from outdoors", ["to", to.text]);
+}
+
+/** The zone that air is changed with, or the outdoors; told where these are called otherwise. */
+function bindPlace(place: Word, scope: Scope): string | undefined {
+  if (place.text === "outdoors") return "outdoors";
+  if (outdoorsHabits.has(place.text) && !scope.symbols.has(place.text)) {
+    scope.faults.add(place.span, { kind: "habit", written: place.text, meant: "outdoors" });
+    return "outdoors";
+  }
+  return scope.resolve(place, ["zone"])?.name;
+}
 
 const amountOf = [
   { amount: signed },
@@ -233,7 +257,7 @@ function bindGiven({ amount: term, what: said, from: where, lags }: GivenParts, 
     scope.faults.add(term.span, { kind: "backwards", says: "Air cannot be below zero.", remedy: "Remove the minus." });
     return undefined;
   }
-  const from = where === undefined || where.text === "outdoors" ? "outdoors" : scope.resolve(where, ["zone"])?.name;
+  const from = where === undefined ? "outdoors" : bindPlace(where, scope);
   return from === undefined ? undefined : { what, amount, from };
 }
 
@@ -306,7 +330,7 @@ export const effectRows: { readonly [Kind in Effect["kind"]]: Row<OfKind<Effect,
         const sensor = scope.resolve(parts.sensor, ["sensor"]);
         const perHour = bindFigure(parts.amount, "/h", scope);
         const said = sensor?.type && bindWord(parts.word, scope, sensor.type);
-        const to = parts.to.text === "outdoors" ? "outdoors" : scope.resolve(parts.to, ["zone"])?.name;
+        const to = bindPlace(parts.to, scope);
         if (!sensor || said === undefined || perHour === undefined || to === undefined) return undefined;
         return { kind: "leak", sensor: sensor.name, word: said, perHour, to };
       },
