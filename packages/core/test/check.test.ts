@@ -321,7 +321,7 @@ test.each<[string, string]>([
   ["a flap that is always open", "zone w { output flap: open/closed } rule r { hold w.flap at open }"],
   [
     "a sign that thinks of the unknown",
-    "zone w { sensor dust: ppm, unknown after 5 min output sign: on/off } rule r { while w.dust above 58 ppm or w.dust is unknown hold w.sign at on }",
+    "zone w { sensor dust: ppm, unknown after 5 min output sign: on/off } rule r { while w.dust above 58 ppm until below 50 ppm or w.dust is unknown hold w.sign at on }",
   ],
   [
     "a sign with a sentence of its own for it",

@@ -5,6 +5,9 @@ import { expect, test } from "vitest";
 const house = (rules: string, limit = "25 °C", dusk = "200 lx") => `house "A" { clock "UTC" place 47 N, 8 E }
 zone z {
   sensor x: °C, -20..60 °C, unknown after 15 min
+  sensor y: °C, -20..60 °C, unknown after 15 min
+  sensor damp: %RH, 0..100 %RH, unknown after 15 min
+  sensor wet: %RH, 0..100 %RH, unknown after 15 min
   sensor light: lx, unknown after 15 min
   sensor water: wet/dry
   sensor door: open/closed
@@ -56,6 +59,45 @@ test.each<[code: string, rules: string, offers: string]>([
     "z.x above point until below point - 1.3 K",
   ],
   [
+    "chatter",
+    "rule r { while z.light below 100 lx until above 200 lx and «z.x above 26 °C» hold z.o at on }",
+    "z.x above 26 °C until below 24.7 °C",
+  ],
+  [
+    "chatter",
+    "rule r { while z.door has been open for 2 min or «z.x above 26 °C» hold z.o at on }",
+    "z.x above 26 °C until below 24.7 °C",
+  ],
+  [
+    "chatter",
+    "let hot = «z.x above z.limit» rule r { while z.door is open and hot hold z.o at on }",
+    "z.x above z.limit until below z.limit - 1.3 K",
+  ],
+  ["chatter", "let hot = «z.x above 26 °C» rule r { while not hot hold z.o at on }", "z.x above 26 °C until below 24.7 °C"],
+  ["chatter", "rule r { while «z.x above z.y» hold z.o at on }", "z.x above z.y until below z.y - 1 K"],
+  [
+    "chatter",
+    "rule r { while z.door is open and «z.y below z.x - 2 K» hold z.o at on }",
+    "z.y below z.x - 2 K until above z.x - 1 K",
+  ],
+  ["chatter", "let warmer = z.x - z.y rule r { while «warmer above 3 K» hold z.o at on }", "warmer above 3 K until below 2 K"],
+  [
+    "chatter",
+    "let drier = absolute_humidity(z.x, z.damp) - absolute_humidity(z.y, z.wet) rule r { while «drier above 1.5 g/m³» hold z.o at on }",
+    "drier above 1.5 g/m³ until below 0.5 g/m³",
+  ],
+  ["chatter", "rule r { while «not z.x above 26 °C» hold z.o at on }", "z.x at most 26 °C until above 27.3 °C"],
+  [
+    "chatter",
+    "rule r { while «z.x between 20 °C and z.limit» hold z.o at on }",
+    "z.x at least 20 °C until below 19 °C and z.x at most z.limit until above z.limit + 1.3 K",
+  ],
+  [
+    "chatter",
+    "rule r { while «not z.x between 20 °C and z.limit» hold z.o at on }",
+    "z.x below 20 °C until above 21 °C or z.x above z.limit until below z.limit - 1.3 K",
+  ],
+  [
     "gap",
     "rule r { while z.door is open and z.x below z.limit hold z.sign at amber while z.door is open and «z.x above z.limit» hold z.sign at blue }",
     "z.x at least z.limit",
@@ -97,6 +139,18 @@ test.each<[code: string, rules: string, offers: string]>([
     const mended = house(rules.replace(/«[^»]*»/, offers), limit, dusk);
     expect(findings(mended).map((one) => one.code)).not.toContain(code);
   }
+});
+
+test.each([
+  [
+    "states of a sign that share it out",
+    "while z.x between 20 °C and 26 °C hold z.sign at amber while not z.x between 20 °C and 26 °C hold z.sign at blue",
+  ],
+  ["what lasts", "while z.x between 20 °C and 26 °C for 5 min hold z.o at on"],
+  ["what was so lately", "while (not z.x above 26 °C) in the last 5 min hold z.o at on"],
+  ["what holds whatever it reads", "while z.x above 26 °C or not z.x above 26 °C hold z.o at on"],
+])("%s: a bound without a way back does not chatter", (_, sentences) => {
+  expect(findings(house(`rule r { ${sentences} }`)).filter(({ code }) => code === "chatter")).toEqual([]);
 });
 
 test("a lamp that lights its own sensor is offered a point beyond what it adds, beside the dial it hangs on", () => {

@@ -2,6 +2,7 @@
 import { type BoundTest, type Condition, type Expression, isBound, isIn, isUp, type Sensor } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { MINUTE } from "../time/index.js";
+import type { Situation } from "../trial/index.js";
 import { differenceUnit, plainMove, stepOf, units, writeFigure } from "../units/index.js";
 import { type Ask, conjuncts, risingOf } from "./asks.js";
 import type { Draft } from "./finding.js";
@@ -22,26 +23,24 @@ function switches(inquiry: Inquiry, { output, value }: Ask): boolean {
 function onePoint(inquiry: Inquiry): Draft[] {
   return inquiry.asks.flatMap((ask) => {
     if (ask.way !== "held" || ask.keep || !switches(inquiry, ask)) return [];
-    return ask.conditions.filter(isBound).flatMap((bound) => {
-      if (inquiry.measuredIn(bound.left).length === 0 || isShared(inquiry, ask, bound)) return [];
-      const point = inquiry.scene.figure(bound.right);
-      const unit = inquiry.unitOf(bound.left);
-      if (Number.isNaN(point)) return [];
+    const turning = turnsOf(inquiry, ask.conditions);
+    const told = new Set<Condition>();
+    return turning.flatMap((turn): Draft[] => {
+      const { bound, whole, others } = turn;
+      const point = pointOf(inquiry, bound);
+      if (!point || told.has(whole) || isShared(inquiry, ask, bound)) return [];
+      const { signal, base, unit } = point;
       const step = stepOf(unit);
-      const others = ask.conditions.filter((one) => one !== bound);
-      const shows = showsTurns(inquiry, ask, others, bound.left, [point - step, point + step]);
+      const shows = showsTurns(inquiry, ask, others, signal, [base - step, base + step]);
       if (!shows) return [];
-      const signal = writeExpression(bound.left);
-      const by = plainMove(point, unit);
-      const further = isUp(bound.kind)
-        ? `below ${writeOffset(inquiry, bound.right, -by)}`
-        : `above ${writeOffset(inquiry, bound.right, by)}`;
+      told.add(whole);
+      const apart = turning.filter((one) => one.whole === whole).map((one) => withWayBack(inquiry, one.bound));
       return [
         {
           code: "chatter",
           about: ask.about,
-          reason: `${ask.output} turns on and off at the same value, ${inquiry.say(point, unit)}. Readings of ${signal} that fluctuate around it switch it every time.`,
-          remedy: `Add a separate off point: \`${signal} ${bound.kind} ${writeExpression(bound.right)} until ${further}\`.`,
+          reason: `${ask.output} turns on and off ${point.says} that fluctuate around it switch it every time.`,
+          remedy: `Add a separate off point${turn.of === undefined ? "" : ` to ${turn.of}`}: \`${apart.join(turn.isBeyond ? " or " : " and ")}\`.`,
           shows,
         },
       ];
@@ -49,15 +48,88 @@ function onePoint(inquiry: Inquiry): Draft[] {
   });
 }
 
+/** What a bound measures, and where it turns: against a figure the value itself, against what is measured too how far it is from that. */
+function pointOf(inquiry: Inquiry, { left, right }: BoundTest) {
+  if (inquiry.measuredIn(left).length === 0) return undefined;
+  const base = inquiry.scene.figure(right);
+  const unit = inquiry.unitOf(left);
+  const [signal, other] = [writeExpression(left), writeExpression(right)];
+  if (!Number.isNaN(base))
+    return { signal: left, base, unit, says: `at the same value, ${inquiry.say(base, unit)}. Readings of ${signal}` };
+  if (inquiry.measuredIn(right).length === 0) return undefined;
+  const apart: Expression = { kind: "minus", left, right };
+  return { signal: apart, base: 0, unit: differenceUnit(unit), says: `where ${signal} and ${other} are equal. Readings` };
+}
+
+/** A bound by which a condition turns while others are as they are. */
+interface Turn {
+  readonly bound: BoundTest;
+  /** The condition that it is, or an end of. */
+  readonly whole: Condition;
+  readonly others: readonly Condition[];
+  /** The let that it stands in. */
+  readonly of?: string;
+  /** It holds beyond its bounds, and not between them. */
+  readonly isBeyond?: boolean;
+}
+
+/** The bounds by which conditions that must all hold turn at once, with no memory in between. */
+function turnsOf(inquiry: Inquiry, conditions: readonly Condition[], others: readonly Condition[] = []): Turn[] {
+  return conditions.flatMap((one, place) => turnsIn(inquiry, one, [...others, ...conditions.toSpliced(place, 1)]));
+}
+
+function turnsIn(inquiry: Inquiry, condition: Condition, others: readonly Condition[]): Turn[] {
+  if (isBound(condition)) return [{ bound: condition, whole: condition, others }];
+  switch (condition.kind) {
+    case "between": {
+      const { value: left, low, high } = condition;
+      const ends: BoundTest[] = [
+        { kind: "at least", left, right: low },
+        { kind: "at most", left, right: high },
+      ];
+      return ends.map((bound) => ({ bound, whole: condition, others }));
+    }
+    case "not":
+      // In a let a bound is mended as it stands there.
+      return turnsIn(inquiry, condition.of, others).map((turn) =>
+        turn.of === undefined
+          ? { ...turn, bound: { ...turn.bound, kind: beyond[turn.bound.kind] }, isBeyond: !turn.isBeyond }
+          : turn,
+      );
+    case "and":
+      return turnsOf(inquiry, condition.of, others);
+    case "or":
+      return condition.of.flatMap((one, place) =>
+        turnsIn(inquiry, one, [...others, ...condition.of.toSpliced(place, 1).map((of): Condition => ({ kind: "not", of }))]),
+      );
+    case "value": {
+      const found = inquiry.house.lets.find(({ name }) => name === condition.of);
+      return found ? turnsIn(inquiry, found.value, others).map((turn) => ({ of: found.name, ...turn })) : [];
+    }
+    default:
+      return [];
+  }
+}
+
+/** What is true where a bound is not. */
+const beyond = { above: "at most", "at most": "above", below: "at least", "at least": "below" } as const;
+
+/** The bound with a point of its own for the way back. */
+function withWayBack(inquiry: Inquiry, { kind, left, right }: BoundTest): string {
+  const by = plainMove(inquiry.scene.figure(right), inquiry.unitOf(left));
+  const further = isUp(kind) ? `below ${writeOffset(inquiry, right, -by)}` : `above ${writeOffset(inquiry, right, by)}`;
+  return `${writeExpression(left)} ${kind} ${writeExpression(right)} until ${further}`;
+}
+
 /** One of several outcomes that share the signal out: a sign, whose other side is another value. */
 function isShared(inquiry: Inquiry, ask: Ask, bound: BoundTest): boolean {
-  const opposite = (one: Condition) =>
-    isBound(one) && isUp(one.kind) !== isUp(bound.kind) && writeExpression(one.left) === writeExpression(bound.left);
+  const opposite = (one: BoundTest) =>
+    isUp(one.kind) !== isUp(bound.kind) && writeExpression(one.left) === writeExpression(bound.left);
   return inquiry.asks.some(
     (other) =>
       other.output === ask.output &&
       writeExpression(other.value) !== writeExpression(ask.value) &&
-      other.conditions.some(opposite),
+      turnsOf(inquiry, other.conditions).some((turn) => opposite(turn.bound)),
   );
 }
 
@@ -70,18 +142,24 @@ function showsTurns(
   [low, high]: readonly [number, number],
 ) {
   const { scene } = inquiry;
-  const at = (base: number, when?: number) => scene.find([...others, inquiry.isAt(signal, base)], { at: when, of: ask.output });
+  const near = stepOf(inquiry.unitOf(signal)) / 2;
+  // What is made up of several readings comes near a value, and seldom to it.
+  const at = (base: number, when?: number) =>
+    [0, near].reduce<Situation | undefined>(
+      (found, by) => found ?? scene.find([...others, inquiry.isAt(signal, base, by)], { at: when, of: ask.output }),
+      undefined,
+    );
   const one = at(low);
   const other = one && at(high, one.at);
   if (!one || !other) return undefined;
-  const stages = Array.from(
-    { length: 10 },
+  const back = Array.from(
+    { length: 9 },
     (_, minute): Stage => ({
-      at: one.at + minute * MINUTE,
-      values: minute % 2 === 0 ? one.values : other.values,
+      at: one.at + (minute + 1) * MINUTE,
+      values: minute % 2 === 0 ? other.values : one.values,
     }),
   );
-  return turns(scene, ask, stages);
+  return turns(scene, ask, [...scene.leadingTo(one), ...back]);
 }
 
 function turns(scene: Scene, ask: Ask, stages: readonly Stage[]) {

@@ -63,11 +63,13 @@ export class Inquiry {
     return this.isExact(conditions) && scene.search.find(goals, { anyDial: true, unknowns: true }) === "none";
   }
 
-  /** That a number has just one value, in base units. */
-  isAt(signal: Expression, base: number): Condition {
+  /** That a number has just one value, or is near it, in base units. */
+  isAt(signal: Expression, base: number, within = 0): Condition {
     const unit = this.unitOf(signal);
-    const point: Expression = { kind: "number", value: Math.round(fromBase(base, unit) * 1e6) / 1e6, unit };
-    return { kind: "between", value: signal, low: point, high: point };
+    const [low, high] = [base - within, base + within].map(
+      (end): Expression => ({ kind: "number", value: Math.round(fromBase(end, unit) * 1e6) / 1e6, unit }),
+    ) as [Expression, Expression];
+    return { kind: "between", value: signal, low, high };
   }
 
   /** Sensors that an expression rests on, also through lets. */

@@ -42,6 +42,7 @@ export class Search {
     const { settled } = this;
     const variables = [...new Set(goals.flatMap(({ node }) => settled.variables(node)))];
     const choices = variables.map((node) => this.#candidates(node, goals, options));
+    const shared = variables.map((node) => this.#sharedComparisons(node, goals));
     const values = new Map<number, number>();
     let left = BUDGET;
     const fits = (at: number): boolean | undefined => {
@@ -60,12 +61,15 @@ export class Search {
       if (fit !== undefined) return fit;
       const node = variables[index];
       if (node === undefined) return false;
-      for (const value of choices[index] as number[]) {
-        values.set(node, value);
-        if (assign(at, index + 1)) return true;
-        values.delete(node);
-      }
-      return false;
+      const tryAll = (some: readonly number[]) =>
+        some.some((value) => {
+          values.set(node, value);
+          const isFound = assign(at, index + 1);
+          if (!isFound) values.delete(node);
+          return isFound;
+        });
+      const plain = choices[index] as number[];
+      return tryAll(plain) || tryAll(this.#levels(node, plain, shared[index] as Sides[], { at, values }));
     };
     for (const at of options.at === undefined ? this.#instants(goals) : [options.at]) {
       if (assign(at, 0)) return { at, values: this.#filled(values, variables, choices) };
@@ -93,6 +97,41 @@ export class Search {
     return this.#candidates(node, goals, { anyDial: true });
   }
 
+  /** The comparisons in which a thing of a number stands beside others that are measured. */
+  #sharedComparisons(node: number, goals: readonly Goal[]): Sides[] {
+    if (this.#measuredAt(node) === undefined) return [];
+    return goals
+      .flatMap((goal) => this.settled.comparisons(goal.node))
+      .map(({ args }) => args as Sides)
+      .filter((sides) => this.settled.measures(sides) > 1 && sides.some((side) => this.settled.variables(side).includes(node)));
+  }
+
+  /** Where a thing makes the two sides of a comparison equal, with the others as they are; and a step to either side. */
+  #levels(node: number, plain: readonly number[], comparisons: readonly Sides[], { at, values }: Situation): number[] {
+    const measured = comparisons.length > 0 ? this.#measuredAt(node) : undefined;
+    if (!measured) return [];
+    const { step, within } = measured;
+    return comparisons.flatMap((sides) => {
+      const apart = (value: number): number => {
+        const [left = Number.NaN, right = Number.NaN] = sides.map((side) =>
+          this.settled.value(side, { at, values: new Map([...values, [node, value]]) }),
+        );
+        return left - right;
+      };
+      const level = rootOf(apart, plain[0] ?? 0, step);
+      if (level === undefined) return [];
+      const round = (value: number) => (Math.round((10 * value) / step) * step) / 10;
+      return [level, level - step, level + step].map(round).filter(within);
+    });
+  }
+
+  /** A sensor of a number: the step in which it is told apart, and what it may read. */
+  #measuredAt(node: number): Measured | undefined {
+    const { key, name } = this.settled.op(node);
+    const found = this.#things.get(name);
+    return found?.kind === "sensor" && key === name && found.thing.type.kind === "number" ? measuredBy(found) : undefined;
+  }
+
   // ── Which values are tried ──────────────────────────────────────────────────────────────────────────────────────────
 
   #candidates(node: number, goals: readonly Goal[], options: SearchOptions): number[] {
@@ -115,10 +154,7 @@ export class Search {
     if (type.kind === "colour" || type.kind === "truth" || type.kind === "press") return [0];
     const first = kind === "dial" ? [baseOf(thing.atFirst, type)] : [];
     if (kind === "dial" && !anyDial) return first;
-    const range = "range" in thing && thing.range ? thing.range.map((end) => baseOf(end, type)) : undefined;
-    const within = (base: number) => !range || (base >= (range[0] as number) - 1e-9 && base <= (range[1] as number) + 1e-9);
-    const unit = type.kind === "number" ? type.unit : "ms";
-    const step = stepOf(unit);
+    const { range, within, unit, step } = measuredBy(found);
     const points = [...new Set(goals.flatMap((goal) => this.#pointsFor(node, goal.node)))];
     const near = points.flatMap((point) => [point - step, point, point + step]);
     const usual = range ? [((range[0] as number) + (range[1] as number)) / 2, ...range] : usualOf(unit);
@@ -184,6 +220,42 @@ export class Search {
     return [plain, ...hours, ...week, ...turns.slice(0, 1500).map(whole), ...year];
   }
 }
+
+/** The two sides of a comparison. */
+type Sides = readonly [left: number, right: number];
+
+/** What a thing of a number may be, in base units, and the step in which people tell it apart. */
+interface Measured {
+  readonly unit: Unit;
+  readonly step: number;
+  readonly range: readonly number[] | undefined;
+  readonly within: (base: number) => boolean;
+}
+
+function measuredBy({ thing }: Thing): Measured {
+  const { type } = thing;
+  const range =
+    "range" in thing && thing.range && type.kind !== "truth" ? thing.range.map((end) => baseOf(end, type)) : undefined;
+  const within = (base: number) => !range || (base >= (range[0] as number) - 1e-9 && base <= (range[1] as number) + 1e-9);
+  const unit = type.kind === "number" ? type.unit : "ms";
+  return { unit, step: stepOf(unit), range, within };
+}
+
+/** Where a function is zero, by the secant method from a point and a step beside it; undefined where that finds none. */
+function rootOf(of: (value: number) => number, from: number, step: number): number | undefined {
+  let [before, value] = [from, from + step];
+  let [offBefore, off] = [of(before), of(value)];
+  for (let turn = 0; turn < MOST_TURNS && Math.abs(off) > CLOSE; turn++) {
+    const next = value - (off * (value - before)) / (off - offBefore);
+    if (!Number.isFinite(next)) return undefined;
+    [before, offBefore] = [value, off];
+    [value, off] = [next, of(next)];
+  }
+  return Math.abs(off) <= CLOSE ? value : undefined;
+}
+
+const MOST_TURNS = 12;
+const CLOSE = 1e-9;
 
 /** What a sensor without a range commonly says, in the base unit. */
 function usualOf(unit: Unit): number[] {

@@ -2,7 +2,22 @@
 import { type Unit, units } from "./catalogue.js";
 import { fromBase } from "./quantity.js";
 
-const fine: ReadonlySet<Unit> = new Set<Unit>(["°C", "°F", "K", "%RH", "kPa", "m/s", "pH"]);
+const fine: ReadonlySet<Unit> = new Set<Unit>([
+  "°C",
+  "°F",
+  "K",
+  "%RH",
+  "g/m³",
+  "kPa",
+  "kW",
+  "V",
+  "A",
+  "Hz",
+  "kg",
+  "m",
+  "m/s",
+  "pH",
+]);
 const MINUTE = 60_000;
 
 /** The step in which people tell values of a unit, in its base unit: a tenth of a kelvin, one lux, a minute. */
