@@ -90,6 +90,7 @@ export {
   type Preset,
   type PressType,
   type Profile,
+  partOf,
   type Range,
   type RawPoint,
   type Recorded,

@@ -6,5 +6,9 @@ export function packed(lists: readonly (readonly number[])[]): [items: Int32Arra
   lists.forEach((list, index) => {
     at[index + 1] = (at[index] as number) + list.length;
   });
-  return [Int32Array.from(lists.flat()), at];
+  const items = new Int32Array(at[lists.length] as number);
+  lists.forEach((list, index) => {
+    items.set(list, at[index]);
+  });
+  return [items, at];
 }

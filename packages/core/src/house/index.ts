@@ -23,6 +23,7 @@ export {
   titleOf,
 } from "./lookup.js";
 export { oncePer } from "./once-per.js";
+export { partOf } from "./part.js";
 export { type Misfit, misfitsOf } from "./recorded.js";
 export {
   baseOf,

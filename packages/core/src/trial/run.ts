@@ -5,10 +5,13 @@ import {
   type Expression,
   type House,
   movesByItself,
+  type Occurrence,
+  partOf,
   skyOf,
   type Trial,
   timelineOf,
   unitOfExpression,
+  visitParts,
   type Window,
 } from "../house/index.js";
 import { writeExpectation } from "../language/index.js";
@@ -86,11 +89,24 @@ export function runTrial(house: House, trial: Trial, { keepAt }: TrialOptions = 
 /** Whether a trial passes; nothing is written down of its run, and no margin is calculated. */
 export function passes(house: House, trial: Trial): boolean {
   try {
-    return judgeTrial(house, trial, {}).verdicts.every(({ passed }) => passed);
+    return judgeTrial(partFor(house, trial), trial, {}).verdicts.every(({ passed }) => passed);
   } catch {
     return false;
   }
 }
+
+/** What of a house a trial is about: all of it, where it is simulated or waits for what any rule may say. */
+function partFor(house: House, trial: Trial): House {
+  const names = new Set<string>();
+  let asksAll = trial.simulated !== undefined || trial.replay !== undefined;
+  visitParts(trial, ({ kind, ...part }) => {
+    asksAll ||= typeof kind === "string" && ofAll.has(kind);
+    for (const value of Object.values(part)) if (typeof value === "string") names.add(value);
+  });
+  return asksAll ? house : partOf(house, names);
+}
+
+const ofAll: ReadonlySet<string> = new Set<Occurrence["kind"] | Expression["kind"]>(["message", "told", "problem", "sent"]);
 
 function reasonOf(error: unknown): string {
   return error instanceof Error ? error.message : String(error);
