@@ -329,12 +329,13 @@ export function startRunner(tell: (message: FromRunner) => void): (message: ToRu
 /** The zone that is looked at, where the house still has it. */
 const zoneIn = ({ zones }: House, look: Look | undefined) => zones.find(({ name }) => name === look?.zone)?.name;
 
-function notesOf({ unmoved, idle, assumed, past }: Provoked | ProvokedLines): string[] {
+function notesOf({ unmoved, idle, assumed, takenOutdoors, past }: Provoked | ProvokedLines): string[] {
   const names = (list: readonly string[]) =>
     `${list.slice(0, 4).join(", ")}${list.length > 4 ? ` and ${list.length - 4} more` : ""}`;
   const problems = past.problems(Number.NEGATIVE_INFINITY, Number.POSITIVE_INFINITY);
   return [
     ...(assumed ? ["Nothing is said of its rooms: usual ones are taken."] : []),
+    ...(takenOutdoors.length > 0 ? [`Taken for the outdoors: ${takenOutdoors.join(", ")}.`] : []),
     ...(unmoved.length > 0 ? [`No room moves ${names(unmoved)}: what the first trial gives stays so.`] : []),
     ...(idle.length > 0 ? [`No room answers to ${names(idle)}.`] : []),
     ...(problems.length > 0

@@ -245,6 +245,7 @@ const effects: Readonly<Record<Effect["kind"], string>> = {
   soil: "zone z { floor 20 m² } z.wet is 0.5 m² of soil 20 cm deep",
   draws: "z.door holds 90 l z.door turns open at 9 l z.pump draws from z.door",
   surface: "zone z { floor 20 m² } z.x is a surface with 65 % of the warmth",
+  outdoors: "w is outdoors",
   waters: "zone z { floor 20 m² } z.wet is 0.5 m² of soil 20 cm deep z.pump waters z.wet",
   passes: "z beside w passes 30 W/K",
 };

@@ -398,6 +398,67 @@ describe("tanks and soil", () => {
   });
 });
 
+describe("a zone outdoors", () => {
+  const text = (
+    said: string,
+    rest = "",
+  ) => `zone garden { sensor t: °C sensor h: %RH sensor lux: lx sensor co2: ppm sensor gate: open/closed sensor soil: % }
+    zone z { sensor t: °C sensor lux: lx output heater: on/off }
+    ${rest}
+    physics { zone z { volume 40 m³, loses 50 W/K, stores 2 MJ/K, window 100 % of daylight } z.heater gives 1 kW of heat ${said} }`;
+
+  test("its sensors read the weather, and nothing in the rooms moves them", () => {
+    const physics = roomsOf(houseOf(text("garden is outdoors")), {
+      weather: weatherOf(8, { swings: 6, humidity: 70, cloud: 40 }),
+    });
+    const warmth: number[] = [];
+    for (let hour = 1; hour <= 24; hour++) {
+      pass(physics, HOUR, { "z.heater": "on" }, MINUTE, START + (hour - 1) * HOUR);
+      warmth.push(at(physics, "garden.t"));
+      // A room without a wall towards the sky has the same light.
+      expect(at(physics, "garden.lux")).toBe(at(physics, "z.lux"));
+      expect(at(physics, "garden.co2")).toBe(420);
+    }
+    near(Math.max(...warmth) - Math.min(...warmth), 6, 0.11);
+    near(warmth.reduce((sum, one) => sum + one, 0) / 24, 8, 0.11);
+    expect(physics.reading("garden.gate")).toBeUndefined();
+    // As much water in the air all day: damp by night, dry by day.
+    near(at(physics, "garden.h") * perPercent(at(physics, "garden.t")), 70 * perPercent(8), 0.1);
+  });
+
+  test("soil there dries into the weather, and is watered", () => {
+    const house = houseOf(
+      `zone y { sensor soil: % output pump: on/off, delivers 50 ml/s }
+       physics { y is outdoors y.soil is 1 m² of soil 20 cm deep y.pump waters y.soil }`,
+    );
+    const physics = roomsOf(house, { weather: weatherOf(24, { swings: 10, humidity: 40, cloud: 0 }), given: { "y.soil": 20 } });
+    const dry = at(pass(physics, 3 * DAY), "y.soil");
+    expect(dry).toBeLessThan(19.5);
+    // 50 ml/s for four minutes are 12 l, in 200 l of soil 6 %.
+    near(at(pass(physics, 4 * MINUTE, { "y.pump": "on" }, MINUTE, START + 3 * DAY), "y.soil"), dry + 6, 0.11);
+  });
+
+  test("in a house that says nothing of its rooms, one called outside is taken for it, and that is told", () => {
+    const house = houseOf(
+      "zone outside { sensor t: °C } zone z { sensor t: °C output heater: on/off } rule r { keep z.t at 20 °C ± 1 K raise with z.heater }",
+    );
+    const run = simulate(house, { from: START, lasts: HOUR, weather: weatherOf(3) });
+    expect([run.assumed, run.takenOutdoors, run.unmoved]).toEqual([true, ["outside"], []]);
+    expect(run.past.line({ kind: "value", of: "outside.t" }).values.at(-1)).toBe(3);
+  });
+
+  test.each([
+    ["garden is outdoors garden is outdoors", "garden is described twice."],
+    ["z is outdoors", "z is a room and outdoors."],
+    ["garden is outdoors z beside garden passes 9 W/K", "What acts on garden, which is outdoors,"],
+    ["garden is outdoors z.heater gives 30 m³/h of air from garden", "What acts on garden, which is outdoors,"],
+    ["garden is outdoors garden.t is a surface with 60 % of the warmth", "What acts on garden, which is outdoors,"],
+    ["nowhere is outdoors", "nowhere"],
+  ])("%s is told", (said, says) => {
+    expect(problemsOf(text(said)).join()).toContain(says);
+  });
+});
+
 describe("cold surfaces", () => {
   const text = (surface: string, rest = "") => `zone z {
       sensor corner: °C

@@ -400,6 +400,7 @@ const effect = kinds<Effect>({
   gains: { sensor: name, amount: number },
   soil: { sensor: name, area: number, depth: number },
   surface: { sensor: name, warmth: number },
+  outdoors: { zone: name },
   draws: { output: name, sensor: name },
   waters: { output: name, sensor: name },
   passes: { zone: name, other: name, amount: number },

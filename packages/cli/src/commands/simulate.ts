@@ -108,7 +108,7 @@ function print(house: House, shown: Shown, differing: string | undefined, io: Io
   writeSome(notices, measures.notices, ({ at, text }) => `${stamp(clock, at)}  "${text}"`, io);
   if (problemCount > 0) io.out.write(`\n${io.paint.yellow(sayCount(problemCount, "problem"))} while running:\n`);
   writeSome(problems, problemCount, ({ at, code, text }) => `${stamp(clock, at)}  ${code}: ${text}`, io);
-  for (const line of assumed ? sayAssumed(assumed, zone) : []) io.out.write(`${io.paint.dim(line)}\n`);
+  for (const line of assumed ? sayAssumed(house, assumed, zone) : []) io.out.write(`${io.paint.dim(line)}\n`);
 }
 
 /** The first of a list that may be long. */
@@ -129,7 +129,7 @@ interface Figures {
   readonly assumed?: Assumed;
 }
 
-type Assumed = Pick<Simulation, "assumed" | "unmoved" | "idle">;
+type Assumed = Pick<Simulation, "assumed" | "takenOutdoors" | "unmoved" | "idle">;
 
 /** Charts, lists, trials and recordings need all that happened; otherwise figures are enough. */
 async function runFor(
@@ -183,16 +183,29 @@ function writeDifferences(run: Run, compared: readonly OutputDifferences[], io: 
 const sayCount = (count: number, what: string) => `${count} ${what}${count === 1 ? "" : "s"}`;
 
 /** What of the house is not its own, and what stays still. */
-function sayAssumed({ assumed, ...others }: Assumed, zone: string | undefined): string[] {
+function sayAssumed(house: House, { assumed, takenOutdoors, ...others }: Assumed, zone: string | undefined): string[] {
   const [unmoved, idle] = [others.unmoved, others.idle].map((names) => names.filter((name) => isIn(zone, name))) as [
     string[],
     string[],
   ];
-  const rooms = assumed ? ["The house has no physics: each zone is simulated as a room of 20 m², built solid."] : [];
+  const each = takenOutdoors.length > 0 ? `${takenOutdoors.join(" and ")} is outdoors, each other zone` : "each zone";
+  const rooms = assumed ? [`The house has no physics: ${each} is simulated as a room of 20 m², built solid.`] : [];
   if (unmoved.length > 0)
     rooms.push(`No room moves ${few(unmoved)}: each keeps what the first trial gives it, or stays unknown.`);
+  const open = zonesOfWeather(house, unmoved);
+  if (open.length > 0)
+    rooms.push(`Of a zone that is outdoors, write so in physics: ${open.map((one) => `${one} is outdoors`).join(", ")}.`);
   if (idle.length > 0) rooms.push(`Nothing in the rooms answers to ${few(idle)}.`);
   return rooms;
+}
+
+/** Zones of which nothing is said, with sensors that might read the weather. */
+function zonesOfWeather({ sensors, physics }: House, unmoved: readonly string[]): string[] {
+  const ofWeather = sensors.filter(
+    ({ name, type }) => unmoved.includes(name) && type.kind === "number" && ["°C", "°F", "%RH", "lx"].includes(type.unit),
+  );
+  const zones = new Set(ofWeather.map(({ name }) => name.split(".")[0] as string));
+  return [...zones].filter((zone) => !physics.zones.some((one) => one.zone === zone));
 }
 
 const few = (names: readonly string[]) =>

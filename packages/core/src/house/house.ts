@@ -444,6 +444,8 @@ export type Effect =
   /** What an output delivers comes out of a tank; or goes into soil. */
   | { readonly kind: "draws"; readonly output: string; readonly sensor: string }
   | { readonly kind: "waters"; readonly output: string; readonly sensor: string }
+  /** A zone is no room: its sensors read the weather. */
+  | { readonly kind: "outdoors"; readonly zone: string }
   /** W/K between two zones. */
   | { readonly kind: "passes"; readonly zone: string; readonly other: string; readonly amount: number };
 

@@ -389,6 +389,7 @@ export const roomHabits: Readonly<Record<string, string>> = bare({
   ),
   ...sameFor("temperature humidity starts begins", "What a simulated day begins with is found by running days before it."),
   ...sameFor("heater heating fan output", "What outputs do stands beside the zones: bench.heater gives 1.5 kW of heat."),
+  ...sameFor("outdoors outside garden", "Of a zone outdoors nothing else is said: garden is outdoors, and no zone garden { … }."),
   ...sameFor("people occupants persons", "Who is there is said in people { … }."),
 });
 

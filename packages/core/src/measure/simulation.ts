@@ -8,7 +8,8 @@ import { Gauges } from "./measure.js";
 import type { MeasureOptions, Measures } from "./measures.js";
 
 /** The figures of a simulation, what was told, and what went wrong in it. */
-export interface MeasuredSimulation extends Pick<Stage, "from" | "to" | "weather" | "seed" | "unmoved" | "idle" | "assumed"> {
+export interface MeasuredSimulation
+  extends Pick<Stage, "from" | "to" | "weather" | "seed" | "unmoved" | "idle" | "assumed" | "takenOutdoors"> {
   readonly measures: Measures;
   /** The first of what was told, a thousand at most; how often in all is in the measures. */
   readonly notices: readonly Notice[];
@@ -37,7 +38,7 @@ export function measureSimulation(
   const watched = new Map(gauges.flatMap(({ reads }) => reads.map((part) => [JSON.stringify(part), part])));
   const places = new Map([...watched.keys()].map((key, place) => [key, place]));
   const run = stage(house, { ...options, from, lasts }, { watch: [...watched.values()] });
-  const { engine, to, weather, seed, unmoved, idle, assumed } = run;
+  const { engine, to, weather, seed, unmoved, idle, assumed, takenOutdoors } = run;
   const notices = new FirstOf<Notice>(from, to);
   const problems = new FirstOf<ProblemRecord>(from, to);
   const feeds = gauges.map(
@@ -79,6 +80,7 @@ export function measureSimulation(
     weather,
     seed,
     unmoved,
+    takenOutdoors,
     idle,
     assumed,
     measures: measuring.end(notices.count),

@@ -1,6 +1,7 @@
 // Rooms for a house that says nothing of them: each zone a usual room, and what its rules drive acts on it as such things do.
 import { type Effect, type Given, type House, type Keep, type RoomPhysics, roomOf, usualRoom } from "../house/index.js";
 import { type Dimension, dimensionOf } from "../units/index.js";
+import { outdoorsIn } from "./open-air.js";
 
 /** What an output gives that raises a quantity: W, g/h, lx; one that lowers it takes the same, or blows air in. */
 const raises: Partial<Record<Dimension, readonly [what: Given, amount: number]>> = {
@@ -12,15 +13,26 @@ const raises: Partial<Record<Dimension, readonly [what: Given, amount: number]>>
 /** m³/h of a fan that lowers CO₂. */
 const AIRING = 120;
 
+/** Zones that are taken for the outdoors by their names, where a house says nothing of its rooms. */
+const calledOutdoors: ReadonlySet<string> = new Set(["outside", "outdoors", "outdoor"]);
+
 /** The house with rooms: its own, or assumed ones where it has none. */
 export function withRooms(house: House): House {
   return house.physics.zones.length > 0 ? house : { ...house, physics: assumedPhysics(house) };
 }
 
+/** Zones of a house without rooms that are none either. */
+function openZones(house: House): string[] {
+  const called = house.zones.filter(({ name }) => calledOutdoors.has(name)).map(({ name }) => name);
+  return [...new Set([...outdoorsIn(house), ...called])];
+}
+
 /** Usual rooms, and an effect for each output that a `keep` drives; what is said without a room, of tanks, stays. */
 function assumedPhysics(house: House): RoomPhysics {
   const { floor, built } = usualRoom;
-  const zones = house.zones.map(({ name }) => ({ zone: name, floor, built, ...roomOf(floor, built), window: 2 }));
+  const open = openZones(house);
+  const rooms = house.zones.filter(({ name }) => !open.includes(name));
+  const zones = rooms.map(({ name }) => ({ zone: name, floor, built, ...roomOf(floor, built), window: 2 }));
   const effects = house.rules.flatMap(({ sentences }) =>
     sentences.flatMap((one) => ("keep" in one ? effectsOf(house, one.keep) : [])),
   );
@@ -28,7 +40,8 @@ function assumedPhysics(house: House): RoomPhysics {
   return {
     zones,
     effects: [
-      ...house.physics.effects,
+      ...house.physics.effects.filter(({ kind }) => kind !== "outdoors"),
+      ...open.map((zone): Effect => ({ kind: "outdoors", zone })),
       ...effects.filter((effect) => {
         const name = "output" in effect ? effect.output : "";
         return !known.has(name) && known.add(name);

@@ -93,12 +93,13 @@ export class Effects {
         else this.#open(zone, effect.to, effect.perHour * this.#volumeOf(zone), effect.sensor, share);
         return;
       }
-      // Tanks and soil are stores of their own, see `water`; surfaces are looked at and move nothing, see `surfaces`.
+      // Tanks and soil are stores of their own, see `water`; surfaces and the outdoors are looked at and moved by nothing here.
       case "holds":
       case "float":
       case "gains":
       case "soil":
       case "surface":
+      case "outdoors":
       case "draws":
       case "waters":
         return;

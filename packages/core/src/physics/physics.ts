@@ -2,6 +2,7 @@
 import type { House, Sensor, Value, Weather, ZonePhysics } from "../house/index.js";
 import { clockOf } from "../time/index.js";
 import { Effects, zoneOf } from "./effects.js";
+import { OpenAir } from "./open-air.js";
 import { type Weatherglass, weatherglass } from "./outdoors.js";
 import { COAT, PERSON, Visitor } from "./people.js";
 import { randomFrom, seedOf } from "./random.js";
@@ -94,6 +95,9 @@ class SimulatedHouse implements Physics, Scene {
   readonly rooms: Rooms;
   readonly light: Float64Array;
   readonly surfaces: Surfaces;
+  readonly openAir: OpenAir;
+  /** Whether a tank or soil is outdoors. */
+  readonly #openStores: readonly boolean[];
   next = Number.NEGATIVE_INFINITY;
   turns = 0;
   /** The next instant at which people do what rooms feel. */
@@ -117,6 +121,7 @@ class SimulatedHouse implements Physics, Scene {
       this.#visitors.set(habit.zone, [...this.visitorsOf(habit.zone), new Visitor(habit, calendar, sky, from, random)]);
     }
     this.#zones = house.physics.zones;
+    this.openAir = new OpenAir(house);
     this.#everybody = [...this.#visitors.values()].flat();
     this.#roomsOf = [...this.#visitors].flatMap(([zone, all]) => all.map(() => this.roomOf(zone) ?? -1));
     this.light = new Float64Array(this.#zones.length);
@@ -124,13 +129,14 @@ class SimulatedHouse implements Physics, Scene {
     this.#effects = new Effects(house);
     this.#water = new Water(house, given);
     this.#roomsOfStores = this.#water.stores.map(({ sensor }) => this.roomOf(zoneOf(sensor)));
+    this.#openStores = this.#water.stores.map(({ sensor }) => this.openAir.has(zoneOf(sensor)));
     const inAir = house.sensors.filter(({ name }) => !isAtSurface(house, name));
     const begin = ({ zone }: ZonePhysics) => airs?.get(zone) ?? this.#begin(zone, inAir, given);
     const breathed = this.#everybody.length > 0 ? (["carbon"] as const) : [];
     const coated = this.#everybody.some(({ coat }) => coat !== undefined) ? (["fumes"] as const) : [];
     this.rooms = new Rooms(this.#zones, this.#zones.map(begin), this.#effects.links, [...breathed, ...coated]);
     this.surfaces = new Surfaces(house, this.rooms, (zone) => this.roomOf(zone));
-    this.surfaces.look(this.#outdoors.temperature);
+    this.#lookOutdoors();
     this.#readings = readingsOf(house, this, this.#water.stores, seed);
     this.#lagging = this.#readings.filter(({ follow }) => follow !== undefined);
     this.#sunny = this.#zones.flatMap(({ glass = 0 }, room) => (glass > 0 ? [room] : []));
@@ -213,10 +219,15 @@ class SimulatedHouse implements Physics, Scene {
     for (let room = 0; room < this.#zones.length; room++)
       this.light[room] =
         (this.#outdoors.daylight * (this.#zones[room] as ZonePhysics).window) / 100 + (this.#gains.light[room] as number);
-    this.surfaces.look(this.#outdoors.temperature);
+    this.#lookOutdoors();
     if (ms > 0) for (const reading of this.#lagging) reading.follow?.(ms);
     this.#now = to;
     if (this.next <= to) this.#letPeople(to);
+  }
+
+  #lookOutdoors(): void {
+    this.openAir.look(this.#outdoors);
+    this.surfaces.look(this.#outdoors.temperature);
   }
 
   letPeople(at: number): void {
@@ -252,6 +263,7 @@ class SimulatedHouse implements Physics, Scene {
 
   /** The air and the light over soil: those of its zone. */
   #climateOf(store: number): Climate | undefined {
+    if (this.#openStores[store]) return this.#outdoors;
     const room = this.#roomsOfStores[store];
     if (room === undefined) return undefined;
     const climate = this.#climate;

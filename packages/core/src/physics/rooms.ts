@@ -65,7 +65,7 @@ const PER_SECOND = SECOND / HOUR;
 const PPM_PER_LITRE = (1e6 / 1000) * PER_SECOND;
 
 /** ppm of CO₂ outdoors (NOAA, 2024). */
-const CARBON_OUTDOORS = 420;
+export const CARBON_OUTDOORS = 420;
 
 /** A room whose walls, or whose wood, stand apart from its air: the number of that store, after those of the rooms. */
 interface Apart {

@@ -3,6 +3,7 @@
 import { baseOfNumber, type House, type Sensor, type Value, type WordType } from "../house/index.js";
 import { dimensionOf, toBase, type Unit, units } from "../units/index.js";
 import { zoneOf } from "./effects.js";
+import type { OpenAir } from "./open-air.js";
 import type { Visitor } from "./people.js";
 import { randomFrom, seedOf } from "./random.js";
 import type { Rooms } from "./rooms.js";
@@ -15,6 +16,7 @@ export interface Scene {
   /** lx in each room. */
   readonly light: Float64Array;
   readonly surfaces: Surfaces;
+  readonly openAir: OpenAir;
   roomOf(zone: string): number | undefined;
   visitorsOf(zone: string): readonly Visitor[];
   /** How often people have done something so far: until it grows, contacts are as they were. */
@@ -44,6 +46,10 @@ export function readingsOf(house: House, scene: Scene, stores: readonly Store[],
     const zone = zoneOf(sensor.name);
     const room = scene.roomOf(zone);
     const model = modelOf(sensor);
+    if (scene.openAir.has(zone)) {
+      const air = model && scene.openAir.of(model);
+      return air ? [device(sensor, measured[model as keyof typeof measured].parts, air, 0, seed)] : [];
+    }
     if (room === undefined || model === undefined) return [];
     const surface = scene.surfaces.placeOf(sensor.name);
     if (surface !== undefined) {

@@ -17,7 +17,7 @@ export interface Simulation extends Run, Omit<Stage, "house" | "engine" | "world
  */
 export function simulate(house: House, options: SimulationOptions = {}): Simulation {
   const journal = new Journal();
-  const { play, from, to, weather, seed, unmoved, airs, idle, assumed } = stage(house, options, { journal });
+  const { play, from, to, weather, seed, unmoved, airs, idle, assumed, takenOutdoors } = stage(house, options, { journal });
   const kept = play();
-  return { past: journal, from, to, weather, seed, unmoved, airs, idle, assumed, ...(kept && { kept }) };
+  return { past: journal, from, to, weather, seed, unmoved, airs, idle, assumed, takenOutdoors, ...(kept && { kept }) };
 }

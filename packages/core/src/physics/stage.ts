@@ -6,6 +6,7 @@ import { clockOf, DAY, dateOfDay, HOUR, MINUTE } from "../time/index.js";
 import { type Dimension, dimensionOf, fromBase, writeTimeOfDay } from "../units/index.js";
 import { withRooms } from "./assumed.js";
 import { type Airs, type LivedDay, livedIn, meanOf } from "./lived-in.js";
+import { outdoorsIn } from "./open-air.js";
 import { stretchOfWeather } from "./outdoors.js";
 import { createPhysics, type Physics, type PhysicsOptions } from "./physics.js";
 import type { Air } from "./rooms.js";
@@ -55,6 +56,8 @@ export interface Stage {
   readonly idle: readonly string[];
   /** Whether the house says nothing of its rooms, so that usual ones were taken. */
   readonly assumed: boolean;
+  /** Zones that were then taken for the outdoors, by their names. */
+  readonly takenOutdoors: readonly string[];
   readonly engine: Engine;
   readonly world: World;
   /** Runs it to its end, lets somebody look on, and things happen in it. */
@@ -113,7 +116,9 @@ export function stage(own: House, options: SimulationOptions, recorded: Pick<Eng
     }
     return kept;
   };
-  return { house, from, to, weather, seed, unmoved, airs, idle, assumed: house !== own, engine, world, play };
+  const said = outdoorsIn(own);
+  const takenOutdoors = [...outdoorsIn(house)].filter((zone) => !said.has(zone));
+  return { house, from, to, weather, seed, unmoved, airs, idle, assumed: house !== own, takenOutdoors, engine, world, play };
 }
 
 /** Rooms and all that reports in them, before whoever listens. */

@@ -76,9 +76,9 @@ function provoked(
       return actor.engine;
     },
   });
-  const { from: begins, to, weather, seed, unmoved, airs, idle, assumed } = about;
+  const { from: begins, to, weather, seed, unmoved, airs, idle, assumed, takenOutdoors } = about;
   const happened = happenedIn(happenings, timeline.happened).filter(({ at }) => at < to);
-  return { from: begins, to, weather, seed, unmoved, airs, idle, assumed, happened, ...(kept && { kept }) };
+  return { from: begins, to, weather, seed, unmoved, airs, idle, assumed, takenOutdoors, happened, ...(kept && { kept }) };
 }
 
 /** Each happening, at its instant. */

@@ -184,13 +184,17 @@ export class Teller {
   #rooms(): Explanation[] {
     const { zones, effects } = this.#house.physics;
     const actsOn = (effect: Effect, zone: string) =>
-      effect.kind === "passes" ? effect.zone === zone : isIn(zone, "sensor" in effect ? effect.sensor : effect.output);
-    return zones.map((room) => {
+      "zone" in effect ? effect.zone === zone : isIn(zone, "sensor" in effect ? effect.sensor : effect.output);
+    const actingOn = (zone: string) =>
+      effects.filter((one) => one.kind !== "outdoors" && actsOn(one, zone)).map((effect) => explanation(writeEffect(effect)));
+    const open = effects.flatMap((one) => (one.kind === "outdoors" ? [explanation(writeEffect(one), actingOn(one.zone))] : []));
+    const rooms = zones.map((room) => {
       const { said, assumed } = writeRoom(room, assumedOf(room));
-      const acting = effects.filter((effect) => actsOn(effect, room.zone)).map((effect) => explanation(writeEffect(effect)));
+      const acting = actingOn(room.zone);
       const rest = assumed.length > 0 ? [explanation(`assumed, as it is built ${room.built}: ${assumed.join(", ")}`)] : [];
       return explanation(`${room.zone}: ${said.join(", ")}`, [...rest, ...acting]);
     });
+    return [...rooms, ...open];
   }
 
   #preset(preset: Preset): Explanation {

@@ -16,7 +16,7 @@ import {
 } from "../../house/index.js";
 import { dimensionOf, type Unit } from "../../units/index.js";
 import type { Row } from "../phrase.js";
-import type { HabitNode, PhysicsEntry, PhysicsNode, Quoted, WeatherNode } from "../syntax.js";
+import type { HabitNode, PhysicsEntry, PhysicsNode, Quoted, WeatherNode, Word } from "../syntax.js";
 import type { Span } from "../token.js";
 import { numberTerm } from "../unbind/terms.js";
 import { type At, airFigures, bindFigures, effectRows, habitFigures, roomRows, usualOf } from "../vocabulary/physics.js";
@@ -41,6 +41,7 @@ export function bindPhysics(nodes: readonly PhysicsNode[], scope: Scope, outputs
       });
     else zones.push(zone);
   }
+  const open = new Set(entries.flatMap((entry) => (entry.kind === "effect" ? outdoorsIn(entry.effect, scope) : [])));
   for (const entry of entries) {
     if (entry.kind === "zone") continue;
     const effect = (effectRows[entry.effect.kind] as Row<Effect, At>).bind(entry.effect.parts, { scope, span: entry.span });
@@ -52,27 +53,56 @@ export function bindPhysics(nodes: readonly PhysicsNode[], scope: Scope, outputs
     }
     effects.push(effect);
     bound.push({ effect, span: entry.span });
-    const known = (name: string) => zones.some(({ zone }) => zone === name);
+    const known = (name: string) => zones.some(({ zone }) => zone === name) || (effect.kind === "soil" && open.has(name));
     const serves = "output" in effect ? (outputs.find(({ name }) => name === effect.output)?.serves ?? []) : [];
     const empty = serves.some(known) ? undefined : zonesOf(effect).find((name) => !known(name));
     if (empty === undefined) continue;
-    const remedy = `Describe ${empty}: zone ${empty} { floor 20 m², built solid }.`;
-    scope.faults.add(entry.span, { kind: "notSimulated", what: `what acts on ${empty}, which has no physics,`, remedy });
+    const remedy = open.has(empty)
+      ? remedyOutdoors(effect, empty)
+      : `Describe ${empty}: zone ${empty} { floor 20 m², built solid }.`;
+    const what = `what acts on ${empty}, which ${open.has(empty) ? "is outdoors" : "has no physics"},`;
+    scope.faults.add(entry.span, { kind: "notSimulated", what, remedy });
   }
   for (const { effect, span } of bound) {
     checkTwice(effect, effects, span, scope);
     checkWater(effect, effects, span, outputs, scope);
     checkSurface(effect, span, scope);
+    checkOutdoors(effect, zones, span, scope);
   }
   return { zones, effects };
 }
 
+/** The zone that is said to be outdoors. */
+function outdoorsIn({ kind, parts }: { readonly kind: string; readonly parts: unknown }, scope: Scope): string[] {
+  const zone = kind === "outdoors" ? scope.find((parts as { readonly zone: Word }).zone) : undefined;
+  return zone ? [zone.name] : [];
+}
+
+/** What to write of an effect that acts on a zone outdoors. */
+function remedyOutdoors(effect: Effect, zone: string): string {
+  if (effect.kind === "leak" && effect.to === zone) return "Write of leak to outdoors.";
+  if (effect.kind === "gives" && effect.from === zone) return "Write of air from outdoors.";
+  return effect.kind === "passes" ? "Say it of the room: loses … W/K." : "Remove it: nothing moves the air outdoors.";
+}
+
+/** A zone is a room or outdoors. */
+function checkOutdoors(effect: Effect, zones: readonly ZonePhysics[], span: Span, scope: Scope): void {
+  if (effect.kind !== "outdoors" || !zones.some(({ zone }) => zone === effect.zone)) return;
+  const what = `${effect.zone} is a room and outdoors.`;
+  scope.faults.add(span, { kind: "missing", what, remedy: "Remove one of the two." });
+}
+
 /** What a sensor is can be said once. */
 function checkTwice(effect: Effect, effects: readonly Effect[], span: Span, scope: Scope): void {
-  if (effect.kind !== "holds" && effect.kind !== "float" && effect.kind !== "soil" && effect.kind !== "surface") return;
-  const isSame = (one: Effect) => one.kind === effect.kind && one.sensor === effect.sensor;
-  if (effects.find(isSame) === effect) return;
-  scope.faults.add(span, { kind: "missing", what: `${effect.sensor} is described twice.`, remedy: "Remove one of the two." });
+  const is = (one: Effect) =>
+    one.kind === "outdoors"
+      ? one.zone
+      : one.kind === "holds" || one.kind === "float" || one.kind === "soil" || one.kind === "surface"
+        ? one.sensor
+        : undefined;
+  const name = is(effect);
+  if (name === undefined || effects.find((one) => one.kind === effect.kind && is(one) === name) === effect) return;
+  scope.faults.add(span, { kind: "missing", what: `${name} is described twice.`, remedy: "Remove one of the two." });
 }
 
 /** What is measured at a cold surface. */

@@ -1,7 +1,7 @@
 // How the rooms behave when simulated, the weather around them and the people in them.
 
 import { dimensionOf, isUnit } from "../../units/index.js";
-import { roomHabits, weatherHabits } from "../habits.js";
+import { outdoorsHabits, roomHabits, weatherHabits } from "../habits.js";
 import { comesOne, type PhraseNode, readOne } from "../phrase.js";
 import type { Figured, HabitNode, PeopleNode, PhysicsEntry, PhysicsNode, WeatherNode } from "../syntax.js";
 import type { Token } from "../token.js";
@@ -25,7 +25,8 @@ export function physics(c: Cursor): PhysicsNode {
 function entry(c: Cursor): PhysicsEntry {
   const first = c.token;
   // A zone may itself be called so.
-  if (c.isWord("zone") && !c.isWord("beside", 1)) {
+  if (c.isWord("zone") && c.isName(1) && c.comesAll(["is", "outdoors"], 2)) c.takeMeant("", ["zone"]);
+  else if (c.isWord("zone") && !c.isWord("beside", 1) && !c.comesAll(["is", "outdoors"], 1)) {
     c.next();
     return room(c, first);
   }
@@ -50,6 +51,9 @@ function form(c: Cursor): string | undefined {
   if (kind !== "word" && kind !== "dotted") return undefined;
   const ahead = line.find((token) => token.kind === "quantity");
   const amount = ahead?.text;
+  const isOutside = line.some((token) => outdoorsHabits.has(token.text) || /^(garden|air|weather|outdoors)$/.test(token.text));
+  const zone = outdoorsHabits.has(text) || text === "outdoors" ? c.peek().text : text;
+  if (kind === "word" && isOutside) return `Write ${zone} is outdoors.`;
   if (kind === "word" && /^(is|has|of|was|floor|built|build)$/.test(c.peek().text))
     return `Write zone ${text} { floor ${ahead?.unit === "m²" ? amount : "20 m²"}, built solid }.`;
   if (kind === "word") return `Write ${text} beside … passes ${ahead?.unit === "W/K" ? amount : "20 W/K"}.`;

@@ -386,6 +386,13 @@ export const effectRows: { readonly [Kind in Effect["kind"]]: Row<OfKind<Effect,
       depth: numberTerm(depth * 100, "cm"),
     }),
   }),
+  outdoors: effect<"outdoors">()([{ zone: word("the name of a zone") }, "is outdoors"], {
+    bind(parts, { scope }) {
+      const zone = scope.resolve(parts.zone, ["zone"]);
+      return zone && { kind: "outdoors", zone: zone.name };
+    },
+    unbind: ({ zone }) => ({ zone: wordOf(zone) }),
+  }),
   surface: effect<"surface">()([{ sensor: thing }, "is a surface with", { warmth: signed }, "of the warmth"], {
     bind(parts, { scope }) {
       const sensor = scope.resolve(parts.sensor, ["sensor"]);
