@@ -428,6 +428,7 @@ export const numberHabits: Readonly<Record<string, string>> = bare({
 
 /** What goes on with a condition elsewhere, and what to write. */
 export const conditionHabits: Readonly<Record<string, string>> = bare({
+  unless: "Write and not (…).",
   until: "After until comes a bound, or a condition in ( ): until above 20 °C.",
   hysteresis: twoBounds,
   tolerance: twoBounds,
@@ -504,6 +505,7 @@ export const nameHabits: Readonly<Record<string, string>> = bare({
   ...sameFor("sun daytime daylight", sun),
   ...sameFor("dark darkness night nighttime", darkness),
   ...sameFor("home away presence occupancy occupied somebody someone anyone anybody nobody", presence),
+  mode: "Name the mode itself: shop is open.",
   holiday: 'Read them from a calendar: schedule holidays from calendar "holidays.ics", then during holidays.',
   it: "Name the thing: hall.door is open; of the dark write clock from sunset to sunrise.",
   horizon: "Write 0°.",

@@ -176,12 +176,22 @@ export function bindTerm(term: Term, scope: Scope, want?: Type): MaybeBound {
     }
     case "and":
     case "or": {
-      const of = term.of.map((part) => bindCondition(part, scope));
+      const of = term.of.map((part, place) => bindCondition(stateOfSame(part, term.of[place - 1], scope), scope));
       return of.every((part) => part !== undefined) ? { expression: { kind: term.kind, of }, type: truth } : undefined;
     }
     default:
       throw new RangeError(`no such term: ${JSON.stringify(term satisfies never)}`);
   }
+}
+
+/** `shop is open or away`: another state of the same, told as what is meant and read on with. */
+function stateOfSame(part: Term, before: Term | undefined, scope: Scope): Term {
+  if (part.kind !== "name" || before?.kind !== "is" || before.negated || before.left.kind !== "name") return part;
+  const known = (text: string) => scope.symbols.get(scope.whole(text)) ?? scope.symbols.get(text);
+  const type = known(before.left.text)?.type;
+  if (type?.kind !== "words" || !type.words.includes(part.text) || known(part.text)) return part;
+  scope.faults.add(part.span, { kind: "habit", written: part.text, meant: `${before.left.text} is ${part.text}` });
+  return { ...before, right: part, span: part.span };
 }
 
 type Of<Kind extends Term["kind"]> = Extract<Term, { kind: Kind }>;

@@ -32,7 +32,7 @@ export function declaredName(c: Cursor, what: string): Word {
 }
 
 /** Words that come behind the name of a rule, a weather, a profile. */
-const goesOn: ReadonlySet<string> = new Set(["as", "from", "ramped"]);
+const goesOn: ReadonlySet<string> = new Set(["as", "urgent", "background", "from", "ramped"]);
 
 /** Another word of a name, or a hyphen and one, where the name should be over. */
 function comesPart(c: Cursor): boolean {

@@ -37,7 +37,9 @@ const ruleBegins = new Set(["while", "when", "note", ...Object.keys(actions)]);
 export function rule(c: Cursor): RuleNode {
   const first = c.opening("rule");
   const declared = declaredName(c, "rule");
-  const standing = c.takeWord("as") ? standingWord(c) : undefined;
+  const lacksAs = c.comes("urgent") || c.comes("background");
+  if (lacksAs) c.lacksWord("as");
+  const standing = c.takeWord("as") || lacksAs ? standingWord(c) : undefined;
   const title = c.token.kind === "text" ? quoted(c) : undefined;
   let before: SentenceNode | undefined;
   const body = c.block(`rule ${declared.text}`, ruleBegins, () => {
@@ -214,6 +216,7 @@ function sameTargets(c: Cursor): TargetNode[] {
 
 function cycle(c: Cursor, first: Token): ActionNode {
   const output = name(c, "an output");
+  if (!c.comes("on") && !c.asked) c.fail(['"on"'], `Write cycle ${output.text} on 5 min off 10 min.`);
   c.word("on");
   const on = sum(c);
   c.word("off");
@@ -223,6 +226,12 @@ function cycle(c: Cursor, first: Token): ActionNode {
 function keep(c: Cursor, first: Token): ActionNode {
   const kept = sum(c);
   const at = keptAt(c, kept);
+  if (c.comes("to") || c.comes(".."))
+    c.missing(
+      c.token,
+      "A keep has one target.",
+      "Write the middle and how far it may drift: at 21 °C ± 1 K; or between 20 °C and 22 °C, with one output to raise and one to lower.",
+    );
   const isTolerant =
     c.isSign("±") || c.comesAll(plusMinus) || tolerances.some((word) => c.comes(word) && isNumberToken(c.peek()));
   const tolerance = isTolerant ? toleranceNode(c) : undefined;
@@ -287,6 +296,8 @@ function drive(c: Cursor): DriveNode {
   const way = meant ?? (c.next().text as "raise" | "lower");
   if (!c.takeMeant("with", ["by", "using", "through", "via"])) c.word("with");
   const output = name(c, "an output");
+  if (c.comes("at") && isNumberToken(c.peek()))
+    c.missing(c.token, "A keep switches its output, and sets none.", "For more the further it is, write in proportion over 2 K.");
   if (!c.takeWords("in", "proportion", "over")) return { way, output, span: c.span(first) };
   const over = sum(c);
   const period = c.takeCommaWord("cycle") ? sum(c) : undefined;

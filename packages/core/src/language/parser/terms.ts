@@ -304,6 +304,7 @@ function instant(c: Cursor): Term {
 function nameOrCall(c: Cursor): Term {
   const { token } = c;
   if (c.takeWord("unknown")) return { kind: "unknown", span: token };
+  if (c.comes("of", 1) && c.isName(2)) return nameOfOther(c);
   c.takeName();
   if (!c.isSign("(")) {
     c.subject = token.text;
@@ -313,6 +314,18 @@ function nameOrCall(c: Cursor): Term {
   const given = c.knowing("conditions", false, () => c.list(() => argument(c)));
   c.sign(")");
   return { kind: "call", name: { text: token.text, span: token }, arguments: given, span: c.span(token) };
+}
+
+/** `temperature of bench`, where `bench.temperature` is meant; `mean of …`, where `mean(…)` is. */
+function nameOfOther(c: Cursor): Term {
+  const { token } = c;
+  const other = c.peek(2);
+  if (other.kind === "dotted")
+    c.missing(token, `"${token.text} of" is not part of the language.`, `Write ${token.text}(${other.text}).`);
+  const text = `${other.text}.${token.text}`;
+  c.takeAllMeant(text, [token.text, "of", other.text]);
+  c.subject = text;
+  return { kind: "name", text, span: c.span(token) };
 }
 
 function argument(c: Cursor): Argument {

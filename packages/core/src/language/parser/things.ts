@@ -15,6 +15,7 @@ import type {
   PresetNode,
   Quoted,
   TargetNode,
+  Term,
   ThingNode,
   Word,
   ZoneEntry,
@@ -236,13 +237,31 @@ export function letNode(c: Cursor): LetNode {
   const type = c.isSign(":") && !comesValue(c, 1) && c.takeSign(":") ? typeNode(c) : undefined;
   equals(c);
   const of = condition(c);
+  explainValue(c, of);
   const note = trailingNote(c);
   return { kind: "let", ...head, ...(type && { type }), value: of, ...(note && { note }), span: c.span(first) };
 }
 
+/** What goes on with a value elsewhere, on its line. */
+function explainValue(c: Cursor, { span }: Term): void {
+  const { kind, text, leads } = c.token;
+  if (leads) return;
+  const said = c.textOf(span);
+  if (text === "over")
+    c.missing(
+      c.token,
+      "A value over a time is said with what it is of it.",
+      `Write mean(${said} over 10 min), or min, max, rise.`,
+    );
+  if (kind === "duration" || text === "ago" || text === "before")
+    c.missing(c.token, "What was before is looked at over a time.", `Write rise(${said} over 10 min), or mean, min, max.`);
+  if (text === "in") c.missing(c.token, "A value has the unit of what it is made of.", "Remove it.");
+}
+
 /** What a name is defined with; told where another sign stands there, or none. */
 function equals(c: Cursor): void {
-  if (c.isSign("=") || c.comes(":") || c.comes("is") || (comesValue(c, 0) && !c.token.leads)) c.separator("=", [":", "is"]);
+  if (c.isSign("=") || c.comes(":") || c.comes("is") || c.comes("be") || (comesValue(c, 0) && !c.token.leads))
+    c.separator("=", [":", "is", "be"]);
   else c.sign("=");
 }
 
