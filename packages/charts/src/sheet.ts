@@ -181,6 +181,8 @@ export class Sheet {
       padding: 0,
       itemWidth: 22,
       itemHeight: 8,
+      // Without a page letters are narrower than they are drawn.
+      itemGap: this.#narrow ? 10 : 20,
       textStyle: { color: quiet, fontFamily: FONT, fontSize: 11 },
     });
     return this.#grid(box, {
