@@ -22,7 +22,7 @@ function switches(inquiry: Inquiry, { output, value }: Ask): boolean {
 
 function onePoint(inquiry: Inquiry): Draft[] {
   return inquiry.asks.flatMap((ask) => {
-    if (ask.way !== "held" || ask.keep || !switches(inquiry, ask)) return [];
+    if (ask.way !== "held" || !switches(inquiry, ask)) return [];
     const turning = turnsOf(inquiry, ask.conditions);
     const told = new Set<Condition>();
     return turning.flatMap((turn): Draft[] => {
