@@ -86,11 +86,7 @@ test.each<[code: string, rules: string, offers: string]>([
     "let drier = absolute_humidity(z.x, z.damp) - absolute_humidity(z.y, z.wet) rule r { while «drier above 1.5 g/m³» hold z.o at on }",
     "drier above 1.5 g/m³ until below 0.5 g/m³",
   ],
-  [
-    "chatter",
-    "rule r { while «z.y below 15 °C» keep z.x at 20 °C ± 0.5 K raise with z.o }",
-    "z.y below 15 °C until above 16 °C",
-  ],
+  ["chatter", "rule r { while «z.y below 15 °C» keep z.x at 20 °C ± 0.5 K raise with z.o }", "z.y below 15 °C until above 16 °C"],
   ["chatter", "rule r { while «not z.x above 26 °C» hold z.o at on }", "z.x at most 26 °C until above 27.3 °C"],
   [
     "chatter",
