@@ -318,6 +318,11 @@ const fixed: readonly (readonly [written: string, at: string, right: string])[] 
   ],
   [held("shop is open or closed"), "closed", held("shop is open or shop is closed")],
   [held("temperature of room above 25 °C"), "temperature of room", held("room.temperature above 25 °C")],
+  [
+    "profile p smooth { daily 20 °C from 06:00, 17 °C from 22:00 }",
+    "smooth",
+    "profile p ramped { daily 20 °C from 06:00, 17 °C from 22:00 }",
+  ],
   ["let x be room.temperature + 1 K", "be", "let x = room.temperature + 1 K"],
   ["physics { zone room is outdoors }", "zone", "physics {  room is outdoors }"],
   [held("room.door open"), "open", held("room.door is open")],
@@ -582,6 +587,16 @@ describe("is fixed:", () => {
   });
 });
 
+test.each([
+  [open("Monday to Friday 08:00 to 18:00"), open("Mon .. Fri 08:00 to 18:00")],
+  [open("Saturday and Sunday 08:00 to 18:00"), open("Sat, Sun 08:00 to 18:00")],
+  ['schedule s from "a.ics"', 'schedule s from calendar "a.ics"'],
+])("%s is fixed in all its places", (written, right) => {
+  const { text } = fixHouse(openHouse({ "a.modrik": `${head}${written}\n` }));
+  const plain = (said: string | undefined) => said?.replace(/ ?(\.\.|,) ?/g, "$1");
+  expect(plain(text.files["a.modrik"])).toBe(plain(`${head}${right}\n`));
+});
+
 test.each([held("room.door constructor"), "constructor k { sensor x: °C }"])(
   "a word that every object has is a word like others: %s",
   (written) => {
@@ -837,6 +852,10 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
   [rule("cycle room.fan every 15 min for 5 min"), "every", /Write cycle room\.fan on 5 min off 10 min\./],
   [rule("keep room.temperature at 20 to 22 °C raise with room.heater"), "to", /21 °C ± 1 K/],
   [rule("keep room.temperature at 20 °C ± 1 K raise with room.lamp at 60 %"), "at", /in proportion over 2 K/],
+  [open('calendar "a.ics"'), "calendar", /from calendar "a\.ics"/],
+  [open("June..August daily 08:00 to 10:00"), "June", /only Jun 1\.\.Aug 31/],
+  [open("daily 08:00 to 10:00 except holidays"), "holidays", /from calendar "holidays\.ics"/],
+  ['wire http { room.temperature from "http://x/y" }', "http", /Write wire mqtt/],
   ["let x = room.temperature over 10 min", "over", /mean\(room\.temperature over 10 min\)/],
   ["let x = room.temperature 10 min ago", "10 min", /rise\(room\.temperature over 10 min\)/],
   ["let x = room.temperature in °F", "in", /Remove it/],

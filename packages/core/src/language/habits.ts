@@ -380,6 +380,14 @@ export const weatherHabits: Readonly<Record<string, string>> = bare({
 /** What the outdoors are called. */
 export const outdoorsHabits: ReadonlySet<string> = new Set("outside outdoor out ambient exterior".split(" "));
 
+/** Of a profile, other words for `ramped`. */
+export const rampedHabits: readonly string[] = ["ramp", "ramps", "linear", "smooth", "gradual", "interpolated"];
+
+/** What does not speak MQTT itself. */
+export const otherWays: ReadonlySet<string> = new Set(
+  "http https rest web websocket zigbee zwave matter thread knx modbus ble bluetooth coap serial rs485 onewire".split(" "),
+);
+
 /** What rooms are said to be, and what to write. */
 export const roomHabits: Readonly<Record<string, string>> = bare({
   ...sameFor("height high tall ceiling", "Write the volume: floor times height, e.g. volume 50 m³."),

@@ -42,12 +42,12 @@ export function days(c: Cursor): number[] {
   const found = new Set<number>();
   do {
     const from = day(c);
-    const to = c.takeSign("..") || (isDay(c, 1) && c.takeMeant("..", ["-", "to"])) ? day(c) : from;
+    const to = c.takeSign("..") || (comesDay(c, 1) && c.takeMeant("..", ["-", "to", "through"])) ? day(c) : from;
     for (let at = from; ; at = (at + 1) % 7) {
       found.add(at);
       if (at === to) break;
     }
-  } while (isDay(c, 1) && (c.takeSign(",") || c.takeMeant(",", ["and"])));
+  } while (comesDay(c, 1) && (c.takeSign(",") || c.takeMeant(",", ["and"])));
   return [...found].sort((a, b) => a - b);
 }
 
@@ -64,6 +64,11 @@ export function comesDays(c: Cursor, ahead = 0): boolean {
 
 export function isDay(c: Cursor, ahead: number): boolean {
   return c.isAmong(weekdayNames, ahead);
+}
+
+/** A day, by whichever name. */
+function comesDay(c: Cursor, ahead: number): boolean {
+  return isDay(c, ahead) || wholeName(c.peek(ahead).text) !== undefined;
 }
 
 /** `Monday`, `tue`: the day that is meant. */

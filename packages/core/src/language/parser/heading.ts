@@ -1,4 +1,5 @@
 // What declarations begin and end with: name, title, note; and `name at value`.
+import { rampedHabits } from "../habits.js";
 import type { Quoted, TargetNode, Word } from "../syntax.js";
 import type { WantedName } from "../wanted.js";
 import { isNumberToken } from "./ahead.js";
@@ -19,7 +20,7 @@ export function declaredName(c: Cursor, what: string): Word {
   }
   const declared = anyWord(c, `a name for the ${what}`);
   let parts = 0;
-  while (comesPart(c)) {
+  while (comesPart(c, what)) {
     c.takeSign("-");
     c.takeName();
     parts++;
@@ -35,10 +36,11 @@ export function declaredName(c: Cursor, what: string): Word {
 const goesOn: ReadonlySet<string> = new Set(["as", "urgent", "background", "from", "ramped"]);
 
 /** Another word of a name, or a hyphen and one, where the name should be over. */
-function comesPart(c: Cursor): boolean {
+function comesPart(c: Cursor, what: string): boolean {
   const ahead = c.isSign("-") ? 1 : 0;
   const { kind, text, leads } = c.peek(ahead);
-  if (kind !== "word" || leads || c.asked || goesOn.has(text) || !isPlain(text)) return false;
+  const isOver = goesOn.has(text) || (what === "profile" && rampedHabits.includes(text));
+  if (kind !== "word" || leads || c.asked || isOver || !isPlain(text)) return false;
   if (ahead === 1) return true;
   const { kind: after, text: sign } = c.peek(1);
   return after === "text" || sign === "{" || sign === ":" || sign === "=" || (after === "word" && c.peek(2).text === "{");

@@ -1,6 +1,7 @@
 // Schedules and profiles: days, dates, spans and points of time.
 import { DAY, daysOf, monthNames, weekdayNames } from "../../time/index.js";
 import { writeTimeOfDay } from "../../units/index.js";
+import { rampedHabits } from "../habits.js";
 import type { DatesNode, OpeningNode, ProfileEntry, ProfileNode, Quoted, ScheduleNode, Term } from "../syntax.js";
 import { isNumberToken } from "./ahead.js";
 import type { Cursor } from "./cursor.js";
@@ -15,7 +16,8 @@ const openingBegins: ReadonlySet<string> = new Set(["daily", "except", "only", "
 export function schedule(c: Cursor): ScheduleNode {
   const first = c.opening("schedule");
   const head = heading(c, "schedule");
-  if (c.takeWords("from", "calendar")) {
+  const lacksCalendar = c.comes("from") && c.peek().kind === "text" && c.takeMeant("from calendar", ["from"]);
+  if (lacksCalendar || c.takeWords("from", "calendar")) {
     const calendar = quoted(c);
     const note = trailingNote(c);
     return { kind: "schedule", ...head, calendar, openings: [], ...(note && { note }), span: c.span(first) };
@@ -26,15 +28,34 @@ export function schedule(c: Cursor): ScheduleNode {
   return { kind: "schedule", ...head, openings: entries, ...(note && { note }), span: c.span(first) };
 }
 
+/** `June`, `Jun`: the month that is meant. */
+function monthOf(text: string): string | undefined {
+  return monthNames.find(
+    (month) => text.length >= 3 && text.toLowerCase().startsWith(month.toLowerCase()) && /^\p{Lu}/u.test(text),
+  );
+}
+
 function opening(c: Cursor): OpeningNode {
   const first = c.token;
   if (c.isWord("except") || c.isWord("only")) {
     const kind = c.next().text as "except" | "only";
+    if (/^(public_)?(holiday|vacation)s?$/i.test(c.token.text))
+      c.missing(
+        c.token,
+        "Holidays are read from a calendar.",
+        'Declare schedule holidays from calendar "holidays.ics", then write outside holidays in the rule.',
+      );
     return { kind, dates: c.list(() => dates(c)), span: c.span(first) };
   }
   if ((c.isSign(",") || c.comes("on") || c.comes("every")) && comesDays(c, 1) && !comesDays(c)) c.takeMeant("", [c.token.text]);
   if ((c.comes("from") || c.comes("between")) && monthNames.some((month) => c.comes(month, 1)))
     c.missing(c.token, "Dates have a line of their own.", "Write only Nov 1..Feb 28 on a line of its own.");
+  if (c.comes("calendar")) {
+    const text = c.peek().kind === "text" ? c.peek().text : '"holidays.ics"';
+    c.missing(c.token, "A calendar is a schedule of its own.", `Write in place of the braces: from calendar ${text}.`);
+  }
+  if (monthOf(c.token.text) !== undefined)
+    c.missing(c.token, "Dates have a line of their own.", "Write only Jun 1..Aug 31 on a line of its own.");
   const on = days(c);
   const spans = [];
   do spans.push(stretch(c));
@@ -125,7 +146,7 @@ export function profile(c: Cursor): ProfileNode {
   const first = c.opening("profile");
   const head = heading(c, "profile");
   const type = c.takeSign(":") ? typeNode(c) : undefined;
-  const ramped = c.takeWord("ramped");
+  const ramped = c.takeWord("ramped") || c.takeMeant("ramped", rampedHabits);
   const body = c.block(`profile ${head.name.text}`, profileBegins, (): ProfileEntry | Quoted =>
     c.takeWord("note") ? quoted(c) : profileEntry(c),
   );

@@ -1,5 +1,5 @@
 // Which topic each sensor and output is, and how its messages read.
-import { wireHabits } from "../habits.js";
+import { otherWays, wireHabits } from "../habits.js";
 import { firstWords, readOne } from "../phrase.js";
 import type { WireNode } from "../syntax.js";
 import { wiringRows } from "../vocabulary/wiring.js";
@@ -10,6 +10,12 @@ const begins: ReadonlySet<string> = new Set(firstWords(wiringRows));
 
 export function wire(c: Cursor): WireNode {
   const first = c.word("wire");
+  if (otherWays.has(c.token.text) && c.isSign("{", 1))
+    c.missing(
+      c.token,
+      `A house does not speak ${c.token.text}.`,
+      "Write wire mqtt; what speaks otherwise needs a bridge to MQTT.",
+    );
   const declared = anyWord(c, "what it is wired by, e.g. mqtt");
   const entries = c.block(`wire ${declared.text}`, begins, () => {
     const { kind, text } = c.token;
