@@ -200,6 +200,22 @@ describe("heat loss", () => {
     expect(Math.abs(found.stores - 2e6) / 2e6).toBeLessThan(0.05);
   });
 
+  test("by what is outdoors, where that is said, and not by what is coldest", () => {
+    const said = `zone z { sensor t: °C output heater: on/off, uses 2 kW } zone freezer { sensor t: °C } zone out { sensor t: °C }
+      rule warm { keep z.t at 20 °C ± 0.5 °C raise with z.heater }
+      physics { zone z { volume 60 m³, loses 60 W/K, stores 2 MJ/K } out is outdoors }`;
+    const house = houseOf(said);
+    const cold = fortnight(house).flatMap((one) =>
+      one.name === "z.t" ? [one, { ...one, name: "freezer.t", value: -18 }] : [one],
+    );
+    const found = heatLoss(house, cold, "z");
+    if ("unknown" in found) throw new Error(found.unknown);
+    expect(found.notes).toContain("inside is z.t, outdoors out.t");
+    expect(Math.abs(found.loses - 60) / 60).toBeLessThan(0.03);
+    const silent = houseOf(said.replace("out is outdoors", ""));
+    expect(heatLoss(silent, cold, "z").notes).toContain("inside is z.t, outdoors freezer.t");
+  });
+
   test("with walls and sun, of what passes from the air in a steady state", () => {
     const house = houseOf(text("floor 24 m², built solid, glass 3 m²"));
     const room = house.physics.zones[0] as (typeof house.physics.zones)[number];

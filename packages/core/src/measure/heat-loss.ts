@@ -21,7 +21,7 @@ import { longestPause, signalsIn } from "./recorded-signal.js";
 export interface HeatLossOptions {
   /** The sensor that tells the air of the zone. @default its first that measures a temperature */
   readonly inside?: string;
-  /** The sensor that tells the air outdoors. @default that of another zone that was coldest on average */
+  /** The sensor that tells the air outdoors. @default one of a zone outdoors, else that of another zone that was coldest on average */
   readonly outdoors?: string;
 }
 
@@ -72,7 +72,10 @@ export function heatLoss(house: House, recorded: readonly Recorded[], zone: stri
   const thermometers = house.sensors.filter(measures).map(({ name }) => name);
   const inside = options.inside ?? thermometers.find((name) => isIn(zone, name));
   if (inside === undefined) return cannot(`no temperature of ${zone} is recorded`);
-  const outdoors = options.outdoors ?? coldest(thermometers.filter((name) => !isIn(zone, name)));
+  const others = thermometers.filter((name) => !isIn(zone, name));
+  const isOutdoors = (name: string) =>
+    house.physics.effects.some((effect) => effect.kind === "outdoors" && isIn(effect.zone, name));
+  const outdoors = options.outdoors ?? others.find(isOutdoors) ?? coldest(others);
   if (outdoors === undefined) return cannot("no temperature outdoors is recorded");
   notes.push(`inside is ${inside}, outdoors ${outdoors}`);
 
