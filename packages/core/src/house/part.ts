@@ -37,14 +37,13 @@ interface Web {
 export function partOf(house: House, names: Iterable<string>): House {
   const { needs, parts } = webOf(house);
   const kept = new Set<string>();
-  const keep = (name: string): void => {
+  const open = [...names, ...namesIn([house.handLasts, house.readingsLast], needs)];
+  for (let name = open.pop(); name !== undefined; name = open.pop()) {
     const needed = needs.get(name);
-    if (!needed || kept.has(name)) return;
+    if (!needed || kept.has(name)) continue;
     kept.add(name);
-    for (const one of needed) keep(one);
-  };
-  for (const name of names) keep(name);
-  for (const name of namesIn([house.handLasts, house.readingsLast], needs)) keep(name);
+    for (const one of needed) open.push(one);
+  }
   if (kept.size === needs.size) return house;
   const key = [...kept].sort().join("\n");
   const part = parts.get(key) ?? without(house, kept);
@@ -64,8 +63,8 @@ function without(house: House, kept: ReadonlySet<string>): House {
     physics: { zones: [], effects: [] },
     weathers: [],
     people: [],
-    wirings: house.wirings.filter(
-      (one) => !("sensor" in one ? !kept.has(one.sensor) : "output" in one ? !kept.has(one.output) : false),
+    wirings: house.wirings.filter((one) =>
+      "sensor" in one ? kept.has(one.sensor) : "output" in one ? kept.has(one.output) : true,
     ),
   };
 }
