@@ -912,6 +912,8 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
   [room("floor 20 m², brick"), "brick", /built light, solid or insulated/],
   [room("floor 20 m², temperature 18 °C"), "temperature", /days before it/],
   ["physics { room is outside }", "outside", /Write room is outdoors\./],
+  ["physics { room passes 20 W/K to outside }", "20 W/K", /Write room beside … passes 20 W\/K\./],
+  ["physics { room reads the weather }", "the", /Write room is outdoors\./],
   ["physics { outdoors room }", "room", /Write room is outdoors\./],
   [room("outdoors"), "outdoors", /garden is outdoors/],
   ["physics { room is a room of 30 m² }", "room", /Write zone room \{ floor 30 m², built solid \}/],

@@ -188,7 +188,10 @@ function sayAssumed(house: House, { assumed, takenOutdoors, ...others }: Assumed
     string[],
     string[],
   ];
-  const each = takenOutdoors.length > 0 ? `${takenOutdoors.join(" and ")} is outdoors, each other zone` : "each zone";
+  const each =
+    takenOutdoors.length > 0
+      ? `${takenOutdoors.join(" and ")} ${takenOutdoors.length > 1 ? "are" : "is"} outdoors, each other zone`
+      : "each zone";
   const rooms = assumed ? [`The house has no physics: ${each} is simulated as a room of 20 m², built solid.`] : [];
   if (unmoved.length > 0)
     rooms.push(`No room moves ${few(unmoved)}: each keeps what the first trial gives it, or stays unknown.`);

@@ -41,7 +41,7 @@ export function bindPhysics(nodes: readonly PhysicsNode[], scope: Scope, outputs
       });
     else zones.push(zone);
   }
-  const open = new Set(entries.flatMap((entry) => (entry.kind === "effect" ? outdoorsIn(entry.effect, scope) : [])));
+  const open = new Set(entries.flatMap((entry) => (entry.kind === "effect" ? saidOutdoors(entry.effect, scope) : [])));
   for (const entry of entries) {
     if (entry.kind === "zone") continue;
     const effect = (effectRows[entry.effect.kind] as Row<Effect, At>).bind(entry.effect.parts, { scope, span: entry.span });
@@ -73,7 +73,7 @@ export function bindPhysics(nodes: readonly PhysicsNode[], scope: Scope, outputs
 }
 
 /** The zone that is said to be outdoors. */
-function outdoorsIn({ kind, parts }: { readonly kind: string; readonly parts: unknown }, scope: Scope): string[] {
+function saidOutdoors({ kind, parts }: { readonly kind: string; readonly parts: unknown }, scope: Scope): string[] {
   const zone = kind === "outdoors" ? scope.find((parts as { readonly zone: Word }).zone) : undefined;
   return zone ? [zone.name] : [];
 }

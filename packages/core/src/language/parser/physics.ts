@@ -51,9 +51,10 @@ function form(c: Cursor): string | undefined {
   if (kind !== "word" && kind !== "dotted") return undefined;
   const ahead = line.find((token) => token.kind === "quantity");
   const amount = ahead?.text;
-  const isOutside = line.some((token) => outdoorsHabits.has(token.text) || /^(garden|air|weather|outdoors)$/.test(token.text));
-  const zone = outdoorsHabits.has(text) || text === "outdoors" ? c.peek().text : text;
-  if (kind === "word" && isOutside) return `Write ${zone} is outdoors.`;
+  const isOutside = ({ text: word }: Token) => word === "outdoors" || word === "weather" || outdoorsHabits.has(word);
+  const saysOutside = /^(is|lies|reads)$/.test(c.peek().text) && line.slice(1).some(isOutside);
+  if (kind === "word" && saysOutside) return `Write ${text} is outdoors.`;
+  if (kind === "word" && isOutside(c.token) && c.isName(1)) return `Write ${c.peek().text} is outdoors.`;
   if (kind === "word" && /^(is|has|of|was|floor|built|build)$/.test(c.peek().text))
     return `Write zone ${text} { floor ${ahead?.unit === "m²" ? amount : "20 m²"}, built solid }.`;
   if (kind === "word") return `Write ${text} beside … passes ${ahead?.unit === "W/K" ? amount : "20 W/K"}.`;
