@@ -12,6 +12,8 @@ import {
   type Let,
   type Output,
   offWordOf,
+  type Range,
+  reachOf,
   readingOf,
   type Sensor,
   type Series,
@@ -445,11 +447,12 @@ export function drawOutput(
   output: Output,
   time: (instant: number) => number,
 ): void {
-  const { name: of, type, range } = output;
+  const { name: of, type } = output;
   const line = run.past.line({ kind: "value", of });
   if (type.kind === "number") {
-    const [low, high] = range ?? [0, 100];
-    const share = (base: number) => (fromBase(base, type.unit) - low) / (high - low);
+    // Of what has no range, the run says how far it goes.
+    const [low, high] = reachOf(output) ?? extentOf(line, type.unit);
+    const share = (base: number) => (high === low ? 0 : (fromBase(base, type.unit) - low) / (high - low));
     return sheet.bar(box, name, steps(line, run, time, share));
   }
   const off = type.kind === "words" ? type.words.indexOf(offWordOf(output) as string) : 0;
@@ -458,6 +461,17 @@ export function drawOutput(
     name,
     spansOn(line, run, time, (value) => !Number.isNaN(value) && value !== off),
   );
+}
+
+/** From where to where a line goes, nothing included. */
+function extentOf({ values }: Series, unit: Unit): Range {
+  let [low, high] = [0, 0];
+  for (const base of values) {
+    const value = fromBase(base, unit);
+    if (value < low) low = value;
+    if (value > high) high = value;
+  }
+  return [low, high];
 }
 
 /** From when to when a line is as asked. */

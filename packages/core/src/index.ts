@@ -96,6 +96,7 @@ export {
   type Recorded,
   type RoomPhysics,
   type Rule,
+  reachOf,
   readTimeOfDay,
   readValue,
   restOf,

@@ -292,7 +292,9 @@ test("the compiler refuses what cannot be meant", () => {
     const moist = { value: bench.humidity, at: bench.moisture, tolerance: quantity(3, "%RH") };
     // @ts-expect-error a target of another kind
     rule("r", [{ keep: { ...moist, at: quantity(20, "°C") } }]);
-    // @ts-expect-error a lamp is not a switch
+    // @ts-expect-error a sensor is not driven
+    rule("r", [{ keep: { ...moist, raiseWith: bench.door } }]);
+    // What has a range is full or nothing.
     rule("r", [{ keep: { ...moist, raiseWith: bench.lamps } }]);
     // @ts-expect-error a sensor is not held
     held(bench.door, "open");

@@ -46,7 +46,7 @@ const rows: readonly (readonly [text: string, ...problems: string[]])[] = [
   ["rule r { keep room.warm at 20 °C ± -1 K raise with room.fan }", "36 out-of-range"],
   ["rule r { keep room.warm at 20 °C ± 1 K raise with room.fan raise with room.heater }", "60 syntax"],
   ["rule r { keep room.warm at 20 °C raise with room.fan in proportion over 2 K }", "45 syntax"],
-  ["rule r { cycle room.lamp on 5 min off 5 min }", "16 type"],
+  ["rule r { cycle room.accent on 5 min off 5 min }", "16 type"],
   ["trial t { from 2026-03-14 08:00 given room.warm is room.target expect room.fan is on }", "52 type"],
   ["let a = 5 °K", "11 syntax"],
   ["let a = 5 N", "9 unit"],

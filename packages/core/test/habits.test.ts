@@ -711,8 +711,8 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
   [rule("when room.door is open do { toggle room.fan } do { toggle room.heater }"), "do", /A when has one do/],
   ...(
     [
-      ["open/closed", "keep room.humidity at 60 %RH ± 3 %RH lower with k.x", /writing on as "open", off as "closed"/],
-      ["open/closed", "cycle k.x on 5 min off 5 min", /writing on as "open", off as "closed"/],
+      ["V", "keep room.humidity at 60 %RH ± 3 %RH lower with k.x", /Declare it with its range, for example k\.x: 0\.\.10 V/],
+      ["W", "cycle k.x on 5 min off 5 min", /for example k\.x: 0\.\.100 W/],
       ["off/low/high", "keep room.humidity at 60 %RH ± 3 %RH lower with k.x", /hold k\.x at high/],
       [
         "off/low/high",

@@ -13,7 +13,7 @@ zone room {
   sensor grade: good < fair < poor
   output heater: on/off
   output fan: on/off
-  output lamp: 0..100 %
+  output lamp: 0..100 % output blower: stop/slow/fast, at rest stop
   dial target: 15..25 °C, at first 20 °C
 }
 mode shop: open/closed, at first closed
@@ -66,7 +66,7 @@ describe("a mistake is found at its place", () => {
       "rule r { keep room.warm between 24 °C and 20 °C ± 1 K raise with room.heater lower with room.fan }",
       ["1:10 crossing-targets"],
     ],
-    ["a keep with a lamp", "rule r { keep room.warm at 20 °C ± 1 K raise with room.lamp }", ["1:51 type"]],
+    ["a keep with a speed", "rule r { keep room.warm at 20 °C ± 1 K raise with room.blower }", ["1:51 type"]],
     ["a tolerance of nothing", "rule r { keep room.warm at 20 °C ± 0 K raise with room.heater }", ["1:36 out-of-range"]],
     ["holding a sensor", "rule r { hold room.door at open }", ["1:15 type"]],
     ["an output of another kind", "rule r { hold room.lamp at on }", ["1:28 type"]],
@@ -169,7 +169,7 @@ describe("a mistake is found at its place", () => {
     ["raising by another unit", steps("raise room.target by 1 %RH"), ["1:51 unit"]],
     ["setting a sensor", steps("set room.warm to 20 °C"), ["1:34 type"]],
     ["releasing a dial", steps("release room.target"), ["1:38 type"]],
-    ["a cycle of a lamp", "rule r { cycle room.lamp on 1 min off 1 min }", ["1:16 type"]],
+    ["a cycle of a speed", "rule r { cycle room.blower on 1 min off 1 min }", ["1:16 type"]],
     ["a cycle of no time", "rule r { cycle room.fan on 1 min off 0 min }", ["1:38 out-of-range"]],
     [
       "in proportion over nothing",

@@ -1,6 +1,6 @@
 // Every output of a house tried, one at a time: what its device says, or who looks on, tells whether it is the right one and
 // the right way round. What was found stays with the house.
-import { type Output, sayValue, type Value, whyInShort } from "modrik";
+import { type Output, reachOf, sayValue, type Value, whyInShort } from "modrik";
 import type { Confirmed, Doer, RunningHouse } from "./running-house.js";
 import type { HouseFile } from "./storage/house-file.js";
 
@@ -79,7 +79,8 @@ async function tryOutput(output: Output, { running, looksOn, patience = 8000 }: 
   const wired = running.house.wirings.find((one) => one.kind === "writing" && one.output === name);
   if (wired?.kind !== "writing") return not("it is wired to nothing");
   const value = otherValue(output, running.value(name));
-  if (value === undefined) return not("it has only one state");
+  if (value === undefined)
+    return not(output.type.kind === "number" ? "it has no range: nothing says what it may be set to" : "it has only one state");
   const before = confirmations(running);
   await running.person(
     { kind: "switches", output: name, value, lasts: LASTS },
@@ -104,11 +105,14 @@ async function tryOutput(output: Output, { running, looksOn, patience = 8000 }: 
 }
 
 /** Another state than it has, with which something should be seen. */
-function otherValue({ type, range = [0, 100], atRest }: Output, now: Value | undefined): Value | undefined {
+function otherValue(output: Output, now: Value | undefined): Value | undefined {
+  const { type, atRest } = output;
   if (type.kind === "words")
     return type.words.find((word) => word !== now && word !== atRest) ?? type.words.find((word) => word !== now);
   if (type.kind === "colour") return now === "#0000ff" ? "#ff0000" : "#0000ff";
-  const [low, high] = range.map(Number) as [number, number];
+  const reach = reachOf(output);
+  if (!reach) return undefined;
+  const [low, high] = reach;
   const half = low + (high - low) / 2;
   return now === half ? high : half;
 }

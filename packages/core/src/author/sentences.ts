@@ -33,8 +33,8 @@ import { type Outputs, outputsOf, type Thing, type Titled, titled } from "./thin
 /** What a rule may set, and a person may. */
 export type Settable<Kind> = Thing<"output" | "dial" | "mode", Kind>;
 
-/** Outputs that are one thing or another. */
-type Switches = Outputs<WordOf<string>>;
+/** Outputs that are one thing or another, or go from nothing to full. */
+type Switches = Outputs<WordOf<string> | NumberOf<Dimension>>;
 
 /** What moves a kept value one way: outputs; with `over`, in proportion to the distance, on a switch for a share of each `cycle`. */
 type DriveOf<Of extends Dimension> =

@@ -1,9 +1,9 @@
 // Two keeps that pull one air apart, and heaters and humidifiers that undo each other in turn.
-import { type Condition, isIn, type Keep, type Sensor, switchPoints } from "../house/index.js";
+import { type Condition, type House, isIn, type Keep, type Sensor, switchPoints } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { MINUTE } from "../time/index.js";
 import { dimensionOf, stepOf } from "../units/index.js";
-import type { Ask } from "./asks.js";
+import { type Ask, fullValue } from "./asks.js";
 import type { Draft } from "./finding.js";
 import type { Inquiry } from "./inquiry.js";
 import { turnsBetween } from "./simulated-day.js";
@@ -66,7 +66,7 @@ function showsBoth(inquiry: Inquiry, up: Ask, down: Ask, [first, second]: readon
   const before = at(first);
   const after = before && at(second, before.at);
   if (!before || !after) return undefined;
-  const both: Condition = { kind: "and", of: [up, down].map(isOn) };
+  const both: Condition = { kind: "and", of: [up, down].map((ask) => isOn(inquiry.house, ask)) };
   return scene.shows(
     `${up.output} and ${down.output} at once`,
     [before, { at: before.at + 20 * MINUTE, values: after.values }],
@@ -75,10 +75,10 @@ function showsBoth(inquiry: Inquiry, up: Ask, down: Ask, [first, second]: readon
   );
 }
 
-const isOn = ({ output }: Ask): Condition => ({
+const isOn = (house: House, { output }: Ask): Condition => ({
   kind: "is",
   left: { kind: "value", of: output },
-  right: { kind: "word", word: "on", of: ["on", "off"] },
+  right: fullValue(house, output),
 });
 
 /** More turns than this between raising and lowering in one simulated day, and they undo each other. */

@@ -1,14 +1,16 @@
 // What rules ask of outputs: each sentence and step as one claim, with all that must hold for it.
 import {
   bandOf,
+  baseOf,
   branchCondition,
   type Condition,
   type EventSentence,
   type Expression,
+  fullOf,
   type House,
   type Keep,
-  onWordOf,
   type Rule,
+  reachOf,
   type Standing,
   type Step,
   standings,
@@ -17,6 +19,7 @@ import {
   targetsOf,
 } from "../house/index.js";
 import type { SpokenOf } from "../language/index.js";
+import { expressionOf } from "../trial/index.js";
 
 /** A sentence or step that asks an output for a value. */
 export interface Ask {
@@ -37,7 +40,6 @@ export interface Ask {
 }
 
 const zero: Expression = { kind: "number", value: 0, unit: "K" };
-const on: Expression = { kind: "word", word: "on", of: ["on", "off"] };
 
 /** A fixed value that is asked for: a word, or a number in the unit it is written in. */
 export function constantOf({ value }: Ask): string | number | undefined {
@@ -67,7 +69,13 @@ function asksOfSentence(house: House, rule: Rule, index: number): Ask[] {
   if ("hold" in sentence)
     return sentence.hold.map(({ output, value }) => ({ ...state, output, value, conditions, about: target(output) }));
   if ("cycle" in sentence)
-    return sentence.cycle.outputs.map((output) => ({ ...state, output, value: on, conditions, about: target(output) }));
+    return sentence.cycle.outputs.map((output) => ({
+      ...state,
+      output,
+      value: fullValue(house, output),
+      conditions,
+      about: target(output),
+    }));
   const { keep } = sentence;
   return (["raise", "lower"] as const).flatMap((way) => {
     const drive = way === "raise" ? keep.raiseWith : keep.lowerWith;
@@ -76,7 +84,7 @@ function asksOfSentence(house: House, rule: Rule, index: number): Ask[] {
     return (drive?.outputs ?? []).map((output) => ({
       ...state,
       output,
-      value: drive?.proportion && !drive.proportion.cycle ? following(house, output, keep, way) : on,
+      value: drive?.proportion && !drive.proportion.cycle ? following(house, output, keep, way) : fullValue(house, output),
       conditions: [...conditions, ...band],
       keep: { keep, way },
       about,
@@ -89,8 +97,9 @@ function following(house: House, output: string, keep: Keep, way: "raise" | "low
   const over = (way === "raise" ? keep.raiseWith : keep.lowerWith)?.proportion?.over ?? zero;
   const [low, high] = targetsOf(keep);
   const all: Expression = way === "raise" ? { kind: "minus", left: low, right: over } : { kind: "plus", left: high, right: over };
-  const { range = [0, 100], type } = house.outputs.find(({ name }) => name === output) ?? {};
-  const unit = type?.kind === "number" ? type.unit : "%";
+  const found = house.outputs.find(({ name }) => name === output);
+  const unit = found?.type.kind === "number" ? found.type.unit : "%";
+  const range = (found && reachOf(found)) ?? [0, 100];
   const [bottom, top] = range.map((value): Expression => ({ kind: "number", value, unit })) as [Expression, Expression];
   return {
     kind: "scale",
@@ -109,11 +118,11 @@ function asksOfEvent(house: House, event: EventSentence, own: Pick<Ask, "rule" |
   });
 }
 
-/** What an output that doses is asked for. */
-function fullOf(house: House, name: string): Expression {
+/** What an output is asked for by what keeps it on, or doses; unknown where it has no such value. */
+export function fullValue(house: House, name: string): Expression {
   const output = house.outputs.find((one) => one.name === name);
-  const word = output && onWordOf(output);
-  return word !== undefined && output?.type.kind === "words" ? { kind: "word", word, of: output.type.words } : on;
+  const full = output && fullOf(output);
+  return output === undefined || full === undefined ? { kind: "unknown" } : expressionOf(baseOf(full, output.type), output.type);
 }
 
 /** What a step asks of outputs. */
@@ -126,7 +135,7 @@ function settingsOf(house: House, step: Step): Pick<Ask, "output" | "value" | "w
     case "ramp":
       return step.outputs.map((output) => ({ output, value: step.to, way: "for a time" as const }));
     case "dose":
-      return [{ output: step.output, value: fullOf(house, step.output), way: "for a time" }];
+      return [{ output: step.output, value: fullValue(house, step.output), way: "for a time" }];
     case "apply": {
       const preset = house.presets.find(({ name }) => name === step.preset);
       return (preset?.targets ?? [])

@@ -1,6 +1,6 @@
 // A permanent request that nothing ever takes back.
 
-import { type Condition, type House, restOf, type Step, standings, stepsIn } from "../house/index.js";
+import { type Condition, type House, offPartOf, restOf, type Step, standings, stepsIn } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
 import { HOUR, MINUTE } from "../time/index.js";
 import type { Situation } from "../trial/index.js";
@@ -100,6 +100,9 @@ function neverAtRest(inquiry: Inquiry): Draft[] {
     // What is set for good is another finding, and what is held always needs no rest.
     if (value === undefined || own.some((ask) => constantOf(ask) !== value || ask.way === "for good")) return [];
     if (own.some(({ way, conditions }) => way === "held" && conditions.length === 0)) return [];
+    // A `keep` alone asks for its off part too, as long as its `while` holds.
+    const closing = own.find(({ keep }) => keep && offPartOf(keep.keep, output) !== undefined);
+    if (closing?.conditions.length === 1) return [];
     const begins = first.event
       ? inquiry.firing(first.event, first.conditions, name)
       : stagesOf(scene.find(first.conditions, { of: name }), inquiry);
@@ -123,7 +126,9 @@ function neverAtRest(inquiry: Inquiry): Draft[] {
       {
         code: "no-way-back",
         about: first.about,
-        reason: `Once ${first.rule.name} has had ${name} at ${value}, it stays there: ${name} has no at-rest value, and nothing asks for another.`,
+        reason: closing
+          ? `Where ${closing.rule.name} no longer applies, ${name} stays as it is, even ${value}: it has no at-rest value, and nothing else asks for it.`
+          : `Once ${first.rule.name} has had ${name} at ${value}, it stays there: ${name} has no at-rest value, and nothing asks for another.`,
         remedy: `Add to its declaration: \`at rest ${other}\`.`,
         ...(shows && { shows }),
       },

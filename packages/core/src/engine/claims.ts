@@ -3,7 +3,7 @@
 
 import type { Evaluator } from "../expression/index.js";
 import { ownOf, type Standing, standings } from "../house/index.js";
-import { equalNumbers } from "../units/index.js";
+import { equalNumbers, stepOf } from "../units/index.js";
 import type { Reason } from "./journal.js";
 import type { ClaimProgram, Held, OutputProgram, PermitProgram } from "./program.js";
 import type { UnknownTimes } from "./unknown-times.js";
@@ -175,8 +175,7 @@ function nextTurn(situation: Situation): number {
   const wish = strongest(situation, lackingOf(situation));
   const held = wish?.claim?.held;
   if (!wish || !held || !evaluator.isMoving(held.value)) return Number.POSITIVE_INFINITY;
-  const [low, high] = output.range ?? [0, 100];
-  return Math.max(evaluator.now + 1, evaluator.nextStep(held.value, MOVES_BY * (high - low), wish.value));
+  return Math.max(evaluator.now + 1, evaluator.nextStep(held.value, stepIn(output), wish.value));
 }
 
 /** Since when it has been at rest; what still runs is to rest from now on. */
@@ -267,6 +266,12 @@ function limit(value: number, lacking: readonly PermitProgram[], evaluator: Eval
 const MOVES_BY = 0.005;
 const MOVES_EVERY = 1000;
 
+/** The least that a moving value is sent for; of what has no range, as finely as people tell its values apart. */
+function stepIn({ range, type }: OutputProgram): number {
+  if (range) return MOVES_BY * (range[1] - range[0]);
+  return type.kind === "number" ? stepOf(type.unit) : 1;
+}
+
 /** Keeps a moving value where it was sent until it has moved enough; its ends and corners are sent exactly. */
 function steady(
   { output, state, claims, evaluator }: Situation,
@@ -283,8 +288,7 @@ function steady(
     return { value, again: Number.POSITIVE_INFINITY };
   }
   const by = ramp ?? held;
-  const [low, high] = output.range ?? [0, 100];
-  const step = MOVES_BY * (high - low);
+  const step = stepIn(output);
   const nextFrom = (sent: number) =>
     ramp ? nextOfRamp(ramp, step, now) : evaluator.nextStep((held as { value: number }).value, step, sent);
   const earliest = state.movingSent + MOVES_EVERY;

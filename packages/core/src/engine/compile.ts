@@ -7,16 +7,18 @@ import {
   type Drive,
   type EventSentence,
   type Expression,
+  fullOf,
   type House,
   type Keep,
   lastsOf,
   modesMentioned,
+  noneOf,
   type Output,
-  offWordOf,
+  offPartOf,
   oncePer,
-  onWordOf,
   type Permit,
   placeOf,
+  reachOf,
   restOf,
   type Sensor,
   type Sentence,
@@ -26,6 +28,7 @@ import {
   targetsOf,
   thingsOf,
   unitOfExpression,
+  type Value,
   type ValueType,
 } from "../house/index.js";
 
@@ -196,7 +199,7 @@ class Compiler {
     const cells = new Map<string, Cell>();
     for (const [name, { kind, thing }] of this.#things) {
       if (kind === "let" || kind === "profile" || thing.type.kind === "press") continue;
-      const range = "range" in thing ? thing.range : undefined;
+      const range = kind === "output" ? reachOf(thing) : "range" in thing ? thing.range : undefined;
       const first = kind === "output" ? restOf(thing) : kind === "sensor" ? undefined : thing.atFirst;
       const node = kind === "sensor" ? this.#graph.sensor(name) : this.#graph.thing(name);
       cells.set(name, {
@@ -253,12 +256,27 @@ class Compiler {
       const { outputs, on, off } = sentence.cycle;
       const applies = when < 0 ? graph.constant(1) : when;
       const turns = graph.combine("cycle", applies, graph.node(on), graph.node(off));
-      for (const output of outputs) claim(output, { when: turns, value: this.#on(output) });
+      for (const output of outputs) claim(output, { when: turns, value: graph.constant(this.#full(output)) });
     }
   }
 
-  #on(output: string): number {
-    return this.#graph.constant(placeOf("on", this.cell(output).type));
+  /** What an output is while it is kept on, in the base unit. */
+  #full(output: string): number {
+    return this.#base(output, fullOf(this.#declared(output)));
+  }
+
+  /** What it is while it is kept off. */
+  #none(output: string): number {
+    return this.#base(output, noneOf(this.#declared(output)));
+  }
+
+  #base(output: string, value: Value | undefined): number {
+    if (value === undefined) throw new RangeError(`"${output}" has no range: nothing says what full is`);
+    return baseOf(value, this.cell(output).type);
+  }
+
+  #declared(output: string): Output {
+    return this.house.outputs.find(({ name }) => name === output) as Output;
   }
 
   /** The memory of a band follows its signal at all times; `when` only decides whether it claims. */
@@ -268,7 +286,6 @@ class Compiler {
     const value = graph.node(keep.value);
     const crosses = this.#crossing(keep, rule, low, high);
     const applies = crosses < 0 ? when : graph.all(when, graph.not(crosses));
-    const only = keep.raiseWith === undefined || keep.lowerWith === undefined;
     for (const [drive, way] of [
       [keep.raiseWith, "raise"],
       [keep.lowerWith, "lower"],
@@ -282,22 +299,18 @@ class Compiler {
       if (!keep.tolerance) throw new RangeError("a switch is kept by a tolerance");
       const band = graph.node(bandOf(keep, way));
       for (const output of drive.outputs) {
-        const off = only ? this.#offPart(output) : undefined;
+        const full = graph.constant(this.#full(output));
+        const off = offPartOf(keep, this.#declared(output));
         const held =
           off === undefined
-            ? { when: graph.all(applies, band), value: this.#on(output) }
-            : { when: graph.all(applies, graph.not(graph.isUnknown(band))), value: graph.choose(band, this.#on(output), off) };
+            ? { when: graph.all(applies, band), value: full }
+            : {
+                when: graph.all(applies, graph.not(graph.isUnknown(band))),
+                value: graph.choose(band, full, graph.constant(this.#base(output, off))),
+              };
         claim(output, held);
       }
     }
-  }
-
-  /** Of an output that is not off at rest: one that is kept claims its off part too. */
-  #offPart(output: string): number | undefined {
-    const found = this.house.outputs.find(({ name }) => name === output);
-    if (found?.type.kind !== "words") return undefined;
-    const off = offWordOf(found) as string;
-    return restOf(found) === off ? undefined : this.#graph.constant(placeOf(off, found.type));
   }
 
   /** The node of whether the targets of a `keep` cross; -1 where they never can. */
@@ -320,16 +333,14 @@ class Compiler {
     const share = graph.combine("clamp", graph.combine("divided", distance, over), graph.constant(0), graph.constant(1));
     const applies = graph.all(when, graph.not(graph.isUnknown(share)));
     for (const output of outputs) {
-      const { type } = this.cell(output);
+      const [full, none] = [this.#full(output), this.#none(output)].map((value) => graph.constant(value)) as [number, number];
       if (proportion.cycle) {
         const turns = graph.combine("share cycle", applies, share, graph.node(proportion.cycle));
-        const found = this.house.outputs.find(({ name }) => name === output) as Output;
-        const off = graph.constant(type.kind === "words" ? placeOf(offWordOf(found) as string, type) : 0);
-        claim(output, { when: applies, value: graph.choose(turns, this.#on(output), off) });
+        claim(output, { when: applies, value: graph.choose(turns, full, none) });
         continue;
       }
-      const [bottom, top] = this.rangeOf(output) ?? [0, 100];
-      const value = graph.combine("plus", graph.constant(bottom), graph.combine("times", share, graph.constant(top - bottom)));
+      const all = graph.constant(this.#full(output) - this.#none(output));
+      const value = graph.combine("plus", none, graph.combine("times", share, all));
       claim(output, { when: applies, value });
     }
   }
@@ -362,7 +373,7 @@ class Compiler {
         .sort((a, b) => standings.indexOf(a.standing) - standings.indexOf(b.standing) || a.index - b.index),
       modes: this.#modesOf(claims),
       delivers: delivers && {
-        full: type.kind === "words" ? placeOf(onWordOf(output) as string, type) : (this.rangeOf(name)?.[1] ?? 100),
+        full: this.#base(name, fullOf(output)),
         rate: graph.node(delivers.rate),
         after: delivers.after ? graph.node(delivers.after) : graph.constant(0),
       },

@@ -7,15 +7,18 @@ export type * from "./expression.js";
 export { baseOfNumber, givenIn, ownValue, recordedValue, unitOf } from "./given.js";
 export type * from "./house.js";
 export { standings } from "./house.js";
-export { bandOf, crossingOf, switchPoints, targetsOf } from "./keep.js";
+export { bandOf, crossingOf, offPartOf, switchPoints, targetsOf } from "./keep.js";
 export { typeOf, unitOfExpression } from "./kinds.js";
 export {
+  fullOf,
   isIn,
   lastsOf,
   modesMentioned,
   movesByItself,
+  noneOf,
   offWordOf,
   onWordOf,
+  reachOf,
   restOf,
   type Thing,
   thingsBehind,

@@ -1,6 +1,8 @@
 // The band of a `keep`: where each way starts and stops, and when it drives, as a condition with memory.
 import type { Condition, Expression } from "./expression.js";
-import type { Keep } from "./house.js";
+import type { Keep, Output } from "./house.js";
+import { noneOf, restOf } from "./lookup.js";
+import type { Value } from "./types.js";
 import { visitExpressions } from "./visit.js";
 
 /** The two ends of what a `keep` aims at. */
@@ -64,4 +66,15 @@ export function bandOf(keep: Keep, way: "raise" | "lower"): Condition {
     condition: { kind: begin, left: value, right: starts },
     reset: { kind: end, left: value, right: stops },
   };
+}
+
+/**
+ * What a `keep` asks of an output while it does not drive: what is off, where it is alone and would not be at rest. Nothing
+ * else is asked then, so that another rule may want the output too.
+ */
+export function offPartOf({ raiseWith, lowerWith }: Keep, output: Output): Value | undefined {
+  const drive = raiseWith ?? lowerWith;
+  if ((raiseWith && lowerWith) || drive?.proportion) return undefined;
+  const none = noneOf(output);
+  return restOf(output) === none ? undefined : none;
 }

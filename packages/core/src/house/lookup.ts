@@ -4,7 +4,7 @@ import { dimensionOf } from "../units/index.js";
 import type { Expression } from "./expression.js";
 import type { Dial, House, Let, Mode, Output, Profile, Rule, Sensor } from "./house.js";
 import { oncePer } from "./once-per.js";
-import type { Value } from "./types.js";
+import type { Range, Value } from "./types.js";
 import { thingsIn, visitExpressions } from "./visit.js";
 
 /** A thing that holds a value. */
@@ -107,6 +107,24 @@ export function onWordOf(output: Pick<Output, "type" | "atRest">): string | unde
   if (output.type.kind !== "words") return undefined;
   const off = offWordOf(output);
   return output.type.words.find((word) => word === "on") ?? output.type.words.find((word) => word !== off);
+}
+
+/**
+ * From nothing to full, of an output of numbers and in its own unit: its range, of a share without one 0..100 %. Nothing where
+ * neither is known: then nobody can say what full is.
+ */
+export function reachOf({ type, range }: Pick<Output, "type" | "range">): Range | undefined {
+  return range ?? (type.kind === "number" && type.unit === "%" ? [0, 100] : undefined);
+}
+
+/** What an output is while it is kept on: its state that is on, or the most that it can be; nothing of a colour. */
+export function fullOf(output: Pick<Output, "type" | "range" | "atRest">): Value | undefined {
+  return output.type.kind === "number" ? reachOf(output)?.[1] : onWordOf(output);
+}
+
+/** What it is while it is kept off: its state that is off, or the least that it can be; nothing of a colour. */
+export function noneOf(output: Pick<Output, "type" | "range" | "atRest">): Value | undefined {
+  return output.type.kind === "number" ? reachOf(output)?.[0] : offWordOf(output);
 }
 
 /** What an output does when nobody asks: off, 0, or nothing of its own. */

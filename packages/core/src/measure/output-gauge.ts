@@ -1,5 +1,5 @@
 // How often and how long an output works within a run, and what it uses.
-import { baseOfNumber, type Expression, type Output, offWordOf } from "../house/index.js";
+import { baseOfNumber, type Expression, type Output, offWordOf, reachOf } from "../house/index.js";
 import { DAY, HOUR } from "../time/index.js";
 import { toBase } from "../units/index.js";
 import { type Gauge, Tally } from "./gauge.js";
@@ -108,10 +108,10 @@ export class PowerGauge implements Gauge<PeakPower | undefined> {
 
 /**
  * How much of an output is on, from 0 to 1, by its value in the base unit: a number's share of its range, all of whatever
- * else is neither off nor black nor, of a target, at rest. Nothing while it is unknown.
+ * else is neither off nor 0 nor black nor, of a target, at rest. Nothing while it is unknown.
  */
 export function shareOf(output: Output): (value: number) => number {
-  const { type, range, atRest } = output;
+  const { type, atRest } = output;
   const known = (share: (value: number) => number) => (value: number) => (Number.isNaN(value) ? 0 : share(value));
   if (type.kind === "words") {
     const off = type.words.indexOf(offWordOf(output) as string);
@@ -119,11 +119,12 @@ export function shareOf(output: Output): (value: number) => number {
   }
   if (type.kind !== "number") return known((value) => (value === 0 ? 0 : 1));
   const inBase = (value: number) => toBase({ value, unit: type.unit });
-  const [low, high] = range ?? [0, 100];
+  const [low, high] = reachOf(output) ?? [0, Number.NaN];
   if (low > 0) {
     const rest = inBase(typeof atRest === "number" ? atRest : low);
     return known((value) => (value === rest ? 0 : 1));
   }
   const full = inBase(high);
-  return known((value) => (value === 0 ? 0 : Math.min(1, Math.abs(value) / full)));
+  // Of what has no range all is full that is not 0.
+  return known((value) => (value === 0 ? 0 : Number.isNaN(full) ? 1 : Math.min(1, Math.abs(value) / full)));
 }

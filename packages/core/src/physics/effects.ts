@@ -1,6 +1,6 @@
 // What acts on rooms: outputs, open doors, what passes through walls. Each effect has a share of its full strength, by what
 // its output does or its contact is; what stands still is summed up once, and what moves at each step.
-import { baseOfNumber, type Effect, type House, type Output, offWordOf, type Value } from "../house/index.js";
+import { baseOfNumber, type Effect, type House, type Output, offWordOf, reachOf, type Value } from "../house/index.js";
 import { dimensionOf, toBase } from "../units/index.js";
 import { type Gains, gainsOf, type Link, type Rooms } from "./rooms.js";
 import { Valve } from "./valve.js";
@@ -239,13 +239,13 @@ function add(sum: Float64Array, room: number, amount: number): void {
   sum[room] = (sum[room] as number) + amount;
 }
 
-/** On, or so much of its range. */
+/** On, or so much of its range; of what has none, all that is not 0. */
 function shareOf(output: Output): Share {
-  const [low, high] = output.range ?? [0, 100];
+  const [low, high] = reachOf(output) ?? [0, Number.NaN];
   const off = offWordOf(output);
   return (value) => {
-    if (typeof value === "number") return (value - low) / (high - low);
-    return off === undefined || value === undefined || value === off ? 0 : 1;
+    if (typeof value !== "number") return off === undefined || value === undefined || value === off ? 0 : 1;
+    return Number.isNaN(high) ? Number(value !== 0) : (value - low) / (high - low);
   };
 }
 

@@ -1,5 +1,5 @@
 // Water that is kept: tanks that pumps draw from, and soil that is watered and dries.
-import { baseOfNumber, type Effect, type House, type Output, offWordOf, type Value } from "../house/index.js";
+import { baseOfNumber, type Effect, fullOf, type House, type Output, offWordOf, type Value } from "../house/index.js";
 import { HOUR } from "../time/index.js";
 import { dimensionOf, toBase } from "../units/index.js";
 
@@ -49,11 +49,12 @@ class Flows {
 
   constructor(outputs: readonly Output[]) {
     for (const output of outputs) {
-      const { name, delivers, range } = output;
+      const { name, delivers } = output;
       // ml/s is the base unit of flows.
       const rate = delivers && baseOfNumber(delivers.rate);
+      const full = fullOf(output);
       if (rate !== undefined)
-        this.#rates.set(name, { rate: rate * 3.6, full: range?.[1] ?? 100, off: offWordOf(output), now: 0 });
+        this.#rates.set(name, { rate: rate * 3.6, full: typeof full === "number" ? full : 1, off: offWordOf(output), now: 0 });
     }
   }
 

@@ -1,6 +1,7 @@
 // Why a condition is true, false or unknown at an instant: its parts with their values, in sentences.
 import { type Past, type Run, sinceAt } from "../engine/index.js";
 import {
+  type DayTime,
   type Expression,
   type House,
   nameOfColour,
@@ -11,7 +12,7 @@ import {
   unitOfExpression,
 } from "../house/index.js";
 import { writeExpression } from "../language/index.js";
-import { type Clock, clockOf, type Stretch, stretchOf } from "../time/index.js";
+import { type Clock, clockOf, EVERY_DAY, type Stretch, stretchOf } from "../time/index.js";
 import { fromBase, writeDuration, writeReading, writeTimeOfDay } from "../units/index.js";
 import { sayInstant } from "./moments.js";
 
@@ -123,6 +124,16 @@ export class Narrator {
     return stretchOf(calendar, { clock: this.clock, place }, this.at);
   }
 
+  /** Until when a span of the clock is as it is, by what its ends are now; undefined where one is unknown. */
+  #turnOfClock({ from, to }: Extract<Expression, { kind: "clock between" }>): number | undefined {
+    const end = ({ sun, time }: DayTime) => ({ ...(sun && { sun }), ms: this.value(time) });
+    const span = { from: end(from), to: end(to) };
+    if (Number.isNaN(span.from.ms + span.to.ms)) return undefined;
+    const calendar = { openings: [{ days: EVERY_DAY, spans: [span] }] };
+    const { until } = stretchOf(calendar, { clock: this.clock, place: this.house.place }, this.at);
+    return Number.isFinite(until) ? until : undefined;
+  }
+
   explain(expression: Expression): Explanation {
     const truth = this.value(expression);
     switch (expression.kind) {
@@ -162,6 +173,16 @@ export class Narrator {
         const { until } = this.stretch(expression.schedule);
         const ends = Number.isFinite(until) ? ` until ${this.when(until)}` : "";
         return explanation(`it is ${truth === 1 ? "during" : "outside"} ${expression.schedule}${ends}`);
+      }
+      case "clock between": {
+        const until = this.#turnOfClock(expression);
+        const ends = until === undefined ? "" : ` until ${this.when(until)}`;
+        return explanation(`${writeExpression(expression)}: ${truth === 1 ? "true" : "not true"}${ends}`);
+      }
+      case "disobeys": {
+        const { output } = expression;
+        if (Number.isNaN(truth)) return explanation(`nobody knows whether ${output} disobeys`);
+        return explanation(truth === 1 ? `${output} disobeys${this.sinceWhen(expression)}` : `${output} does what it was set to`);
       }
       case "pressed":
         return explanation(truth === 1 ? `${expression.sensor} is pressed` : `nobody presses ${expression.sensor}`);

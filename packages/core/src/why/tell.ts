@@ -50,6 +50,7 @@ import { fromBase, writeFigure } from "../units/index.js";
 import { askersOf, handEndsWith } from "./askers.js";
 import { type Explanation, explanation } from "./condition.js";
 import { sayInstant } from "./moments.js";
+import { switchedAll } from "./switched.js";
 
 /** From when on, and with which values of dials and modes, a house is told. */
 export interface TellOptions {
@@ -286,7 +287,7 @@ export class Teller {
     return `${this.switchPoints(keep, way)}${when}`;
   }
 
-  /** `on below 42 %RH, off above 48 %RH`. */
+  /** `on below 42 %RH, off above 48 %RH`, by the words of what it drives. */
   switchPoints(keep: Keep, way: "raise" | "lower"): string {
     const drive = (way === "raise" ? keep.raiseWith : keep.lowerWith) as Drive;
     const unit = unitOfExpression(this.#house, keep.value);
@@ -300,8 +301,13 @@ export class Teller {
     const below = keep.tolerance ? this.#number(keep.tolerance.below) : 0;
     const above = keep.tolerance ? this.#number(keep.tolerance.above) : 0;
     const two = keep.raiseWith !== undefined && keep.lowerWith !== undefined;
-    if (way === "raise") return `on below ${say(low - below)}, off ${two ? `at ${say(low)}` : `above ${say(high + above)}`}`;
-    return `on above ${say(high + above)}, off ${two ? `at ${say(high)}` : `below ${say(low - below)}`}`;
+    const { on, off } = switchedAll(
+      keep,
+      this.#house.outputs.filter(({ name }) => drive.outputs.includes(name)),
+    );
+    if (way === "raise")
+      return `${on} below ${say(low - below)}, ${off} ${two ? `at ${say(low)}` : `above ${say(high + above)}`}`;
+    return `${on} above ${say(high + above)}, ${off} ${two ? `at ${say(high)}` : `below ${say(low - below)}`}`;
   }
 
   // ── Rules ───────────────────────────────────────────────────────────────────────────────────────────────────────────

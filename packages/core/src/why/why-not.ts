@@ -7,6 +7,7 @@ import { nextOccurrence, stretchOf } from "../time/index.js";
 import { differenceUnit, fromBase, units, writeFigure, writeReading } from "../units/index.js";
 import { type Explanation, explanation, Narrator } from "./condition.js";
 import { lacking } from "./lacking.js";
+import { switchedBy, turnsTo } from "./switched.js";
 import { sayPause } from "./why.js";
 
 /**
@@ -132,7 +133,7 @@ class Missing {
     const by = writeReading(Math.abs(now - point) / units[difference].factor, difference);
     return [
       explanation(
-        `${reading}; it turns on ${side} ${said} (${writeExpression(right)}): ${by} too ${keep.way === "raise" ? "high" : "low"}`,
+        `${reading}; it ${turnsTo(switchedBy(keep.keep, this.#output).on)} ${side} ${said} (${writeExpression(right)}): ${by} too ${keep.way === "raise" ? "high" : "low"}`,
       ),
     ];
   }

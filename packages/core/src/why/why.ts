@@ -3,12 +3,15 @@ import type { Reason, Run } from "../engine/index.js";
 import {
   bandOf,
   type Expression,
+  fullOf,
   type Guard,
   type House,
   type Keep,
+  type Output,
   type Rule,
   restOf,
   type Sentence,
+  sayValue,
   titleOf,
   unitOfExpression,
 } from "../house/index.js";
@@ -16,6 +19,7 @@ import { writeExpression, writeNeverTogether } from "../language/index.js";
 import { differenceUnit, equalNumbers, fromBase, units, writeFigure, writeReading } from "../units/index.js";
 import { type Explanation, explanation, Narrator } from "./condition.js";
 import { isJoint, sayAll } from "./one-line.js";
+import { switchedBy, turnsTo } from "./switched.js";
 
 /**
  * Why an output has the value it has at an instant of a run.
@@ -39,6 +43,12 @@ function storyOf(run: Run, output: string, at: number): OutputStory {
   if (!run.past.house.outputs.some(({ name }) => name === output))
     throw new RangeError(`the house has no output called "${output}"`);
   return new OutputStory(run, output, at);
+}
+
+/** Where something switches: in words, with the side it lies on, and in the base unit. */
+interface SwitchPoint {
+  readonly says: string;
+  readonly at: number;
 }
 
 class OutputStory {
@@ -79,9 +89,11 @@ class OutputStory {
     }
     const way = "keep" in asking ? wayOf(asking.keep, this.#output) : undefined;
     if ("keep" in asking && way) {
-      const { stops, stopsAt } = this.#points(asking.keep, way);
-      const now = this.#narrator.reading(asking.keep.value, this.#narrator.at, stopsAt);
-      return `${wanted}${title}: ${writeExpression(asking.keep.value)} is ${now}; off ${stops}`;
+      const { ends } = this.#turnOf(asking.keep, way);
+      const { on, off } = switchedBy(asking.keep, this.#declared);
+      const now = this.#narrator.reading(asking.keep.value, this.#narrator.at, ends.at);
+      const next = this.#isDriving(asking.keep, way) ? off : on;
+      return `${wanted}${title}: ${writeExpression(asking.keep.value)} is ${now}; ${next} ${ends.says}`;
     }
     const rests =
       "keep" in asking
@@ -128,7 +140,7 @@ class OutputStory {
       rule.sentences.flatMap((sentence, index): Explanation[] => {
         if (rule.standing !== "watch" || "do" in sentence || !outputsOf(sentence).includes(this.#output)) return [];
         const asks = this.#run.past.asked(rule.name, index, this.#output, this.#narrator.at);
-        const says = `${sayRule(rule)}, on watch, ${wouldDo(sentence, this.#output)}${asks ? "" : ", but not now"}`;
+        const says = `${sayRule(rule)}, on watch, ${wouldDo(sentence, this.#declared)}${asks ? "" : ", but not now"}`;
         return [explanation(says, asks ? this.#while(sentence.while) : [...this.#paused(rule), ...this.#lacks(sentence)])];
       }),
     );
@@ -182,18 +194,36 @@ class OutputStory {
     const narrator = this.#narrator;
     const way = wayOf(keep, this.#output);
     if (way === undefined) return this.#inProportion(rule, keep, applies);
-    const points = this.#points(keep, way);
+    const { begun, ends, turn } = this.#turnOf(keep, way);
     const name = writeExpression(keep.value);
     const began = narrator.since(bandOf(keep, way));
-    const then = narrator.reading(keep.value, began, points.startsAt);
-    const now = narrator.reading(keep.value, narrator.at, points.stopsAt);
-    const side = way === "raise" ? "below" : "above";
-    const start =
-      began <= narrator.beginning
-        ? `${name} was ${side} ${points.starts} before the beginning`
-        : `${name} was ${then} at ${narrator.when(began)}, ${side} ${points.starts}`;
-    const stops = `it is ${now} now; it turns off ${points.stops}`;
-    return explanation(sayRule(rule), [explanation(start), explanation(stops), ...this.#while(applies)]);
+    const then = narrator.reading(keep.value, began, begun.at);
+    // Not driving, it may have come here from being unknown, and not from beyond its band.
+    const isNever = !this.#isDriving(keep, way) && !isBeyond(narrator.value(keep.value, began), begun.at, way === "raise");
+    const start = isNever
+      ? `${name} has not been ${ends.says} since ${narrator.when(began)}`
+      : began > narrator.beginning
+        ? `${name} was ${then} at ${narrator.when(began)}, ${begun.says}`
+        : `${name} was ${begun.says} before the beginning`;
+    const now = `it is ${narrator.reading(keep.value, narrator.at, ends.at)} now; it ${turn} ${ends.says}`;
+    return explanation(sayRule(rule), [explanation(start), explanation(now), ...this.#while(applies)]);
+  }
+
+  /** What brought it where it is, what will end that, and what it does then. */
+  #turnOf(keep: Keep, way: "raise" | "lower"): { begun: SwitchPoint; ends: SwitchPoint; turn: string } {
+    const { starts, stops } = this.#points(keep, way);
+    const { on, off } = switchedBy(keep, this.#declared);
+    return this.#isDriving(keep, way)
+      ? { begun: starts, ends: stops, turn: turnsTo(off) }
+      : { begun: stops, ends: starts, turn: turnsTo(on) };
+  }
+
+  #isDriving(keep: Keep, way: "raise" | "lower"): boolean {
+    return this.#narrator.value(bandOf(keep, way)) === 1;
+  }
+
+  get #declared(): Output {
+    return this.#narrator.house.outputs.find(({ name }) => name === this.#output) as Output;
   }
 
   /** By its distance from the target. */
@@ -216,7 +246,7 @@ class OutputStory {
   }
 
   /** The two switch points of one way of a `keep`, with how they come about. */
-  #points(keep: Keep, way: "raise" | "lower"): { starts: string; startsAt: number; stops: string; stopsAt: number } {
+  #points(keep: Keep, way: "raise" | "lower"): { starts: SwitchPoint; stops: SwitchPoint } {
     const narrator = this.#narrator;
     const unit = unitOfExpression(this.#narrator.house, keep.value);
     const say = (base: number) => writeFigure(fromBase(base, unit), unit);
@@ -230,10 +260,11 @@ class OutputStory {
     const [near, far] = way === "raise" ? [below, above] : [above, below];
     const step = writeFigure(near / units[unit].factor, "");
     const startsAt = target + sign * near;
-    const starts = `${say(startsAt)} (${say(target)} ${sign < 0 ? "-" : "+"} ${step})`;
+    const [outside, inside] = way === "raise" ? ["below", "above"] : ["above", "below"];
+    const starts = `${outside} ${say(startsAt)} (${say(target)} ${sign < 0 ? "-" : "+"} ${step})`;
     const stopsAt = both ? target : equalNumbers(target, other) ? other - sign * far : other;
-    const stops = `${both ? "at" : way === "raise" ? "above" : "below"} ${say(stopsAt)}`;
-    return { starts, startsAt, stops, stopsAt };
+    const stops = `${both ? "at" : inside} ${say(stopsAt)}`;
+    return { starts: { says: starts, at: startsAt }, stops: { says: stops, at: stopsAt } };
   }
 
   /** What each rule that could have asked still lacks. */
@@ -246,7 +277,7 @@ class OutputStory {
         if (this.#run.past.asked(rule.name, index, this.#output, this.#narrator.at))
           return [explanation("this rule asks for it now", [this.#rule(rule.name, index)])];
         return [
-          explanation(`${sayRule(rule)} ${wouldDo(sentence, this.#output)}, but not now`, [
+          explanation(`${sayRule(rule)} ${wouldDo(sentence, this.#declared)}, but not now`, [
             ...this.#paused(rule),
             ...this.#lacks(sentence),
           ]),
@@ -266,14 +297,14 @@ class OutputStory {
     if (sentence.while && narrator.value(sentence.while) !== 1) parts.push(narrator.explain(sentence.while));
     const way = "keep" in sentence ? wayOf(sentence.keep, this.#output) : undefined;
     if ("keep" in sentence && way && narrator.value(bandOf(sentence.keep, way)) !== 1) {
-      const { starts, startsAt } = this.#points(sentence.keep, way);
-      const side = way === "raise" ? "below" : "above";
+      const { starts } = this.#points(sentence.keep, way);
       const { value } = sentence.keep;
-      const reading = narrator.reading(value, narrator.at, startsAt);
+      const reading = narrator.reading(value, narrator.at, starts.at);
+      const { on } = switchedBy(sentence.keep, this.#declared);
       const unknown = narrator.unknownBehind(value, bandOf(sentence.keep, way));
       if (unknown.length > 0)
         parts.push(explanation(`${writeExpression(value)} is ${reading} and cannot be compared with its target`, unknown));
-      else parts.push(explanation(`${writeExpression(value)} is ${reading}; it turns on ${side} ${starts}`));
+      else parts.push(explanation(`${writeExpression(value)} is ${reading}; it ${turnsTo(on)} ${starts.says}`));
     }
     const isCycle = "cycle" in sentence && parts.length === 0;
     if (isCycle)
@@ -287,11 +318,12 @@ class OutputStory {
 }
 
 /** `would set it to on`. */
-function wouldDo(sentence: StateSentence, output: string): string {
+function wouldDo(sentence: StateSentence, output: Output): string {
   if ("cycle" in sentence) return "would switch it on and off in turn";
-  const target = "hold" in sentence ? sentence.hold.find((one) => one.output === output) : undefined;
+  const target = "hold" in sentence ? sentence.hold.find((one) => one.output === output.name) : undefined;
   if (target) return `would set it to ${writeExpression(target.value)}`;
-  return "keep" in sentence && wayOf(sentence.keep, output) === undefined ? "would set it in proportion" : "would set it to on";
+  if ("keep" in sentence && wayOf(sentence.keep, output.name) === undefined) return "would set it in proportion";
+  return `would set it to ${sayValue(output.type, fullOf(output))}`;
 }
 
 function hasRest(house: House, output: string): boolean {
@@ -320,6 +352,11 @@ function wayOf({ raiseWith, lowerWith }: Keep, output: string): "raise" | "lower
   ] as const;
   const own = drives.find(([, drive]) => drive?.outputs.includes(output));
   return own?.[1]?.proportion ? undefined : own?.[0];
+}
+
+/** Whether a value lies at or beyond a point, upwards or downwards. */
+function isBeyond(value: number, point: number, upwards: boolean): boolean {
+  return equalNumbers(value, point) || value > point === upwards;
 }
 
 /** Each of several; what only joins others by these. */

@@ -787,7 +787,8 @@ export class Reference extends Values {
   #held(rule: Rule, output: Output): Plain[] {
     return rule.sentences.flatMap((sentence): Plain[] => {
       if ("do" in sentence || (sentence.while && this.truth(sentence.while) !== true)) return [];
-      if ("cycle" in sentence) return sentence.cycle.outputs.includes(output.name) && this.#cycleIsOn(sentence) ? ["on"] : [];
+      if ("cycle" in sentence)
+        return sentence.cycle.outputs.includes(output.name) && this.#cycleIsOn(sentence) ? [states(output).on] : [];
       if ("hold" in sentence) {
         const target = sentence.hold.find((one) => one.output === output.name);
         const value = target && this.plain(target.value);
@@ -796,9 +797,13 @@ export class Reference extends Values {
       const { keep } = sentence;
       if (!keep.tolerance) return keep.raiseWith?.outputs.includes(output.name) ? this.#inProportion(keep, output) : [];
       if (this.#crosses(keep)) return [];
-      const raises = keep.raiseWith?.outputs.includes(output.name) && this.#drives(keep, "raise") === true;
-      const lowers = keep.lowerWith?.outputs.includes(output.name) && this.#drives(keep, "lower") === true;
-      return raises || lowers ? ["on"] : [];
+      const raises = keep.raiseWith?.outputs.includes(output.name) ? this.#drives(keep, "raise") : undefined;
+      const lowers = keep.lowerWith?.outputs.includes(output.name) ? this.#drives(keep, "lower") : undefined;
+      const { on, off } = states(output);
+      if (raises === true || lowers === true) return [on];
+      // One that drives alone asks for its off part too, where that is not what the output does at rest.
+      const isAlone = keep.raiseWith === undefined || keep.lowerWith === undefined;
+      return isAlone && (raises ?? lowers) === false && restOf(output) !== off ? [off] : [];
     });
   }
 
@@ -813,6 +818,13 @@ export class Reference extends Values {
     const rounded = taken.share < 0.04 ? 0 : taken.share > 0.96 ? 1 : taken.share;
     return [this.now - taken.since < rounded * (this.number(cycle) ?? 0) ? "on" : "off"];
   }
+}
+
+/** What an output is while it is on, and while it is off. */
+function states({ type, range }: Output): { readonly on: Plain; readonly off: Plain } {
+  if (type.kind !== "words") return { on: range?.[1] ?? 100, off: range?.[0] ?? 0 };
+  const [first = "", second = ""] = type.words;
+  return type.words.includes("on") ? { on: "on", off: "off" } : { on: first, off: second };
 }
 
 /** What is so at once. */

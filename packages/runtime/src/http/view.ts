@@ -9,6 +9,7 @@ import {
   offWordOf,
   ownOf,
   type Run,
+  reachOf,
   readTimeOfDay,
   restOf,
   type Sensor,
@@ -139,7 +140,8 @@ export class View {
     const snapshot = this.running.snapshot();
     const tried = new Map(this.file.tried().map(({ output, found }) => [output, found]));
     return this.#house.outputs.map((output) => {
-      const { name, type, range } = output;
+      const { name, type } = output;
+      const range = reachOf(output);
       const value = this.running.value(name);
       const state = snapshot.outputs[name];
       const since = sinceAt(run.past.line({ kind: "value", of: name }), run.to);

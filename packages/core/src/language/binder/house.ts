@@ -1,5 +1,14 @@
 // All files of a house together: first every name, then what each says.
-import type { Guard, House, Range, Rule, Trial, ValueType, Zone } from "../../house/index.js";
+import {
+  type Guard,
+  type House,
+  type Range,
+  type Rule,
+  reachOf,
+  type Trial,
+  type ValueType,
+  type Zone,
+} from "../../house/index.js";
 import { clockOf, isZone, type Place as OnEarth } from "../../time/index.js";
 import { writeNumber } from "../../units/index.js";
 import type { Faults } from "../problem.js";
@@ -213,13 +222,14 @@ class HouseBinder {
     const bound = bindType(node.type, scope);
     const range = bound && (node.kind === "sensor" && !bound.range ? bindSensorRange(node, bound.type, scope) : bound.range);
     if (bound) this.#types.set(node, { type: bound.type, range });
+    const reach = bound && node.kind === "output" ? reachOf({ type: bound.type, ...(range && { range }) }) : range;
     const health = node.attributes.some(({ kind }) => kind === "deviceHealth");
     const doses = node.attributes.some(({ kind }) => kind === "delivers");
     const rests = node.attributes.some(({ kind }) => kind === "atRest");
     scope.declare(node.name, {
       kind: node.kind,
       ...(bound && { type: bound.type }),
-      ...(range && { range }),
+      ...(reach && { range: reach }),
       ...(health && { health }),
       ...(doses && { doses }),
       ...(node.kind === "output" && {

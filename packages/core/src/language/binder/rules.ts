@@ -31,6 +31,7 @@ import { bindSteps } from "../vocabulary/steps.js";
 import { writeTerm } from "../write/terms.js";
 import { bindWord } from "./fixed.js";
 import { bindTrigger } from "./occasions.js";
+import { hasReach } from "./reach.js";
 import type { HouseSymbol, Scope } from "./scope.js";
 import { bindTargets } from "./targets.js";
 import { bindCondition, bindDuration, bindTerm, bindValue, mismatch, withUnitOf } from "./terms.js";
@@ -76,23 +77,23 @@ function bindCycle(node: Extract<ActionNode, { kind: "cycle" }>, scope: Scope): 
   const outputs = scope.outputs(node.output);
   const on = bindDuration(node.on, scope);
   const off = bindDuration(node.off, scope);
-  if (outputs.length === 0 || outputs.some((output) => !isSwitch(output, node.output.span, scope))) return undefined;
+  if (outputs.length === 0 || !outputs.every((output) => isDriven(output, node.output.span, scope))) return undefined;
   return on && off && { cycle: { outputs: outputs.map(({ name }) => name), on, off } };
 }
 
-function isSwitch({ name, type }: HouseSymbol, span: OccasionNode["span"], scope: Scope): boolean {
-  if (type?.kind === "words" && type.words.includes("on")) return true;
+/** Whether it is clear what an output is while it is on, and while it is off: of more than two states only `on` says so. */
+function isDriven(symbol: HouseSymbol, span: OccasionNode["span"], scope: Scope): boolean {
+  const { name, type } = symbol;
+  if (type?.kind === "number") return hasReach(symbol, span, scope);
   const words = type?.kind === "words" ? type.words : [];
-  const [one, other] = words;
-  const remedy =
-    words.length === 2
-      ? `Declare it as on/off; wire says what the device calls it: writing on as "${one}", off as "${other}".`
-      : `Hold one of its states instead: while … until … hold ${name} at ${words.at(-1)}.`;
+  if (words.length === 2 || words.includes("on")) return true;
   scope.faults.add(span, {
     kind: "wrongType",
     what: name,
-    wanted: "an output that is on/off",
-    ...(words.length > 1 && { remedy }),
+    wanted: "an output with two states, or with a range",
+    ...(words.length > 2 && {
+      remedy: `Hold one of its states instead: while … until … hold ${name} at ${words.at(-1)}.`,
+    }),
   });
   return false;
 }
@@ -198,16 +199,17 @@ function bindDrives(node: KeepNode, scope: Scope, type: Type | undefined): { rai
   return whole ? drives : undefined;
 }
 
-/** A switch, or in proportion: a range, or a switch over a cycle. */
+/** On or off, or in proportion: a range, or a switch over a cycle. */
 function bindDrive({ output, proportion }: DriveNode, scope: Scope, type: Type | undefined): Drive | undefined {
   const symbols = scope.outputs(output);
   if (symbols.length === 0) return undefined;
   const outputs = symbols.map(({ name }) => name);
-  if (!proportion) return symbols.every((symbol) => isSwitch(symbol, output.span, scope)) ? { outputs } : undefined;
+  if (!symbols.every((symbol) => isDriven(symbol, output.span, scope))) return undefined;
+  if (!proportion) return { outputs };
   const over = type ? bindValue(proportion.over, scope, differenceOf(type)) : undefined;
   const cycle = proportion.cycle && bindDuration(proportion.cycle, scope);
   const graded = symbols.every((symbol) => symbol.type?.kind === "number");
-  if (!graded && !cycle && symbols.every((symbol) => isSwitch(symbol, output.span, scope))) {
+  if (!graded && !cycle) {
     const remedy = "Add the time in which it is on for its share: , cycle 10 min.";
     scope.faults.add(output.span, { kind: "missing", what: `${outputs[0]} can only be on or off.`, remedy });
     return undefined;

@@ -10,6 +10,7 @@ import {
   offWordOf,
   type Preset,
   type Range,
+  reachOf,
   type Sensor,
   type ValueType,
 } from "../../house/index.js";
@@ -24,6 +25,7 @@ import { writeTerm } from "../write/terms.js";
 import { bindAttributes, unitOf } from "./attribute.js";
 import { bindRange, bindWord } from "./fixed.js";
 import { typeNames } from "./names.js";
+import { hasReach } from "./reach.js";
 import type { HouseSymbol, Scope, Typed } from "./scope.js";
 import { bindTargets } from "./targets.js";
 import { type BoundTerm, bindCondition, bindDuration, bindTerm, bindValue } from "./terms.js";
@@ -99,7 +101,7 @@ export function bindSensorRange(node: ThingNode, type: ValueType, scope: Scope):
 const none: ReadonlySet<string> = new Set();
 
 export function bindOutput(node: ThingNode, scope: Scope, type: ValueType, range: Range | undefined): Output {
-  const place = { scope, type, unit: unitOf(type), bounds: range };
+  const place = { scope, type, unit: unitOf(type), bounds: reachOf({ type, ...(range && { range }) }) };
   const lists = ["atLeast", "atMost"];
   const attributes = bindAttributes(node.attributes, outputAttributes, { lists, numbers: none }, place);
   const rests = node.attributes.some(({ kind }) => kind === "atRest");
@@ -111,6 +113,8 @@ export function bindOutput(node: ThingNode, scope: Scope, type: ValueType, range
       remedy,
     });
   }
+  const measured = node.attributes.find(({ kind }) => kind === "uses" || kind === "delivers");
+  if (measured) hasReach({ name: scope.whole(node.name.text), type, ...(range && { range }) }, measured.span, scope);
   const flows = node.attributes.some(({ kind }) => kind === "delivers");
   if (flows && !rests && type.kind === "words" && !type.words.includes("off")) {
     const what = `Output ${node.name.text} needs an at-rest value: a dose would never end.`;

@@ -11,6 +11,7 @@ import {
 } from "../../house/index.js";
 import { dimensionOf, isUnit, type Unit } from "../../units/index.js";
 import { bindFigure, bindWord } from "../binder/fixed.js";
+import { hasReach } from "../binder/reach.js";
 import type { Scope } from "../binder/scope.js";
 import { bindDuration } from "../binder/terms.js";
 import { outdoorsHabits } from "../habits.js";
@@ -296,7 +297,8 @@ export const effectRows: { readonly [Kind in Effect["kind"]]: Row<OfKind<Effect,
       const given = bindGiven(parts, scope);
       if (!output || !given) return undefined;
       const { type } = output;
-      if (type?.kind === "words" && !type.words.includes("on")) {
+      if (!hasReach(output, parts.output.span, scope)) return undefined;
+      if (type?.kind === "words" && type.words.length > 2 && !type.words.includes("on")) {
         const remedy = `Say it of each: ${output.name} ${type.words[1]} gives … of ${given.what}.`;
         scope.faults.add(parts.output.span, { kind: "missing", what: `${output.name} has no state on.`, remedy });
         return undefined;

@@ -35,8 +35,9 @@ function insteadOfToggle({ name: what, type, range }: HouseSymbol): { readonly r
     remedy: `Write if ${what} ${is} { set ${what} to ${other} } else { set ${what} to ${one} }.`,
   });
   if (type?.kind === "words") return between(type.words[0] as string, `is ${type.words[0]}`, type.words[1] as string);
-  if (type?.kind !== "number") return {};
-  const [low, high] = (range ?? [0, 100]).map((bound) => `${writeNumber(bound)} ${type.unit}`.trim()) as [string, string];
+  // The symbol of an output in % has its range.
+  if (type?.kind !== "number" || !range) return {};
+  const [low, high] = range.map((bound) => `${writeNumber(bound)} ${type.unit}`.trim()) as [string, string];
   return between(high, `above ${low}`, low);
 }
 
