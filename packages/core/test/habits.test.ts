@@ -30,6 +30,9 @@ const safe = (permit: string) => `guard g { ${permit} }`;
 const open = (openings: string) => `schedule s { ${openings} }`;
 const through = (points: string) => `profile p { ${points} }`;
 const wired = (line: string) => `wire mqtt { ${line} }`;
+const withGate = (text: string) => `group gate = garden.gate zone garden { output gate: open/closed, at rest closed } ${text}`;
+const moist = (drive: string, output = "lamp") => rule(`keep room.humidity at 45 %RH raise with room.${output} ${drive}`);
+const round = (turns: string) => rule(`cycle room.fan ${turns}`);
 const inZone = (things: string) => `zone k { ${things} }`;
 const room = (figures: string) => `physics { zone room { ${figures} } }`;
 const acts = (effect: string) => `physics { zone room { floor 20 m² } ${effect} }`;
@@ -132,7 +135,64 @@ const fixed: readonly (readonly [written: string, at: string, right: string])[] 
   [warm("at most 3 K below room.heat"), "at most 3 K below room.heat", warm("at least room.heat - 3 K")],
   [warm("is 3 K colder than room.heat"), "is 3 K colder than room.heat", warm("at most room.heat - 3 K")],
   [warm("3 K above room.heat for 5 min"), "3 K above room.heat", warm("at least room.heat + 3 K for 5 min")],
+  // Of outputs, and how far they go.
+  [
+    held("room.door is open").replace("room.fan at on", "room.lamp at full"),
+    "full",
+    held("room.door is open").replace("room.fan at on", "room.lamp at 100 %"),
+  ],
+  [steps("set room.lamp to half"), "half", steps("set room.lamp to 50 %")],
+  [
+    `dial d: 15..25 °C, at first 20 °C ${steps("set d to maximum")}`,
+    "maximum",
+    `dial d: 15..25 °C, at first 20 °C ${steps("set d to 25 °C")}`,
+  ],
+  ["preset p { room.lamp at min }", "min", "preset p { room.lamp at 0 % }"],
+  [steps("raise room.lamp to 80 %"), "raise room.lamp to 80 %", steps("set room.lamp to 80 %")],
+  [steps("lower room.lamp to 20 % for 5 min"), "lower room.lamp to 20 %", steps("set room.lamp to 20 % for 5 min")],
+  [
+    withGate(rule("while room.temperature above 24 °C open gate")),
+    "open gate",
+    withGate(rule("while room.temperature above 24 °C hold gate at open")),
+  ],
+  [withGate(steps("close gate for 10 min")), "close gate", withGate(steps("set gate to closed for 10 min"))],
+  [withGate(steps("shut gate")), "shut gate", withGate(steps("set gate to closed"))],
+  [moist("in proportion to 5 %RH"), "to", moist("in proportion over 5 %RH")],
+  [moist("proportionally over 5 %RH"), "proportionally over", moist("in proportion over 5 %RH")],
+  [moist("in proportion over 5 %RH, every 10 min", "fan"), "every", moist("in proportion over 5 %RH, cycle 10 min", "fan")],
+  [
+    rule("keep room.humidity at 45 %RH ± 1 %RH raise by switching room.fan"),
+    "by switching",
+    rule("keep room.humidity at 45 %RH ± 1 %RH raise with room.fan"),
+  ],
+  [round("10 min on 20 min off"), "10 min on 20 min off", round("on 10 min off 20 min")],
+  [round("on for 10 min off 20 min"), "for", round("on  10 min off 20 min")],
+  [round("on 10 min off for 20 min"), "for", round("on 10 min off  20 min")],
+  [round("on 10 min, off 20 min"), ",", round("on 10 min off 20 min")],
+  [round("on 10 min and off 20 min"), "and", round("on 10 min  off 20 min")],
+  [round("on 10 min every 30 min"), "every 30 min", round("on 10 min off 20 min")],
+  [round("every 1 h for 10 min"), "every 1 h for 10 min", round("on 10 min off 50 min")],
   // Of trials.
+  [
+    tried("at 08:10 room.door is open, room.temperature is 18 °C"),
+    ",",
+    tried("at 08:10 room.door is open at 08:10 room.temperature is 18 °C"),
+  ],
+  [
+    tried("at 08:10 room.door is open and room.bell is pressed"),
+    "and",
+    tried("at 08:10 room.door is open  at 08:10 room.bell is pressed"),
+  ],
+  [
+    tried("from 08:10 to 08:20 room.temperature moves to 18 °C, room.humidity moves to 70 %RH"),
+    ",",
+    tried("from 08:10 to 08:20 room.temperature moves to 18 °C from 08:10 to 08:20 room.humidity moves to 70 %RH"),
+  ],
+  [
+    claimed("room.fan is off at 08:11, room.lamp is 0 % at 08:12"),
+    ",",
+    claimed("room.fan is off at 08:11 expect room.lamp is 0 % at 08:12"),
+  ],
   [tried("", "given room.door = open"), "=", tried("", "given room.door is open")],
   [tried("", "given room.door open"), "open", tried("", "given room.door is open")],
   [tried("", "given room.temperature at 20 °C"), "at", tried("", "given room.temperature is 20 °C")],
@@ -709,6 +769,19 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
     /while room\.temperature below 5 °C until above …/,
   ],
   [rule("when room.door is open do { toggle room.fan } do { toggle room.heater }"), "do", /A when has one do/],
+  [rule("hold room.lamp at 80 % when room.door is open"), "when", /Write while room\.door is open hold room\.lamp at 80 %/],
+  [rule("keep room.lamp at 80 %"), "}", /hold room\.lamp at 80 %/],
+  [rule("keep room.lamp at 80 % while room.door is open"), "while", /hold room\.lamp at 80 %/],
+  [
+    rule("keep room.humidity at 45 %RH ± 1 %RH raise with room.fan and room.heater"),
+    "and",
+    /group g = room\.fan, room\.heater; and write raise with g/,
+  ],
+  [rule("keep room.humidity at 45 %RH ± 1 %RH raise with room.lamp to 80 %"), "to", /in proportion over/],
+  [rule("keep room.humidity at 45 %RH ± 1 %RH raise with room.fan at on"), "at", /in proportion over/],
+  [rule("keep room.humidity within 40..50 %RH raise with room.fan"), "within", /between 18 °C and 22 °C ± 1 K/],
+  [rule("cycle room.fan every 10 min for 10 min"), "every", /Write both: on 10 min off 20 min/],
+  [tried("10 min later room.door is open, room.temperature is 18 °C"), ",", /Write its time before it: at … room\.temperature …/],
   ...(
     [
       ["V", "keep room.humidity at 60 %RH ± 3 %RH lower with k.x", /Declare it with its range, for example k\.x: 0\.\.10 V/],
@@ -848,8 +921,6 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
   [safe("do not switch room.fan on while room.door is open"), "do", /permit X on only while not/],
   [rule("hold room.fan at on while room.door is open unless shop is closed"), "unless", /and not \(…\)/],
   [held("mode is open"), "mode", /Name the mode itself/],
-  [rule("cycle room.fan 5 min on 10 min off"), "5 min", /Write cycle room\.fan on 5 min off 10 min\./],
-  [rule("cycle room.fan every 15 min for 5 min"), "every", /Write cycle room\.fan on 5 min off 10 min\./],
   [rule("keep room.temperature at 20 to 22 °C raise with room.heater"), "to", /21 °C ± 1 K/],
   [rule("keep room.temperature at 20 °C ± 1 K raise with room.lamp at 60 %"), "at", /in proportion over 2 K/],
   [open('calendar "a.ics"'), "calendar", /from calendar "a\.ics"/],

@@ -434,6 +434,22 @@ export const numberHabits: Readonly<Record<string, string>> = bare({
   unavailable: "Write is unknown.",
 });
 
+/** Words for how far an output goes, as a share of its range. */
+export const shareHabits: Readonly<Record<string, number>> = bare({
+  full: 1,
+  fully: 1,
+  max: 1,
+  maximum: 1,
+  highest: 1,
+  half: 0.5,
+  min: 0,
+  minimum: 0,
+  lowest: 0,
+  zero: 0,
+  none: 0,
+  nothing: 0,
+});
+
 /** What goes on with a condition elsewhere, and what to write. */
 export const conditionHabits: Readonly<Record<string, string>> = bare({
   unless: "Write and not (…).",
@@ -538,6 +554,9 @@ export const drivenHabits = sameFor("with by using through", whichWay);
 
 /** Verbs that are a state: `opens` is `is open`. */
 export const stateVerbs: Readonly<Record<string, string>> = bare({ opens: "open", closes: "closed" });
+
+/** Verbs that bring something to a state: `open z.valve`. */
+export const openingVerbs: Readonly<Record<string, string>> = bare({ open: "open", close: "closed", shut: "closed" });
 
 /** Verbs before a bound: `rises above` is `above`, and when waits for it. */
 export const boundVerbs: ReadonlySet<string> = new Set([

@@ -196,7 +196,7 @@ function event(random: Random): string {
 function held(random: Random): string {
   const head = random() < 0.85 ? `  while ${condition(random)}\n` : "";
   const lamp = pick(random, ["30 %", "80 %", "100 %"]);
-  return `${head}  ${pick(random, [
+  const says = pick(random, [
     () => `hold ${pick(random, outputs)} at ${pick(random, ["on", "off"])}`,
     () => `hold room.lamp at ${lamp}, room.fan at on`,
     () => `keep room.warm at room.target ± ${pick(random, ["0.5 K", "1 K", "-0.5..+1 K"])} raise with room.heater`,
@@ -214,7 +214,10 @@ function held(random: Random): string {
     () => `cycle ${pick(random, outputs)} on ${seconds(random)} off ${seconds(random)}`,
     () =>
       `hold room.lamp at pick by room.far { below 19 °C: 20 %, above 20 °C: 100 %, otherwise: 60 %${pick(random, ["", ", unknown: 5 %"])} }`,
-  ])()}`;
+  ])();
+  // A cycle takes its share where it begins: what turns just behind an instant begins it at the next for the plain definitions.
+  const isApart = says.includes(", cycle") && /over|slope|age|remaining/.test(head);
+  return `${isApart ? "" : head}  ${says}`;
 }
 
 function rule(random: Random, index: number): string {

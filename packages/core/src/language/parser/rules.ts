@@ -1,12 +1,11 @@
 // Rules and guards.
 
 import { standings } from "../../house/index.js";
-import { conditionHabits, driveHabits, drivenHabits, permitted } from "../habits.js";
+import { conditionHabits, driveHabits, permitted } from "../habits.js";
 import { editDistance } from "../nearest.js";
 import type {
   ActionNode,
   ApartNode,
-  DriveNode,
   EventNode,
   GuardNode,
   PermitNode,
@@ -20,8 +19,9 @@ import type {
 } from "../syntax.js";
 import type { Token } from "../token.js";
 import { readSteps } from "../vocabulary/steps.js";
-import { isNumberToken, relations } from "./ahead.js";
+import { relations } from "./ahead.js";
 import type { Cursor } from "./cursor.js";
+import { cycle, keep } from "./drives.js";
 import { declaredName, heading, splitNote, targetOf } from "./heading.js";
 import { triggers } from "./occasions.js";
 import { quoted } from "./quoted.js";
@@ -67,10 +67,10 @@ function standingWord(c: Cursor) {
 
 /** @param before the one before it in its rule */
 function sentence(c: Cursor, before: SentenceNode | undefined): SentenceNode {
-  if (c.isWord("at") || c.isWord("every")) return bareEvent(c);
+  if (c.isWord("at") || c.isWord("every")) return bareEvent(c, before);
   if (comesBareCondition(c)) return bareState(c, before);
   const meant = beginningByHabit(c);
-  if (meant === "when" || c.isWord("when")) return event(c, meant !== undefined);
+  if (meant === "when" || c.isWord("when")) return event(c, meant !== undefined, before);
   return state(c, meant, before);
 }
 
@@ -84,9 +84,9 @@ function bareState(c: Cursor, before: SentenceNode | undefined): SentenceNode {
 }
 
 /** `at 07:30 do { … }`: what happens comes behind `when`. */
-function bareEvent(c: Cursor): SentenceNode {
+function bareEvent(c: Cursor, before: SentenceNode | undefined): SentenceNode {
   c.lacksWord("when", true);
-  return event(c, true);
+  return event(c, true, before);
 }
 
 /** `If`, `While`, `whlie`: how a sentence begins that is meant. */
@@ -138,11 +138,14 @@ function explainAction(c: Cursor, hasHeld: boolean): void {
 const comesEnd = (c: Cursor) =>
   c.isSign("}") || c.token.kind === "end" || (c.token.leads && /^(while|when|note)$/.test(c.token.text));
 
+/** What is held without a `while`. */
+const isHeldBare = (before: SentenceNode | undefined): before is StateNode => before?.kind === "state" && !before.while;
+
 /** `hold z.fan at on while z.door is open`: the other way round. */
-function explainOrder(c: Cursor, first: Token, during: Term, { actions: held, span }: StateNode): never {
+function explainOrder(c: Cursor, first: Token, during: string, { actions: held, span }: StateNode): never {
   const last = held.at(-1) as ActionNode;
   const what = c.textOf({ ...span, to: last.span.to });
-  return c.missing(first, "A while comes before what it holds.", `Write while ${c.textOf(during.span)} ${what}.`);
+  return c.missing(first, "A while comes before what it holds.", `Write while ${during} ${what}.`);
 }
 
 /** A condition that a sentence waits for. */
@@ -157,7 +160,7 @@ function state(c: Cursor, meant: string | undefined, before: SentenceNode | unde
     if (isAction && c.isSign("{")) c.missing(c.token, "What a while holds needs no braces.", `Write while … ${c.peek().text} ….`);
     if (isAction) c.takeMeant("", ["then", ",", ":"]);
     explainAction(c, false);
-    if (before?.kind === "state" && !before.while && comesEnd(c)) explainOrder(c, first, during, before);
+    if (isHeldBare(before) && comesEnd(c)) explainOrder(c, first, c.textOf(during.span), before);
   } else if (begun === undefined && !c.choose(actions)) {
     if (comesSwitch(c) || c.token.kind === "dotted")
       c.fail(actionWords, "Write what should be so while something is: while … hold X at on.");
@@ -214,104 +217,11 @@ function sameTargets(c: Cursor): TargetNode[] {
   return names.map((output) => ({ name: output, value: last.value }));
 }
 
-function cycle(c: Cursor, first: Token): ActionNode {
-  const output = name(c, "an output");
-  if (!c.comes("on") && !c.asked) c.fail(['"on"'], `Write cycle ${output.text} on 5 min off 10 min.`);
-  c.word("on");
-  const on = sum(c);
-  c.word("off");
-  return { kind: "cycle", output, on, off: sum(c), span: c.span(first) };
-}
-
-function keep(c: Cursor, first: Token): ActionNode {
-  const kept = sum(c);
-  const at = keptAt(c, kept);
-  if (c.comes("to") || c.comes(".."))
-    c.missing(
-      c.token,
-      "A keep has one target.",
-      "Write the middle and how far it may drift: at 21 °C ± 1 K; or between 20 °C and 22 °C, with one output to raise and one to lower.",
-    );
-  const isTolerant =
-    c.isSign("±") || c.comesAll(plusMinus) || tolerances.some((word) => c.comes(word) && isNumberToken(c.peek()));
-  const tolerance = isTolerant ? toleranceNode(c) : undefined;
-  const drives = [drive(c)];
-  while (comesDrive(c, 0) || ((c.comes(",") || c.comes("and")) && comesDrive(c, 1))) {
-    c.takeMeant("", [",", "and"]);
-    drives.push(drive(c));
-  }
-  return { kind: "keep", value: kept, at, ...(tolerance && { tolerance }), drives, span: c.span(first) };
-}
-
-const tolerances = ["within", "tolerance"];
-const plusMinus = ["plus", "minus"];
-const comesDrive = (c: Cursor, ahead: number) =>
-  c.isWord("raise", ahead) || c.isWord("lower", ahead) || wayByHabit(c, ahead) !== undefined;
-
-/** Where something is done about a limit, and until when. */
-const beyondLimit: Readonly<Record<string, readonly [beyond: string, within: string]>> = {
-  above: ["below", "above"],
-  "at least": ["below", "above"],
-  over: ["below", "above"],
-  below: ["above", "below"],
-  "at most": ["above", "below"],
-  under: ["above", "below"],
-};
-
-function keptAt(c: Cursor, kept: Term) {
-  if (c.takeWord("at") || c.takeMeant("at", ["to", "=", "around", "near", "about"])) return { target: sum(c) };
-  if (isNumberToken(c.token)) {
-    c.lacksWord("at");
-    return { target: sum(c) };
-  }
-  const beyond = beyondLimit[c.token.text];
-  if (beyond) {
-    const limit = isNumberToken(c.peek()) ? c.peek().text : "…";
-    const alone = `while ${c.textOf(kept.span)} ${beyond[0]} ${limit} until ${beyond[1]} … hold … at on`;
-    c.fail(
-      ['"at"', '"between"'],
-      `Write at … ± …: a target, and how far it may drift from there; or for a limit alone, ${alone}.`,
-    );
-  }
-  if (!c.takeWord("between")) c.fail(['"at"', '"between"']);
-  const low = sum(c);
-  c.word("and");
-  return { low, high: sum(c) };
-}
-
-function toleranceNode(c: Cursor) {
-  const first = c.token;
-  if (c.comesAll(plusMinus)) c.takeAllMeant("±", plusMinus);
-  else if (!c.takeMeant("±", tolerances)) c.sign("±");
-  const below = sum(c);
-  const above = c.takeSign("..") ? sum(c) : undefined;
-  return { below, ...(above && { above }), span: c.span(first) };
-}
-
-function drive(c: Cursor): DriveNode {
-  const first = c.token;
-  const meant = wayByHabit(c);
-  if (meant) c.takeMeant(meant, [first.text]);
-  else if (!c.isWord("raise") && !c.isWord("lower")) c.fail(['"raise with"', '"lower with"'], c.instead(drivenHabits));
-  const way = meant ?? (c.next().text as "raise" | "lower");
-  if (!c.takeMeant("with", ["by", "using", "through", "via"])) c.word("with");
-  const output = name(c, "an output");
-  if (c.comes("at") && isNumberToken(c.peek()))
-    c.missing(c.token, "A keep switches its output, and sets none.", "For more the further it is, write in proportion over 2 K.");
-  if (!c.takeWords("in", "proportion", "over")) return { way, output, span: c.span(first) };
-  const over = sum(c);
-  const period = c.takeCommaWord("cycle") ? sum(c) : undefined;
-  return { way, output, proportion: { over, ...(period && { cycle: period }) }, span: c.span(first) };
-}
-
-/** `heat with`: which way that is. */
-function wayByHabit(c: Cursor, ahead = 0): "raise" | "lower" | undefined {
-  return c.isWord("with", ahead + 1) ? driveHabits[c.peek(ahead).text] : undefined;
-}
-
-function event(c: Cursor, hasBegun: boolean): EventNode {
+/** @param before the one before it in its rule */
+function event(c: Cursor, hasBegun: boolean, before: SentenceNode | undefined): EventNode {
   const first = hasBegun ? c.token : c.word("when");
   const starts = triggers(c);
+  if (isHeldBare(before) && comesEnd(c)) explainOrder(c, first, c.textOf(c.span(starts[0]?.span ?? first)), before);
   const provided = comesProvided(c) ? waitedFor(c) : undefined;
   if (c.isSign(",") && c.isWord("do", 1)) c.needless();
   else if (c.isSign(",") && stepsCome(c, 1)) c.next();

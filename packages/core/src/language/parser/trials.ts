@@ -39,17 +39,17 @@ export function trial(c: Cursor): TrialNode {
   const first = c.opening("trial");
   const head = heading(c, "trial");
   const what = `trial ${head.name.text}`;
-  let begun = false;
+  const before: Part[] = [];
   let last = 0;
   const parts = c.block(what, begins, () => {
     const token = c.token;
-    const found = part(c, begun);
+    const found = part(c, before);
     const place = order.indexOf(found.kind);
     if (place < last) {
       const remedy = "The order in a trial is: from, simulated, given, what happens, what to expect.";
       c.faults.add(token, { kind: "missing", what: `"${token.text}" comes too late in the trial.`, remedy });
     }
-    if (found.kind === "from") begun = true;
+    before.push(found);
     last = Math.max(last, place);
     return found;
   });
@@ -69,13 +69,7 @@ export function trial(c: Cursor): TrialNode {
 function partsOf(c: Cursor): Part[] {
   const parts: Part[] = [];
   try {
-    while (c.token.kind !== "end")
-      parts.push(
-        part(
-          c,
-          parts.some(({ kind }) => kind === "from"),
-        ),
-      );
+    while (c.token.kind !== "end") parts.push(part(c, parts));
   } catch (error) {
     if (!(error instanceof Unparsed)) throw error;
   }
@@ -107,7 +101,16 @@ function gather(c: Cursor, parts: readonly Part[], declared: Word, span: Span) {
   };
 }
 
-function part(c: Cursor, begun: boolean): Part {
+function part(c: Cursor, before: readonly Part[]): Part {
+  const begun = before.some(({ kind }) => kind === "from");
+  const last = before.at(-1);
+  const goesOn = (c.comes("and") || c.isSign(",")) && c.isName(1) && !comesPart(c);
+  if (goesOn && last?.kind === "happening") return { kind: "happening", happening: another(c, last.happening.when) };
+  if (goesOn && last?.kind === "expectation") {
+    const what = `Each expectation has an expect of its own, also ${c.peek().text}.`;
+    c.faults.add(c.next(), { kind: "missing", what, remedy: "Write expect before it.", after: "expect" });
+    return { kind: "expectation", expectation: expected(c, c.token) };
+  }
   if ((c.comes("then") || c.comes("and") || c.isSign(",")) && comesPart(c)) c.takeMeant("", [c.token.text]);
   if (c.takeWord("note")) return { kind: "note", text: quoted(c) };
   if (c.isWord("for each")) {
@@ -204,10 +207,12 @@ function setting(c: Cursor): TargetNode {
   return { name: what, value: value(c) };
 }
 
+const occurrence = (c: Cursor): HappeningNode["what"] => happensByHabit(c) ?? pressed(c) ?? readOne(c, occurrenceRows);
+
 function happening(c: Cursor): HappeningNode {
   const first = c.token;
   const when = moment(c);
-  const what = happensByHabit(c) ?? pressed(c) ?? readOne(c, occurrenceRows);
+  const what = occurrence(c);
   if (what.kind === "is" && c.comes("for"))
     c.missing(c.token, "What happens stays so until something else does.", "Write what ends it, such as 10 min later ….");
   const isLong =
@@ -217,6 +222,17 @@ function happening(c: Cursor): HappeningNode {
   if (what.kind === "moves to" && isLong)
     c.missing(first, "A move has a start and an end.", `Write from and to: from 08:00 to 08:10 … moves to ….`);
   return { when, what, span: c.span(first) };
+}
+
+/** `at 08:10 z.door is open, z.t is 18 °C`: told that each has a time of its own, and read with that of the one before. */
+function another(c: Cursor, when: HappeningNode["when"]): HappeningNode {
+  const joint = c.next();
+  const text = (term: Term) => c.textOf(term.span);
+  const time = "at" in when ? `at ${text(when.at)}` : "from" in when ? `from ${text(when.from)} to ${text(when.to)}` : undefined;
+  const what = `Each thing that happens has a time of its own, also ${c.token.text}.`;
+  const remedy = `Write its time before it: ${time ?? "at …"} ${c.token.text} …`;
+  c.faults.add(joint, { kind: "missing", what, remedy: `${remedy}.`, ...(time && { after: time }) });
+  return { when, what: occurrence(c), span: c.span(joint) };
 }
 
 /** How something is said to come to a value. */
@@ -324,6 +340,10 @@ function expectation(c: Cursor): ExpectationNode {
     const { text } = c.peek();
     c.missing(c.token, "When it is so comes last.", `Write expect … at ${text}.`);
   }
+  return expected(c, first);
+}
+
+function expected(c: Cursor, first: Span): ExpectationNode {
   const claim = (["never", "always", "whenever"] as const).find((word) => c.takeWord(word)) ?? "holds";
   const claimed = claimable(c);
   if (claim !== "whenever") return { claim, condition: claimed, ...times(c), span: c.span(first) };
