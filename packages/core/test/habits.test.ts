@@ -172,6 +172,12 @@ const fixed: readonly (readonly [written: string, at: string, right: string])[] 
   [round("on 10 min and off 20 min"), "and", round("on 10 min  off 20 min")],
   [round("on 10 min every 30 min"), "every 30 min", round("on 10 min off 20 min")],
   [round("every 1 h for 10 min"), "every 1 h for 10 min", round("on 10 min off 50 min")],
+  [inZone("output v: on/off, initial off"), "initial", inZone("output v: on/off, at rest off")],
+  [
+    "guard g { room.fan and room.heater never together }",
+    "room.fan and room.heater never together",
+    "guard g { never together room.fan, room.heater }",
+  ],
   // Of trials.
   [
     tried("at 08:10 room.door is open, room.temperature is 18 °C"),
@@ -769,6 +775,11 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
     /while room\.temperature below 5 °C until above …/,
   ],
   [rule("when room.door is open do { toggle room.fan } do { toggle room.heater }"), "do", /A when has one do/],
+  [inZone("output v: valve"), "valve", /Did you mean "open\/closed"/],
+  [inZone("output v: on/off, fail safe off"), "safe", /Write off when control is lost/],
+  [inZone("output v: open/closed, closed if power fails"), "if", /Write closed when control is lost/],
+  ["guard g { room.heater max 2 h }", "room.heater", /on at most 2 h then off at least 10 min/],
+  ["guard g { limit room.lamp to 50 % }", "limit", /permit room\.lamp above 50 % only while/],
   [rule("hold room.lamp at 80 % when room.door is open"), "when", /Write while room\.door is open hold room\.lamp at 80 %/],
   [rule("keep room.lamp at 80 %"), "}", /hold room\.lamp at 80 %/],
   [rule("keep room.lamp at 80 % while room.door is open"), "while", /hold room\.lamp at 80 %/],

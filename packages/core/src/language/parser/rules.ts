@@ -302,7 +302,7 @@ export function guard(c: Cursor): GuardNode {
   const first = c.opening("guard");
   const head = heading(c, "guard");
   const body = c.block(`guard ${head.name.text}`, guardBegins, (): PermitNode | ApartNode | Quoted =>
-    c.takeWord("note") ? quoted(c) : c.areWords("never", "together") ? neverTogether(c) : permit(c),
+    c.takeWord("note") ? quoted(c) : c.areWords("never", "together") ? neverTogether(c) : (togetherLast(c) ?? permit(c)),
   );
   const { entries, note } = splitNote<PermitNode | ApartNode>(body);
   const isApart = (entry: PermitNode | ApartNode): entry is ApartNode => "outputs" in entry;
@@ -326,6 +326,31 @@ function neverTogether(c: Cursor): ApartNode {
   return { outputs, span: c.span(first) };
 }
 
+/** `limit z.lamp to 50 %`, `z.heater max 2 h`: what is meant. */
+function limited(c: Cursor): string | undefined {
+  const isLimit = (c.comes("limit") || c.comes("cap")) && c.isName(1) && c.comes("to", 2);
+  if (isLimit) return `Write permit ${c.peek().text} above ${c.peek(3).text} only while …: when it may be more.`;
+  const isRun = c.isName() && (c.comes("max", 1) || c.comes("at most", 1)) && c.peek(2).kind === "duration";
+  return isRun ? `Say it of the output itself: , on at most ${c.peek(2).text} then off at least 10 min.` : undefined;
+}
+
+/** `z.fan and z.heater never together`: told, and read on with. */
+function togetherLast(c: Cursor): ApartNode | undefined {
+  const first = c.token;
+  let ahead = 1;
+  while ((c.isSign(",", ahead) || c.comes("and", ahead)) && c.isName(ahead + 1)) ahead += 2;
+  if (!c.isName() || ahead === 1 || !c.comes("never", ahead) || !c.comes("together", ahead + 1)) return undefined;
+  const outputs = [name(c, "an output")];
+  for (let place = 1; place < ahead; place += 2) {
+    c.next();
+    outputs.push(name(c, "an output"));
+  }
+  c.next();
+  c.next();
+  c.tellMeant(first, `never together ${outputs.map(({ text }) => text).join(", ")}`);
+  return { outputs, span: c.span(first) };
+}
+
 function ofOne(c: Cursor): never {
   return c.missing(c.token, "What is permitted is one output, or one group.", "Write a permit for each.");
 }
@@ -334,7 +359,7 @@ function permit(c: Cursor): PermitNode {
   const first = c.token;
   if (c.comes("never") && c.isName(1) && (c.comes("and", 2) || c.comes(",", 2)))
     c.missing(first, "The outputs come last.", `Write never together ${c.peek().text}, ${c.peek(3).text}.`);
-  if (!c.takeMeant("permit", ["allow"]) && !c.takeWord("permit")) c.fail(['"permit"'], permitted);
+  if (!c.takeMeant("permit", ["allow"]) && !c.takeWord("permit")) c.fail(['"permit"'], limited(c) ?? permitted);
   const output = name(c, "an output");
   if (c.comes("only"))
     c.missing(c.token, `What ${output.text} is permitted is not said.`, `Write permit ${output.text} on only while ….`);

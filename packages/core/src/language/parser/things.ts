@@ -181,14 +181,16 @@ function form(c: Cursor): string | undefined {
   const ahead = [0, 1, 2, 3, 4].map((place) => c.peek(place));
   const end = ahead.findIndex(({ kind, leads }, place) => kind === "sign" || (leads && place > 0));
   const said = end < 0 ? ahead : ahead.slice(0, end);
+  const states = Array.isArray(c.subject) ? c.subject : [];
+  const held = said.find(({ text }) => states.includes(text));
+  if (held && said.some(({ text }) => /^(fail|fails|failure|failsafe|safe|power|offline|lost)$/.test(text)))
+    return `Write ${held.text} when control is lost.`;
   const figure = said.find(({ kind }) => kind === "quantity" || kind === "duration");
   if (figure?.kind === "duration") {
-    const states = Array.isArray(c.subject) ? c.subject : [];
-    const state = said.find(({ text }) => states.includes(text));
-    if (!state) return undefined;
+    if (!held) return undefined;
     const isMost = said.some(({ text }) => /^(at most|max|maximum|longest)$/.test(text));
-    const other = states.find((one) => one !== state.text);
-    return `Write ${state.text} ${isMost ? `at most ${figure.text} then ${other} at least 10 min` : `at least ${figure.text}`}.`;
+    const other = states.find((one) => one !== held.text);
+    return `Write ${held.text} ${isMost ? `at most ${figure.text} then ${other} at least 10 min` : `at least ${figure.text}`}.`;
   }
   return figure && isUnit(figure.unit) && dimensionOf(figure.unit) === "power" ? `Write uses ${figure.text}.` : undefined;
 }
