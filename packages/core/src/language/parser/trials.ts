@@ -13,7 +13,7 @@ import type {
   TrialNode,
   Word,
 } from "../syntax.js";
-import type { Span } from "../token.js";
+import type { Span, Token } from "../token.js";
 import { occurrenceRows } from "../vocabulary/occurrences.js";
 import { isNumberToken, isTimeAt } from "./ahead.js";
 import { type Cursor, isPlain, Unparsed } from "./cursor.js";
@@ -345,12 +345,39 @@ function expectation(c: Cursor): ExpectationNode {
 
 function expected(c: Cursor, first: Span): ExpectationNode {
   const claim = (["never", "always", "whenever"] as const).find((word) => c.takeWord(word)) ?? "holds";
+  const begins = c.token;
+  explainNothing(c);
   const claimed = claimable(c);
+  explainShare(c, begins);
   if (claim !== "whenever") return { claim, condition: claimed, ...times(c), span: c.span(first) };
   c.word("then");
   const then = claimable(c);
   const within = c.takeWord("within") ? sum(c) : undefined;
   return { claim, condition: claimed, then, ...(within && { within }), ...times(c), span: c.span(first) };
+}
+
+/** `expect no problem`, `expect told nothing`: what never is has a text to look for. */
+function explainNothing(c: Cursor): void {
+  const written = nothings.find((words) => c.comesAll(words));
+  if (!written) return;
+  const remedy = written.includes("problem")
+    ? 'Write never problem "silent", with the code of each that must not come.'
+    : 'Write never told "": no text at all.';
+  c.missing(c.token, `"${written.join(" ")}" is not part of the language.`, remedy);
+}
+
+const nothings = ["no problem", "no problems", "no notice", "no notices", "told nothing", "nothing told"].map((words) =>
+  words.split(" "),
+);
+
+/** `z.fan is on at least 10 min`, `… 90 % of the time`: how long, and how much of the time, have words of their own. */
+function explainShare(c: Cursor, begins: Token): void {
+  const says = () => c.textOf({ ...begins, to: c.taken.to });
+  const isLong = ["at least", "at most", "above", "below"].some((word) => c.comes(word)) && c.peek().kind === "duration";
+  if (isLong)
+    c.missing(c.token, "How long something is so is counted.", `Write time(${says()}) ${c.token.text} ${c.peek().text}.`);
+  if (c.token.unit === "%" && c.comes("of", 1))
+    c.missing(c.token, "How much of the time something is so is a share.", `Write share(${says()}) at least ${c.token.text}.`);
 }
 
 /** A condition that may also be about what was told. */
