@@ -614,6 +614,24 @@ const fixed: readonly (readonly [written: string, at: string, right: string])[] 
   ["preset p { room.fan at on room.heater at on }", "on", "preset p { room.fan at on, room.heater at on }"],
   ["preset p { room.lamp 40 % }", "40 %", "preset p { room.lamp at 40 % }"],
   [safe("never together room.fan and room.heater"), "and", safe("never together room.fan , room.heater")],
+  ...["forbid", "deny", "block", "prevent", "no", "never"].map(
+    (word) =>
+      [
+        safe(`${word} room.fan on while room.door is open`),
+        `${word} room.fan on while room.door is open`,
+        safe("permit room.fan on only while not (room.door is open)"),
+      ] as const,
+  ),
+  [
+    safe("deny room.fan if shop is open"),
+    "deny room.fan if shop is open",
+    safe("permit room.fan on only while not (shop is open)"),
+  ],
+  [
+    safe("never together room.fan, room.heater for 5 min"),
+    "for 5 min",
+    safe("never together room.fan, room.heater , 5 min apart"),
+  ],
   // Of rooms, of the weather and of people.
   [room("floor 20 m² built solid"), "20 m²", room("floor 20 m², built solid")],
   [room("area 20 m²"), "area", room("floor 20 m²")],
@@ -779,6 +797,10 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
   [inZone("output v: on/off, fail safe off"), "safe", /Write off when control is lost/],
   [inZone("output v: open/closed, closed if power fails"), "if", /Write closed when control is lost/],
   ["guard g { room.heater max 2 h }", "room.heater", /on at most 2 h then off at least 10 min/],
+  ["guard g as urgent { permit room.fan on only while room.door is closed }", "as", /Remove as urgent/],
+  [safe("room.fan only while room.door is closed"), "only", /permit room\.fan on only while/],
+  [safe("permit room.lamp 40 % only while room.door is closed"), "40 %", /permit room\.lamp above 40 % only while/],
+  [safe("permit room.lamp on only while room.door is closed"), "on", /permit room\.lamp above 0 % only while/],
   ["guard g { limit room.lamp to 50 % }", "limit", /permit room\.lamp above 50 % only while/],
   [claimed("room.fan is on at least 10 min"), "at least", /Write time\(room\.fan is on\) at least 10 min/],
   [
@@ -932,9 +954,7 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
   ['house "H" { place "Bern" }', '"Bern"', /46\.95 N, 7\.45 E/],
   ["sensor x: °C", "sensor", /zone hall \{ sensor … \}/],
   [rule("when room.door is open do turn off room.fan"), "turn", /do \{ turn … \}/],
-  [safe("forbid room.fan on while room.door is open"), "forbid", /only while not/],
-  [safe("never room.fan on while room.door is open"), "never", /only while not/],
-  ...["require", "no", "must", "lock"].map(
+  ...["require", "must", "lock"].map(
     (word) => [safe(`${word} room.fan off while room.door is open`), word, /permit X on only while not/] as const,
   ),
   [safe("do not switch room.fan on while room.door is open"), "do", /permit X on only while not/],

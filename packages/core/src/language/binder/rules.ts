@@ -14,7 +14,7 @@ import type {
   Standing,
 } from "../../house/index.js";
 import { constantIn } from "../../house/index.js";
-import { fromBase, writeQuantity } from "../../units/index.js";
+import { fromBase, writeNumber, writeQuantity } from "../../units/index.js";
 import type {
   ActionNode,
   ApartNode,
@@ -302,12 +302,27 @@ function bindPermitted({ bound, value }: PermitNode, output: HouseSymbol, scope:
   if (!output.type) return undefined;
   const type = typeOfValue(output.type);
   if (!bound) {
+    if (output.type.kind !== "words") return void explainPermit(value, output, scope);
     if (value.kind !== "name") return void mismatch(value, { kind: "unknown" }, type, scope);
     const word = bindWord({ text: value.text, span: value.span }, scope, output.type);
     return word === undefined ? undefined : { word };
   }
   const limit = bindValue(value, scope, type, output.range);
   return limit && (bound === "above" ? { above: limit } : { below: limit });
+}
+
+/** Only words are permitted one by one. */
+function explainPermit(value: Term, { name, type, range }: HouseSymbol, scope: Scope): void {
+  const isNumber = type?.kind === "number";
+  const limit =
+    value.kind === "number" ? writeTerm(value) : range && isNumber ? `${writeNumber(range[0])} ${type.unit}`.trim() : "…";
+  scope.faults.add(value.span, {
+    kind: "missing",
+    what: `${name} has no states that are permitted one by one.`,
+    remedy: isNumber
+      ? `Write permit ${name} above ${limit} only while ….`
+      : "Permit the lamp that it colours, or another output with states.",
+  });
 }
 
 /** Guards must leave every output one permitted value. */
