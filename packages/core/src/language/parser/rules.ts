@@ -121,9 +121,9 @@ function explainAction(c: Cursor, hasHeld: boolean): void {
     });
 }
 
-/** Whether a sentence is over. */
+/** Whether a sentence is over; where somebody asks what may come, it is not. */
 const comesEnd = (c: Cursor) =>
-  c.isSign("}") || c.token.kind === "end" || (c.token.leads && /^(while|when|note)$/.test(c.token.text));
+  !c.asked && (c.isSign("}") || c.token.kind === "end" || (c.token.leads && /^(while|when|note)$/.test(c.token.text)));
 
 /** What is held without a `while`. */
 const isHeldBare = (before: SentenceNode | undefined): before is StateNode => before?.kind === "state" && !before.while;
