@@ -433,7 +433,11 @@ function sumType(term: Of<"binary">, left: Type, right: Type, scope: Scope): Typ
   if (fits(left, right) && term.sign === "-") return difference;
   if (fits(left, right)) {
     const says = "Two temperatures cannot be added.";
-    scope.faults.add(term.right.span, { kind: "absolute", says, remedy: "Add a difference, in K." });
+    scope.faults.add(term.right.span, {
+      kind: "absolute",
+      says,
+      remedy: `Add a difference, in K; for what lies between, write mean(${writeTerm(term.left)}, ${writeTerm(term.right)}).`,
+    });
   } else mismatch(term.right, right, left, scope);
   return undefined;
 }

@@ -1,6 +1,6 @@
 // Values and conditions: one function for each level of the grammar, from loose to tight.
 import { toBase, type Unit } from "../../units/index.js";
-import { forHabits, lengthHabits, severalHabits, wordings } from "../habits.js";
+import { forHabits, functionHabits, lengthHabits, severalHabits, wordings } from "../habits.js";
 import type { Argument, BoundWord, CaseNode, Reset, Term, Word } from "../syntax.js";
 import { reserved, starters } from "../token.js";
 import { bounds, comesNeedless, comesSeveral, isNumberToken, isTimeAt, lastByHabit, relations, soLongByHabit } from "./ahead.js";
@@ -321,11 +321,19 @@ function nameOfOther(c: Cursor): Term {
   const { token } = c;
   const other = c.peek(2);
   if (other.kind === "dotted")
-    c.missing(token, `"${token.text} of" is not part of the language.`, `Write ${token.text}(${other.text}).`);
+    c.missing(token, `"${token.text} of" is not part of the language.`, `Write ${callOf(c, token.text)}.`);
   const text = `${other.text}.${token.text}`;
   c.takeAllMeant(text, [token.text, "of", other.text]);
   c.subject = text;
   return { kind: "name", text, span: c.span(token) };
+}
+
+/** `average of a, b and c` as a call. */
+function callOf(c: Cursor, called: string): string {
+  const names = [c.peek(2).text];
+  for (let ahead = 3; (c.isSign(",", ahead) || c.comes("and", ahead)) && c.isName(ahead + 1); ahead += 2)
+    names.push(c.peek(ahead + 1).text);
+  return `${functionHabits[called] ?? called}(${names.join(", ")})`;
 }
 
 function argument(c: Cursor): Argument {

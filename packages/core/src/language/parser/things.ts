@@ -30,7 +30,7 @@ import { guard } from "./guards.js";
 import { heading, splitNote, target, trailingNote } from "./heading.js";
 import { quoted } from "./quoted.js";
 import { rule } from "./rules.js";
-import { condition, signed, sum } from "./terms.js";
+import { condition, signed, sum, value } from "./terms.js";
 import { typeNode, words } from "./types.js";
 import { anyWord, name } from "./words.js";
 
@@ -82,6 +82,7 @@ const zoneBegins = new Set([...Object.keys(zoneParsers), "note"]);
 export function zone(c: Cursor): ZoneNode {
   const first = c.opening("zone");
   const head = heading(c, "zone");
+  if (c.isSign("{", 1)) c.takeMeant("", [":", "="]);
   c.zone = head.name.text;
   const body = c.block(`zone ${head.name.text}`, zoneBegins, () => zoneEntry(c));
   c.zone = undefined;
@@ -92,7 +93,10 @@ function zoneEntry(c: Cursor): ZoneEntry | Quoted {
   if (c.takeWord("note")) return quoted(c);
   const meant = declarationHabits[c.token.text];
   const parse = c.choose(zoneParsers) ?? (c.peek().kind === "word" && meant ? zoneParsers[meant] : undefined);
-  return parse ? parse(c) : c.fail([...[...zoneBegins].map((word) => `"${word}"`), "the closing }"]);
+  if (parse) return parse(c);
+  const isBare = c.token.kind === "word" && c.isSign(":", 1);
+  const remedy = isBare ? `Write sensor, output or dial before it: sensor ${c.token.text}: ….` : undefined;
+  return c.fail([...[...zoneBegins].map((word) => `"${word}"`), "the closing }"], remedy);
 }
 
 const attributes: Readonly<Record<ThingNode["kind"], Table>> = {
@@ -148,6 +152,7 @@ export function thing(c: Cursor): ThingNode {
   const list: (AttributeNode | Quoted)[] = [];
   // One with a broken attribute is still what its name says, wherever it is used.
   let isWhole = true;
+  if (kind === "dial") list.push(...firstByHabit(c));
   while (c.isSign(",") || comesOne(c, attributes[kind])) {
     c.separator(",");
     const one = c.item(() => attribute(c, kind));
@@ -164,6 +169,19 @@ export function thing(c: Cursor): ThingNode {
     ...(note && { note }),
     span: c.span(first),
   };
+}
+
+/** `dial x: 15..25 °C = 20 °C`, or with a comma alone: told, and read on with. */
+function firstByHabit(c: Cursor): AttributeNode[] {
+  const first = c.token;
+  if (!isNumberToken(c.peek())) return [];
+  if (c.isSign(",")) {
+    const figure = c.peek();
+    c.next();
+    c.lacksWord("at first", false, figure, figure.text);
+  } else if (!c.takeMeant(", at first", ["=", "at"])) return [];
+  const parts = { value: value(c) };
+  return [{ kind: "atFirst", parts, span: c.span(first) } as AttributeNode];
 }
 
 function attribute(c: Cursor, kind: ThingNode["kind"]): AttributeNode | Quoted {
