@@ -106,6 +106,18 @@ describe.each(driven)("a keep of %s", (type, on, off, apart) => {
     expect(failing("keep z.t at 20 °C ± 1 K raise with z.o", trial)).toEqual([]);
   });
 
+  // Where it rests on, that is counted too.
+  const restsOn = apart === on || apart === "auto" || stays;
+  test("is counted as on while it drives, and while it rests on", () => {
+    const trial = "at 08:10 z.t is 18 °C at 08:30 z.t is 22 °C at 08:40 person sets applies to no at 08:50 z.t is 20 °C";
+    const [result] = runTrials(houseOf(text("keep z.t at 20 °C ± 1 K raise with z.o", trial)));
+    if (!result) throw new RangeError("there is a trial");
+    const of = measure(result.run).outputs.find(({ output }) => output === "z.o");
+    // Of a range about 0 its least counts as much as its most.
+    const expected = stays ? 20 : restsOn ? 30 : type.startsWith("-") ? 40 : 20;
+    expect(of?.onTime).toBe(expected * MINUTE);
+  });
+
   test("that drives another too leaves it to its rest", () => {
     const trial = `at 08:10 z.t is 18 °C at 08:20 z.t is 22 °C expect z.o is ${stays ? on : apart} at 08:21`;
     expect(failing("keep z.t at 20 °C ± 1 K raise with z.o lower with z.p", trial)).toEqual([]);

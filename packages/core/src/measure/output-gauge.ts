@@ -108,7 +108,7 @@ export class PowerGauge implements Gauge<PeakPower | undefined> {
 
 /**
  * How much of an output is on, from 0 to 1, by its value in the base unit: a number's share of its range, all of whatever
- * else is neither off nor 0 nor black nor, of a target, at rest. Nothing while it is unknown.
+ * else is neither off nor 0 nor black nor, of a target, at rest or its lowest. Nothing while it is unknown.
  */
 export function shareOf(output: Output): (value: number) => number {
   const { type, atRest } = output;
@@ -122,7 +122,8 @@ export function shareOf(output: Output): (value: number) => number {
   const [low, high] = reachOf(output) ?? [0, Number.NaN];
   if (low > 0) {
     const rest = inBase(typeof atRest === "number" ? atRest : low);
-    return known((value) => (value === rest ? 0 : 1));
+    const lowest = inBase(low);
+    return known((value) => (value === rest || value === lowest ? 0 : 1));
   }
   const full = inBase(high);
   // Of what has no range all is full that is not 0.
