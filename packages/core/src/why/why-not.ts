@@ -1,9 +1,19 @@
 // Why an output is not otherwise: every rule that could have asked for something else, and what each still lacked.
 import { type Ask, asksOf } from "../check/index.js";
 import type { Reason, Run } from "../engine/index.js";
-import { type Condition, type EventSentence, type Output, readValue, type Trigger, unitOfExpression } from "../house/index.js";
+import {
+  baseOf,
+  type Condition,
+  type EventSentence,
+  type Output,
+  offPartOf,
+  readValue,
+  type Trigger,
+  unitOfExpression,
+} from "../house/index.js";
 import { writeExpression, writePermit, writeTrigger } from "../language/index.js";
 import { nextOccurrence, stretchOf } from "../time/index.js";
+import { expressionOf } from "../trial/index.js";
 import { differenceUnit, fromBase, units, writeFigure, writeReading } from "../units/index.js";
 import { type Explanation, explanation, Narrator } from "./condition.js";
 import { lacking } from "./lacking.js";
@@ -51,11 +61,24 @@ class Missing {
     const value = narrator.reading({ kind: "value", of: name });
     if (value === this.#wanted)
       return explanation(`${name} is ${value}, since ${narrator.when(narrator.since({ kind: "value", of: name }))}`);
-    const asks = asksOf(narrator.house).filter((ask) => ask.output === name && this.#isOther(ask, value));
+    const asks = asksOf(narrator.house)
+      .filter((ask) => ask.output === name)
+      .flatMap((ask) => [ask, ...this.#offPart(ask)])
+      .filter((ask) => this.#isOther(ask, value));
     const parts = [...this.#standing(value), ...this.#permits(), ...asks.flatMap((ask) => this.#ask(ask))];
     const other = this.#wanted ?? "anything else";
     const head = this.#wanted === undefined ? `${name} is ${value}` : `${name} is ${value}, not ${other}`;
     return explanation(head, parts.length > 0 ? parts : [explanation(`no rule ever sets it to ${other}`)]);
+  }
+
+  /** What a `keep` that drives alone asks for too, and what that lacks now: its `while`, and the end of its band. */
+  #offPart({ keep, ...ask }: Ask): Ask[] {
+    const off = keep && offPartOf(keep.keep, this.#output);
+    const band = ask.conditions.at(-1);
+    if (off === undefined || band?.kind !== "until") return [];
+    const { type } = this.#output;
+    const ends = this.#narrator.value(band) === 1 ? [band.reset] : [];
+    return [{ ...ask, value: expressionOf(baseOf(off, type), type), conditions: [...ask.conditions.slice(0, -1), ...ends] }];
   }
 
   /** An ask for the value asked about, or for any other than the output has. */
