@@ -20,7 +20,7 @@ export function cycle(c: Cursor, first: Token): ActionNode {
   const { token } = c;
   if (c.comes("every") && c.peek().kind === "duration") {
     c.next();
-    return { kind: "cycle", output, on, off: restOf(c, token, on, sum(c)), span: c.span(first) };
+    return { kind: "cycle", output, on, off: whatIsLeft(c, token, on, sum(c)), span: c.span(first) };
   }
   if (c.isWord("off", 1)) c.takeMeant("", [",", "and"]);
   c.word("off");
@@ -46,11 +46,11 @@ function roundByHabit(c: Cursor): { readonly on: Term; readonly off: Term } | un
   const every = sum(c);
   c.next();
   const on = sum(c);
-  return { on, off: restOf(c, first, on, every, `on ${c.textOf(on.span)} `) };
+  return { on, off: whatIsLeft(c, first, on, every, `on ${c.textOf(on.span)} `) };
 }
 
 /** How long it is off, of a whole: told in its place. */
-function restOf(c: Cursor, first: Token, on: Term, whole: Term, says = ""): Term {
+function whatIsLeft(c: Cursor, first: Token, on: Term, whole: Term, says = ""): Term {
   const [part, all] = [on, whole].map((term) => (term.kind === "duration" ? term.ms : Number.NaN)) as [number, number];
   if (!(all > part)) c.missing(first, "A cycle has a time on and a time off.", "Write both: on 10 min off 20 min.");
   const text = writeDuration(all - part);
