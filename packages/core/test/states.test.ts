@@ -146,6 +146,8 @@ test.each([
   ["V", "cycle z.o on 5 min off 5 min", "z.o has no range: nothing says how much is full."],
   ["V, uses 60 W", "while z.t above 20 °C hold z.o at 3 V", "z.o has no range: nothing says how much is full."],
   ["V, delivers 5 ml/s", "while z.t above 20 °C hold z.o at 3 V", "z.o has no range: nothing says how much is full."],
+  ["time, delivers 5 ml/s", "hold z.o at 07:00", "Output o cannot deliver anything: it is neither on nor off."],
+  ["colour, delivers 5 ml/s", "hold z.o at white", "Output o cannot deliver anything: it is neither on nor off."],
   ["%", "hold z.o at 150 %", "150 % is outside 0..100 %."],
   ["%, at rest 120 %", "hold z.o at 50 %", "120 % is outside 0..100 %."],
 ])("what full is has to be known: %s, %s", (type, rule, reason) => {

@@ -115,8 +115,12 @@ export function bindOutput(node: ThingNode, scope: Scope, type: ValueType, range
   }
   const measured = node.attributes.find(({ kind }) => kind === "uses" || kind === "delivers");
   if (measured) hasReach({ name: scope.whole(node.name.text), type, ...(range && { range }) }, measured.span, scope);
-  const flows = node.attributes.some(({ kind }) => kind === "delivers");
-  if (flows && !rests && type.kind === "words" && !type.words.includes("off")) {
+  const flow = node.attributes.find(({ kind }) => kind === "delivers");
+  if (flow && type.kind !== "words" && type.kind !== "number") {
+    const what = `Output ${node.name.text} cannot deliver anything: it is neither on nor off.`;
+    scope.faults.add(flow.span, { kind: "missing", what, remedy: "Say it of the output that is switched." });
+  }
+  if (flow && !rests && type.kind === "words" && !type.words.includes("off")) {
     const what = `Output ${node.name.text} needs an at-rest value: a dose would never end.`;
     scope.faults.add(node.name.span, {
       kind: "missing",
