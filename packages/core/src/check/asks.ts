@@ -98,9 +98,10 @@ function following(house: House, output: string, keep: Keep, way: "raise" | "low
   const [low, high] = targetsOf(keep);
   const all: Expression = way === "raise" ? { kind: "minus", left: low, right: over } : { kind: "plus", left: high, right: over };
   const found = house.outputs.find(({ name }) => name === output);
-  const unit = found?.type.kind === "number" ? found.type.unit : "%";
-  const range = (found && reachOf(found)) ?? [0, 100];
-  const [bottom, top] = range.map((value): Expression => ({ kind: "number", value, unit })) as [Expression, Expression];
+  const reach = found && reachOf(found);
+  if (found?.type.kind !== "number" || !reach) return { kind: "unknown" };
+  const { unit } = found.type;
+  const [bottom, top] = reach.map((value): Expression => ({ kind: "number", value, unit })) as [Expression, Expression];
   return {
     kind: "scale",
     value: keep.value,
