@@ -1,6 +1,6 @@
 // A chart in a page: a cursor reads what everything was at a moment, by pointer and by keys; the same in words below it.
 import { type Chart, type Drawing, drawIn, type Reading, sayReading, tellReadings } from "@modrik/charts";
-import { type KeyboardEvent, type ReactNode, useEffect, useEffectEvent, useMemo, useRef, useState } from "react";
+import { type KeyboardEvent, type ReactNode, useEffect, useEffectEvent, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { fineness, momentAt } from "./moment.js";
 
 /** Of the whole: a step of the cursor. */
@@ -54,7 +54,8 @@ export function Drawn({ chart, label, stale = false, share: put, onShare, onChoo
     if (of !== undefined) made.point(momentAt(from, to, of));
   });
 
-  useEffect(() => {
+  // Drawn before anything is painted: what watches its size would else draw the chart before once more.
+  useLayoutEffect(() => {
     const place = element.current as HTMLDivElement;
     const made = drawIn(place);
     drawing.current = made;
@@ -71,7 +72,7 @@ export function Drawn({ chart, label, stale = false, share: put, onShare, onChoo
     };
   }, []);
 
-  useEffect(() => {
+  useLayoutEffect(() => {
     const made = drawing.current;
     if (!made) return;
     made.draw(chart.options);

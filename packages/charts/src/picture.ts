@@ -51,16 +51,17 @@ export function drawIn(element: HTMLElement): Drawing {
   const drawing = init(element, null, { renderer: "svg" });
   /** Pixels from the top to where curves begin. */
   let top = 0;
+  const fits = () => drawing.getWidth() === element.clientWidth && drawing.getHeight() === element.clientHeight;
   const made = {
     draw(options: ChartDescription) {
       const [grid] = [options.grid].flat() as readonly ({ readonly top?: number } | undefined)[];
       top = grid?.top ?? 0;
-      made.fit();
+      // The surface alone: what goes anyway is not drawn once more in the new size.
+      if (!fits()) drawing.getZr().resize();
       drawing.setOption(options, true);
     },
     fit() {
-      const fits = drawing.getWidth() === element.clientWidth && drawing.getHeight() === element.clientHeight;
-      if (!fits) drawing.resize();
+      if (!fits()) drawing.resize();
     },
     point(at: number) {
       const x = drawing.convertToPixel({ xAxisIndex: 0 }, at) as unknown as number;

@@ -31,16 +31,6 @@ export function dateOfDay(day: number): string {
   return new Date(day * DAY).toISOString().slice(0, 10);
 }
 
-/** Whether `zone` is a time zone this machine knows, such as `Europe/Zurich`. */
-export function isZone(zone: string): boolean {
-  try {
-    new Intl.DateTimeFormat("en", { timeZone: zone });
-    return true;
-  } catch {
-    return false;
-  }
-}
-
 /** Month and day of a local day as one number, 101 for the first of January, 1231 for the last of December. */
 export function dayOfYear(day: number): number {
   const date = new Date(day * DAY);

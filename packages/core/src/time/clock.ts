@@ -45,6 +45,28 @@ export function clockOf(zone: string): Clock {
   return clock;
 }
 
+/** Zones that were asked about: to ask takes longer than to read a file. */
+const zones = new Map<string, boolean>();
+
+/** Whether `zone` is a time zone this machine knows by name, such as `Europe/Zurich`. */
+export function isZone(zone: string): boolean {
+  let isKnown = zones.get(zone);
+  if (isKnown === undefined) {
+    isKnown = knows(zone);
+    zones.set(zone, isKnown);
+  }
+  return isKnown;
+}
+
+function knows(zone: string): boolean {
+  try {
+    new Intl.DateTimeFormat("en", { timeZone: zone });
+    return true;
+  } catch {
+    return false;
+  }
+}
+
 function makeClock(zone: string): Clock {
   let latest = stretchAt(zone, 0);
   const known: Stretch[] = [latest];

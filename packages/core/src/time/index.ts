@@ -6,7 +6,6 @@ export {
   daysOf,
   EVERY_DAY,
   HOUR,
-  isZone,
   longMonthNames,
   MINUTE,
   monthNames,
@@ -16,7 +15,7 @@ export {
   weekdayOf,
   writeDays,
 } from "./calendar.js";
-export { type Clock, clockOf, type LocalTime } from "./clock.js";
+export { type Clock, clockOf, isZone, type LocalTime } from "./clock.js";
 export {
   type Calendar,
   type DatesRange,
