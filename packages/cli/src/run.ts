@@ -71,7 +71,7 @@ function program(io: Io, done: (fine: boolean) => void): Command {
 
   command("check", "Find what is wrong with a house without running it.", "modrik check examples/linden-yard")
     .argument(HOUSE, HOUSE_IS)
-    .option("--fix", "offer automatic fixes: missing units, misspelt names, signs of other languages")
+    .option("--fix", "offer automatic fixes: missing units, misspelt names, sentences in another order")
     .option("--yes", "with --fix: apply them without asking")
     .option("--show", "print, for each confirmed problem, the timeline that shows it, as a trial to keep")
     .option("--strict", "exit with 1 on warnings, too")

@@ -43,7 +43,15 @@ const lineOf = ({ place }: Problem) => `${place.file}:${place.line}`;
 function fixText(text: string, file: string, problems: readonly Problem[]): string {
   const fixes = problems.filter(({ place, fix }) => place.file === file && fix !== undefined);
   const fromEnd = [...fixes].sort((a, b) => b.place.from - a.place.from);
-  return fromEnd.reduce((whole, { place, fix }) => `${whole.slice(0, place.from)}${fix}${whole.slice(place.to)}`, text);
+  let fixed = text;
+  let done = Number.POSITIVE_INFINITY;
+  for (const { place, fix } of fromEnd) {
+    // What is around something that has just been fixed has its turn in the next round.
+    if (place.to > done) continue;
+    fixed = `${fixed.slice(0, place.from)}${fix}${fixed.slice(place.to)}`;
+    done = place.from;
+  }
+  return fixed;
 }
 
 /** A fix never changes how many lines there are. */

@@ -100,6 +100,8 @@ export const habits = {
   unit: new RegExp(`[ \\t\\u00a0]*(${anyOf(Object.keys(unitHabits))})${notWord}`, "uy"),
   decimalComma: new RegExp(`\\d+,\\d+(?![\\d,])(?=[ \\t\\u00a0]*(?:${unitNames})${notWord})`, "uy"),
   degrees: /(\d{1,3})°[ \t]*(\d{1,2})['′](?:[ \t]*(\d{1,2}(?:\.\d+)?)["″])?[ \t]*([NSEW])(?![\p{L}\p{N}_])/uy,
+  // `the heater`, where none of the language's own words follows.
+  article: /the[ \t]+(?=[\p{L}_])(?!(?:house|clock|power|last|past|time|start|beginning|begin|end)(?![\p{L}\p{N}_]))/uy,
   // `isn't`
   negation: /(is|was)n['’]?t(?![\p{L}\p{N}_])/uy,
   // What one of the three after it may begin with, as most numbers are none of them: a date with its time as computers write
@@ -471,6 +473,17 @@ export const conditionHabits: Readonly<Record<string, string>> = bare({
   "..": "Days belong to a schedule: schedule … { Mon..Fri 08:00 to 12:00 }, then during ….",
 });
 
+const triggerForm = "What happens stands behind when: when … do { … }.";
+const conditionForm = "What has to be so stands behind while, or behind provided: when … provided … do { … }.";
+const actionForm = "What is done stands behind its condition: while … hold X at on, or when … do { … }.";
+
+/** What parts of a rule are called elsewhere, and how they are said. */
+export const sentenceHabits: Readonly<Record<string, string>> = bare({
+  ...sameFor("trigger triggers event events triggered", triggerForm),
+  ...sameFor("condition conditions", conditionForm),
+  ...sameFor("action actions then run execute perform", actionForm),
+});
+
 const oneStepEach = "Each has a step of its own: set … to …, then set … to ….";
 const whichWay = "Write raise with … if it raises the value, lower with … if it lowers it.";
 
@@ -565,6 +578,32 @@ export const stateVerbs: Readonly<Record<string, string>> = bare({ opens: "open"
 
 /** Verbs that bring something to a state: `open z.valve`. */
 export const openingVerbs: Readonly<Record<string, string>> = bare({ open: "open", close: "closed", shut: "closed" });
+
+/** The same, of what has a name with a dot: other things are run and enabled too. */
+export const runningVerbs: Readonly<Record<string, string>> = bare({
+  run: "on",
+  activate: "on",
+  enable: "on",
+  deactivate: "off",
+  disable: "off",
+});
+
+/** What stands between a thing and how it should be. */
+export const shouldBe: readonly (readonly string[])[] = [
+  "must be",
+  "should be",
+  "shall be",
+  "has to be",
+  "is to be",
+  "will be",
+  "goes",
+].map((words) => words.split(" "));
+
+const forbidden = "What must not be is said in a guard: guard g { permit X on only while not (…) }.";
+export const forbiddingHabits = sameFor("never block forbid prevent disallow inhibit lock deny", forbidden);
+
+/** What somebody keeps is called so too. */
+export const keepHabits: ReadonlySet<string> = new Set(["maintain", "regulate", "control", "stabilize"]);
 
 /** Verbs before a bound: `rises above` is `above`, and when waits for it. */
 export const boundVerbs: ReadonlySet<string> = new Set([

@@ -36,6 +36,10 @@ const patterns = {
   bad: /[^\s\p{L}\p{N}_"#{}(),:=±+\-−*/<]+|./uy,
 };
 
+/** Words before an article that somebody writes with the name of a thing. */
+const articles: ReadonlySet<string> = new Set(
+  "on off keep hold set turn switch open close toggle while when if and or not until then maintain".split(" "),
+);
 const durationUnits = new Set(["ms", "s", "min", "h", "d"]);
 
 /** Splits a text into tokens, the last of kind `end`. */
@@ -252,6 +256,13 @@ export function lex(file: string, text: string, faults: Faults, start = 0, stop 
       habit(to, `${verb} not`);
       for (const word of [verb, "not"]) push("word", to, { text: word });
       at = to;
+      continue;
+    }
+    const article = first === 116 /* t */ && articles.has(tokens.at(-1)?.text ?? "") ? match(habits.article) : undefined;
+    if (article) {
+      const end = at + article[0].length;
+      faults.add(here(end), { kind: "habit", written: "the", meant: "" });
+      at = end;
       continue;
     }
     const name = match(patterns.name);

@@ -89,6 +89,36 @@ export class Faults {
     this.#seen.add(`${file}:${from}`);
   }
 
+  /**
+   * Reads what is said otherwise as a whole: one problem, and not one for each of its parts that would be put right with it.
+   * @param fault of what was read; nothing where that is as it should be
+   */
+  whole<Of>(first: Span, read: () => Of, fault: (found: Of) => readonly [Span, Fault] | undefined): Of {
+    const key = `${first.file}:${first.from}`;
+    const { count } = this;
+    const isTold = this.#seen.has(key);
+    const found = this.#trying(count, read);
+    const said = fault(found);
+    if (!said) return found;
+    const inside = this.problems.splice(count);
+    this.problems.push(...inside.filter((one) => one.fix === undefined && one.place.from !== first.from));
+    if (!isTold) this.#seen.delete(key);
+    this.add(...said);
+    return found;
+  }
+
+  /** What could not be read is told by what it broke on; what was meant by its parts is a guess. */
+  #trying<Of>(count: number, read: () => Of): Of {
+    try {
+      return read();
+    } catch (error) {
+      const inside = this.problems.splice(count);
+      const broken = inside.filter((one) => one.fix === undefined);
+      this.problems.push(...(broken.length > 0 ? broken : inside));
+      throw error;
+    }
+  }
+
   add(span: Span, fault: Fault, related: readonly { readonly span: Span; readonly says: string }[] = []): void {
     const key = `${span.file}:${span.from}`;
     if (this.#seen.has(key)) return;

@@ -27,6 +27,8 @@ type Faults = {
   /** With what should be written after it, where that is mechanical. */
   /** Mechanical where it is known what is to stand before or after what is written. */
   missing: { what: string; remedy: string; before?: string; after?: string };
+  /** A sentence or a part of one, said in another order or with other words than it should be; in lines, as that may be. */
+  wording: { what: string; right: readonly string[] };
   unitMissing: { number: string; unit: string };
   unitUnknown: { unit: string; nearest: readonly string[] };
   unitMismatch: { found: string; wanted: string; compared: boolean; remedy?: string };
@@ -98,6 +100,17 @@ const clockOfNumber = (number: number) => number.toFixed(2).replace(".", ":").pa
 
 /** Less than a whole, where a percentage is wanted. */
 const isPart = (number: string, unit: string) => unit === "%" && Number(number) > 0 && Number(number) < 1;
+
+/** Lines in the place of as many, broken where those were; nothing where they are not as many, or a comment would be lost. */
+function inLinesOf(written: string, lines: readonly string[]): string | undefined {
+  const breaks = written.match(/\r?\n[ \t]*/g) ?? [];
+  if (breaks.length === 0) return lines.join(" ");
+  if (written.includes("#")) return undefined;
+  // What only joins it to the line before goes.
+  const joined = /^(then|do|[,:{])[ \t]*\r?\n/.test(written) ? 1 : 0;
+  if (breaks.length - joined !== lines.length - 1) return undefined;
+  return lines.map((line, place) => `${breaks[place - 1 + joined] ?? ""}${line}`).join("");
+}
 
 /** Words and signs that are of the language, in other places than they are written in by habit. */
 const own: ReadonlySet<string> = new Set([..."is and or at to for if when clock : = , - on off".split(" ")]);
@@ -191,6 +204,12 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
     ...(after !== undefined && {
       fix: (written: string) => (/^[,:]$/.test(after) ? `${written}${after}` : `${written} ${after}`),
     }),
+  }),
+  wording: ({ what, right }) => ({
+    code: "syntax",
+    reason: what,
+    remedy: `Write ${right.join(" ")}.`,
+    fix: (written) => inLinesOf(written, right),
   }),
   unitMissing: ({ number, unit }) => ({
     code: "unit",

@@ -181,6 +181,10 @@ function remedyOf({ name, kind }: HouseSymbol, kinds: readonly SymbolKind[]): st
     return `As a condition, write ${name} is running. Its end is written when ${name} ends.`;
   if (kind === "output" && said.includes("sensor"))
     return `Rules or a person set an output. In a trial, write person sets ${name} to ….`;
+  if (kind === "output" && said[0] === "countdown")
+    return `To switch it write set ${name} to on, and to off again; a countdown is started and stopped.`;
+  if (kind === "sensor" && said.includes("output"))
+    return `A sensor is only read. What moves it is kept: keep ${name} at … raise with ….`;
   if (said.length === 1) return `Use ${withArticle(said[0] as string)} here.`;
   const all = said.map((one) => `${one}s`);
   return `Only ${all.slice(0, -1).join(", ")} and ${all.at(-1)} are possible here.`;

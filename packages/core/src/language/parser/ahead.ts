@@ -1,9 +1,19 @@
 // What comes in the tokens, looked at before anything is taken: whether a number, a time, a bound in somebody's own words, the
 // end of a condition.
-import { boundHabits, boundVerbs, comparativeHabits, lastHabits, soLongHabits } from "../habits.js";
+import {
+  boundHabits,
+  boundVerbs,
+  comparativeHabits,
+  lastHabits,
+  openingVerbs,
+  runningVerbs,
+  shouldBe,
+  soLongHabits,
+  wordings,
+} from "../habits.js";
 import type { BoundWord } from "../syntax.js";
 import type { Token } from "../token.js";
-import type { Cursor } from "./cursor.js";
+import { type Cursor, isPlain } from "./cursor.js";
 
 export const bounds: ReadonlySet<string> = new Set<BoundWord>(["above", "below", "at least", "at most"]);
 
@@ -99,6 +109,59 @@ export function claimFirst(c: Cursor, left: string): void {
   c.missing(c.peek(at), `"${text}" comes before the condition.`, `Write ${text} ${left} is ${c.peek(at + 1).text}.`);
 }
 
+const sentenceWords: ReadonlySet<string> = new Set("hold keep cycle while".split(" "));
+/** Words that begin a step and nothing else. */
+const stepWords: ReadonlySet<string> = new Set("set tell toggle dose send apply start wait ramp release stop flip".split(" "));
+const tells: ReadonlySet<string> = new Set(["tell", ...(wordings.tell ?? [])]);
+
+export const switchVerbs: ReadonlySet<string> = new Set(["turn", "switch", "put"]);
+/** `raise z.lamp to 80 %` sets it. */
+export const moveVerbs: ReadonlySet<string> = new Set(["raise", "lower", "increase", "decrease"]);
+
+/** Whether somebody turns something on or off so far ahead. */
+export const comesSwitch = (c: Cursor, ahead = 0) =>
+  comesOpening(c, ahead) ||
+  (switchVerbs.has(c.peek(ahead).text) && (c.isName(ahead + 1) || c.isName(ahead + 2)) && !c.peek(ahead + 1).leads);
+
+export const comesOpening = (c: Cursor, ahead = 0) =>
+  (openingVerbs[c.peek(ahead).text] !== undefined ||
+    (runningVerbs[c.peek(ahead).text] !== undefined && c.peek(ahead + 1).kind === "dotted")) &&
+  c.isName(ahead + 1) &&
+  !c.peek(ahead + 1).leads &&
+  !sentenceWords.has(c.peek(ahead + 1).text);
+
+/** `z.fan on`, `z.lamp = 50 %`, `z.valve to open`: whether something and what it is switched to stand there, without a verb. */
+export function comesTarget(c: Cursor, ahead = 0): boolean {
+  const { text } = c.peek(ahead);
+  const isVerb = [stepWords, switchVerbs, moveVerbs, sentenceWords].some((words) => words.has(text));
+  if (isVerb || !c.isName(ahead)) return false;
+  const joins = joinsAt(c, ahead + 1);
+  const after = c.peek(ahead + joins + 1);
+  if (after.leads) return false;
+  if (after.text === "on" || after.text === "off") return true;
+  const isDotted = c.peek(ahead).kind === "dotted";
+  const isNumber = isNumberToken(after) && after.kind !== "duration";
+  return isDotted && (isNumber || (joins > 0 && after.kind === "word" && isPlain(after.text)));
+}
+
+/** How many words stand between a thing and its state, as people say them. */
+export const joinsAt = (c: Cursor, ahead: number): number =>
+  ["=", ":", "to", "at"].some((word) => c.comes(word, ahead))
+    ? 1
+    : (shouldBe.find((words) => c.comesAll(words, ahead))?.length ?? 0);
+
+/** Whether something is done so far ahead: a step, or what is switched as people say it. */
+export const comesDeed = (c: Cursor, ahead = 0): boolean => !isBegun(c, ahead) && comesAct(c, ahead);
+
+/** Whether what begins a sentence stands before it, though it may have been taken for a name. */
+const isBegun = (c: Cursor, ahead: number) => sentenceWords.has((ahead === 0 ? c.taken : c.peek(ahead - 1)).text);
+
+const comesAct = (c: Cursor, ahead: number): boolean =>
+  comesSwitch(c, ahead) ||
+  comesTarget(c, ahead) ||
+  (stepWords.has(c.peek(ahead).text) && !relations.has(c.peek(ahead + 1).text) && c.peek(ahead + 1).kind !== "sign") ||
+  (tells.has(c.peek(ahead).text) && c.peek(ahead + 1).kind === "text");
+
 /** Whether a time of day comes so far ahead, with nothing that it is compared with. */
 export function isBareTime(c: Cursor, ahead = 0): boolean {
   if (!isTimeAt(c, ahead)) return false;
@@ -110,6 +173,6 @@ export const isTimeAt = (c: Cursor, ahead: number) =>
   c.peek(ahead).kind === "time" || /^(sunrise|sunset|dawn|dusk|noon|midnight)$/.test(c.peek(ahead).text);
 
 /** What a sentence goes on with, where a condition that it waits for is over. */
-export const ends: ReadonlySet<string> = new Set("and or until do provided if )".split(" "));
+export const ends: ReadonlySet<string> = new Set("and or until do provided if then )".split(" "));
 export const actionWords: ReadonlySet<string> = new Set("hold keep cycle set do".split(" "));
 export const comesAction = (c: Cursor, ahead: number) => actionWords.has(c.peek(ahead).text) && c.isName(ahead + 1);

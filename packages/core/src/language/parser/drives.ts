@@ -61,6 +61,13 @@ function whatIsLeft(c: Cursor, first: Token, on: Term, whole: Term, says = ""): 
 /** `keep z.t at 20 °C ± 0.5 K raise with z.heater` */
 export function keep(c: Cursor, first: Token): ActionNode {
   const kept = sum(c);
+  const { text } = c.token;
+  if (text === "on" || text === "off" || text === "open" || text === "closed")
+    c.missing(
+      c.token,
+      "A keep moves what is measured.",
+      `To keep ${c.textOf(kept.span)} ${text}, write hold ${c.textOf(kept.span)} at ${text}.`,
+    );
   const at = keptAt(c, kept);
   if (c.comes("to") || c.comes(".."))
     c.missing(

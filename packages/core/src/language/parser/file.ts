@@ -8,7 +8,7 @@ import { Cursor, declarationWords, Unparsed } from "./cursor.js";
 import { guard } from "./guards.js";
 import { people, physics, weather } from "./physics.js";
 import { repeatHead, unroll } from "./repeat.js";
-import { rule } from "./rules.js";
+import { alone, comesSentence, rule } from "./rules.js";
 import { countdown, group, house, letNode, mode, preset, thing, zone } from "./things.js";
 import { profile, schedule } from "./time.js";
 import { trial } from "./trials.js";
@@ -82,6 +82,7 @@ function declaration(c: Cursor): Declaration {
     c.missing(c.token, `${text === "output" ? "An" : "A"} ${text} belongs to a zone.`, `Write zone hall { ${text} … }.`);
   const meant = kind === "word" && c.peek().kind === "word" ? parsers[declarationHabits[text] ?? ""] : undefined;
   const parse = c.choose(parsers) ?? meant;
+  if (!parse && comesSentence(c)) alone(c, "A sentence stands in a rule.", "my_rule");
   return parse ? parse(c) : c.fail([...begins].map((word) => `"${word}"`));
 }
 

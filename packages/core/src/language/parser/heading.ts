@@ -40,11 +40,17 @@ function comesPart(c: Cursor, what: string): boolean {
   const ahead = c.isSign("-") ? 1 : 0;
   const { kind, text, leads } = c.peek(ahead);
   const isOver = goesOn.has(text) || (what === "profile" && rampedHabits.includes(text));
-  if (kind !== "word" || leads || c.asked || isOver || !isPlain(text)) return false;
-  if (ahead === 1) return true;
-  const { kind: after, text: sign } = c.peek(1);
-  return after === "text" || sign === "{" || sign === ":" || sign === "=" || (after === "word" && c.peek(2).text === "{");
+  if (kind !== "word" || leads || c.asked || isOver) return false;
+  if (ahead === 1) return isPlain(text);
+  // More words, up to what comes behind a name.
+  let last = 1;
+  while (c.peek(last).kind === "word" && !c.peek(last).leads && isOfName(c.peek(last).text)) last++;
+  const { kind: after, text: sign } = c.peek(last);
+  return isOfName(text) && (after === "text" || sign === "{" || (last === 1 && (sign === ":" || sign === "=")));
 }
+
+/** A word that may be a part of what somebody takes for a name. */
+const isOfName = (text: string) => !goesOn.has(text) && !/^(while|when|if|hold|keep|cycle)$/.test(text);
 
 /** `My café 2` as a name: `my_café_2`. */
 function nameFor(text: string): string {

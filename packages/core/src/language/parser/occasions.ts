@@ -1,8 +1,11 @@
 // Moments: what starts the steps of a rule, and what ends a wait.
+
+import { writeDays } from "../../time/index.js";
 import { byHabits, momentHabits } from "../habits.js";
-import type { OccasionNode, TriggerNode } from "../syntax.js";
+import type { OccasionNode, OfKind, TriggerNode } from "../syntax.js";
 import type { Token } from "../token.js";
-import { comesToBound, isBareTime } from "./ahead.js";
+import { writeTerm } from "../write/terms.js";
+import { comesDeed, comesToBound, isBareTime } from "./ahead.js";
 import type { Cursor } from "./cursor.js";
 import { comesDays, days } from "./days.js";
 import { condition, sum, value } from "./terms.js";
@@ -118,12 +121,20 @@ function comesDaysFirst(c: Cursor): boolean {
 
 function daysFirst(c: Cursor): TriggerNode {
   const first = c.token;
-  c.faults.add(first, { kind: "missing", what: "The days come after the time.", remedy: "Write at 07:30 on Mon..Fri." });
-  c.takeWord("on");
-  const on = days(c);
-  c.word("at");
-  const time = sum(c);
-  return { kind: "at", time, days: on, span: c.span(first) };
+  return c.faults.whole(
+    first,
+    (): OfKind<TriggerNode, "at"> => {
+      c.takeWord("on");
+      const on = days(c);
+      c.word("at");
+      const time = sum(c);
+      return { kind: "at", time, ...(on.length < 7 && { days: on }), span: c.span(first) };
+    },
+    ({ time, days: on }) => {
+      const right = `at ${writeTerm(time)}${on ? ` on ${writeDays(on)}` : ""}`;
+      return [c.span(first), { kind: "wording", what: "The days come after the time.", right: [right] }];
+    },
+  );
 }
 
 const moments = ["changes", "becomes", "begins", "ends"];
@@ -144,7 +155,10 @@ function comesMoment(c: Cursor, ahead: number): boolean {
 function momentByHabit(c: Cursor): (typeof momentHabits)[number] | undefined {
   if (c.token.kind !== "word" || !c.isName() || c.peek().kind !== "word" || c.peek().leads) return undefined;
   return momentHabits.find(
-    ([written]) => c.comesAll(written, 1) && ["do", "provided", "or", ","].some((word) => c.comes(word, 1 + written.length)),
+    ([written]) =>
+      c.comesAll(written, 1) &&
+      (["do", "provided", "or", ",", "and", "then", "if", "while"].some((word) => c.comes(word, 1 + written.length)) ||
+        comesDeed(c, 1 + written.length)),
   );
 }
 

@@ -1,8 +1,19 @@
 // What a value is compared with: the words behind it, and how people say them.
-import { boundVerbs, howFast, numberHabits, stateVerbs } from "../habits.js";
+import { boundVerbs, howFast, momentHabits, numberHabits, stateVerbs } from "../habits.js";
 import type { BoundWord, Term } from "../syntax.js";
 import type { Token } from "../token.js";
-import { actionWords, boundByHabit, bounds, claimFirst, comesAction, comesRange, ends, isNumberToken, sideAt } from "./ahead.js";
+import {
+  actionWords,
+  boundByHabit,
+  bounds,
+  claimFirst,
+  comesAction,
+  comesDeed,
+  comesRange,
+  ends,
+  isNumberToken,
+  sideAt,
+} from "./ahead.js";
 import { type Cursor, isPlain } from "./cursor.js";
 import { signed, sum, value } from "./terms.js";
 
@@ -61,6 +72,15 @@ export function relation(c: Cursor, left: Term): Term {
   if (c.takeWord("between")) return between(c, left);
   if (c.conditions && left.kind === "name" && comesRange(c)) return rangeByHabit(c, left);
   if (c.claims && left.kind === "name") claimFirst(c, left.text);
+  if (
+    c.comes("is") &&
+    c.comes("in", 1) &&
+    !c.peek(1).leads &&
+    c.isName(2) &&
+    !actionWords.has(c.peek(2).text) &&
+    !ends.has(c.peek(2).text)
+  )
+    c.missing(c.peek(), '"in" cannot stand here.', "Who is where, sensors know: hall.motion was moving in the last 10 min.");
   if (c.takeWord("is") || c.takeWord("was")) {
     const negated = c.takeWord("not");
     return { kind: "is", negated, left, right: value(c), span: span() };
@@ -130,11 +150,13 @@ function withoutVerb(c: Cursor, left: Term): Term {
     return { kind: "is", negated: false, left, right: value(c), span: c.span(left.span) };
   }
   const isPlainWord = isPlain(token.text) || token.text === "unknown";
-  const isState = token.kind === "word" && !token.leads && isPlainWord && !clauses.has(token.text);
+  const isState = token.kind === "word" && !token.leads && isPlainWord && !clauses.has(token.text) && !begins.has(token.text);
   const after = c.peek();
   const isOver = c.claims
     ? after.leads || after.text === "}" || clauses.has(after.text)
-    : c.conditions && !actionWords.has(token.text) && (ends.has(after.text) || comesAction(c, 1));
+    : c.conditions &&
+      !actionWords.has(token.text) &&
+      (ends.has(after.text) || comesAction(c, 1) || comesDeed(c, after.text === "," ? 2 : 1));
   if (isState && isOver) {
     if (numberHabits[token.text])
       c.missing(token, `"${token.text}" is not part of the language.`, numberHabits[token.text] as string);
@@ -148,6 +170,9 @@ function withoutVerb(c: Cursor, left: Term): Term {
   const right: Term = { kind: "name", text: token.text, span: token };
   return { kind: "is", negated: false, left, right, span: c.span(left.span) };
 }
+
+/** What schedules and countdowns are said to do, and is no state of theirs. */
+const begins: ReadonlySet<string> = new Set(momentHabits.map(([[word = ""]]) => word));
 
 /** Words that may come after a condition that is claimed. */
 const clauses: ReadonlySet<string> = new Set(

@@ -1,16 +1,11 @@
 // What is switched, as people say it: `turn z.fan on`, `switch on z.fan`, `z.fan = on`. Told with the right form, and read
 // on with.
-import { openingVerbs } from "../habits.js";
+import { openingVerbs, runningVerbs } from "../habits.js";
 import type { TargetNode } from "../syntax.js";
-import { isNumberToken } from "./ahead.js";
+import { comesOpening, comesTarget, isNumberToken, joinsAt, moveVerbs, switchVerbs } from "./ahead.js";
 import { type Cursor, isPlain } from "./cursor.js";
 import { value } from "./terms.js";
 import { name } from "./words.js";
-
-const verbs: ReadonlySet<string> = new Set(["turn", "switch", "put"]);
-/** `raise z.lamp to 80 %` sets it. */
-const moves: ReadonlySet<string> = new Set(["raise", "lower", "increase", "decrease"]);
-const between: ReadonlySet<string> = new Set(["=", ":", "to", "at", "is"]);
 
 /**
  * @param verb what such a sentence begins with: `set`
@@ -18,15 +13,15 @@ const between: ReadonlySet<string> = new Set(["=", ":", "to", "at", "is"]);
  */
 export function switched(c: Cursor, verb: string, joins: string): TargetNode | undefined {
   const first = c.token;
-  if (verbs.has(first.text)) return withVerb(c, verb, joins);
-  const state = comesOpening(c) ? openingVerbs[first.text] : undefined;
+  if (switchVerbs.has(first.text)) return withVerb(c, verb, joins);
+  const state = comesOpening(c) ? (openingVerbs[first.text] ?? runningVerbs[first.text]) : undefined;
   if (state !== undefined) {
     c.next();
     const what = name(c, "an output, a dial or a mode");
     c.tellMeant(first, `${verb} ${what.text} ${joins} ${state}`);
     return { name: what, value: { kind: "name", text: state, span: first } };
   }
-  if (verb === "set" && moves.has(first.text) && c.isName(1) && c.comes("to", 2)) {
+  if (verb === "set" && moveVerbs.has(first.text) && c.isName(1) && c.comes("to", 2)) {
     c.next();
     const what = name(c, "an output, a dial or a mode");
     c.next();
@@ -39,13 +34,14 @@ export function switched(c: Cursor, verb: string, joins: string): TargetNode | u
     (c.comes("on", 2) || c.comes("off", 2) || isNumberToken(c.peek(2)))
   )
     return withoutJoin(c, verb, joins);
-  const isWord = first.kind === "word" && c.isName() && c.isSign("=", 1);
+  const isWord = first.kind === "word" && c.isName() && (c.isSign("=", 1) || comesTarget(c));
   if (first.kind !== "dotted" && !isWord) return undefined;
-  const at = between.has(c.peek().text) ? 2 : 1;
+  const joined = joinsAt(c, 1) || (c.comes("is", 1) ? 1 : 0);
+  const at = joined + 1;
   const after = c.peek(at);
   if (after.leads || !(isNumberToken(after) || (after.kind === "word" && isPlain(after.text)))) return undefined;
   const what = name(c, "an output, a dial or a mode");
-  if (at === 2) c.next();
+  for (let taken = 0; taken < joined; taken++) c.next();
   return told(c, first, { name: what, value: value(c) }, verb, joins);
 }
 
@@ -74,11 +70,3 @@ function told(c: Cursor, first: Cursor["token"], target: TargetNode, verb: strin
   c.tellMeant(first, `${verb} ${target.name.text} ${joins} ${c.textOf(target.value.span)}`);
   return target;
 }
-
-/** Whether somebody turns something on or off here. */
-export const comesSwitch = (c: Cursor, ahead = 0) =>
-  comesOpening(c, ahead) ||
-  (verbs.has(c.peek(ahead).text) && (c.isName(ahead + 1) || c.isName(ahead + 2)) && !c.peek(ahead + 1).leads);
-
-const comesOpening = (c: Cursor, ahead = 0) =>
-  openingVerbs[c.peek(ahead).text] !== undefined && c.isName(ahead + 1) && !c.peek(ahead + 1).leads;

@@ -8,9 +8,10 @@ import { bindApart, bindCondition, bindDuration, bindValue } from "../binder/ter
 import { bindText } from "../binder/text.js";
 import { differenceOf, numberType, typeOfValue } from "../binder/type.js";
 import { stepHabits } from "../habits.js";
+import { comesSwitch } from "../parser/ahead.js";
 import type { Cursor } from "../parser/cursor.js";
 import { occasion as readOccasion } from "../parser/occasions.js";
-import { comesSwitch, switched } from "../parser/switched.js";
+import { switched } from "../parser/switched.js";
 import { condition } from "../parser/terms.js";
 import { either, firstWords, maybe, type Row, readOne, readPhrase, row, type Slot } from "../phrase.js";
 import type { BranchNode, ChoiceNode, OccasionNode, OfKind, StepNode, Term, Word } from "../syntax.js";
@@ -278,13 +279,19 @@ export function readSteps(c: Cursor, what: string): StepNode[] {
     while ((c.isSign(",") || c.comes("and") || c.comes("then")) && (begins.has(c.peek().text) || comesSwitch(c, 1)))
       c.takeMeant("", [c.token.text]);
     if ((c.isSign(",") || c.comes("and")) && c.isName(1) && c.comes("to", 2)) c.takeMeant("", [c.token.text]);
-    const first = c.token;
-    const target = switched(c, "set", "to");
-    if (c.comesAll(["wait", "for"]) && !c.comes("to", 2)) return waitFor(c);
-    if (!target) return readOne(c, stepRows, { besides: ["the closing }"], remedy: c.instead(stepHabits) });
-    const parts = { name: target.name, to: target.value, ...readPhrase(c, [lasting]) };
-    return { kind: "set", parts, span: c.span(first) };
+    return readStep(c);
   });
+}
+
+/** One step, as it is written or as people say it. */
+export function readStep(c: Cursor): StepNode {
+  const first = c.token;
+  const target = switched(c, "set", "to");
+  if (c.comesAll(["wait", "for"]) && !c.comes("to", 2)) return waitFor(c);
+  if (!target) return readOne(c, stepRows, { besides: ["the closing }"], remedy: c.instead(stepHabits) });
+  const isOver = c.comes("during") && c.isName(1);
+  const parts = { name: target.name, to: target.value, ...(!isOver && readPhrase(c, [lasting])) };
+  return { kind: "set", parts, span: c.span(first) };
 }
 
 /** `wait for 5 min`: told, and read on with. */

@@ -31,6 +31,25 @@ export function sentence(node: SentenceNode, indent: number): Line[] {
   return node.kind === "event" ? event(node, indent) : state(node, indent);
 }
 
+/** A sentence in lines that may stand behind one another. */
+export function saySentence(node: SentenceNode): string[] {
+  if (node.kind === "state") return textsOf(state(node, 0));
+  const provided = node.provided ? textsOf(condition(0, "provided", node.provided, 0)) : [];
+  return [...sayTriggers(node.triggers), ...provided, ...saySteps(node.steps)];
+}
+
+/** The same of what starts steps. */
+export const sayTriggers = (list: readonly TriggerNode[]): string[] => textsOf(triggersOf(list, 0, 0));
+
+/** The same of steps in their braces. */
+export function saySteps(list: readonly StepNode[]): string[] {
+  const lines = textsOf(list.flatMap((one) => writeStep(one, 0)));
+  const last = lines.length - 1;
+  return lines.map((line, place) => `${place === 0 ? "do { " : ""}${line}${place === last ? " }" : ""}`);
+}
+
+const textsOf = (lines: readonly Line[]) => lines.map(({ text }) => text);
+
 /** A condition, broken before each of its `and` or `or` where it is too long for one line. */
 function condition(indent: number, head: string, term: Term, at: number): Line[] {
   if (term.kind !== "and" && term.kind !== "or") return flow(indent, head, [{ text: writeTerm(term), at }], at);
@@ -67,12 +86,14 @@ function writeDrive({ way, output, proportion }: DriveNode): string {
 }
 
 function event(node: EventNode, indent: number): Line[] {
-  const triggers = node.triggers.flatMap((one, index) =>
-    trigger(one, index === 0 ? "when" : "or when", indent, index === 0 ? node.span.from : one.span.from),
-  );
+  const triggers = triggersOf(node.triggers, indent, node.span.from);
   const provided = node.provided ? condition(indent, "provided", node.provided, node.provided.span.from) : [];
   const again = node.again ? [{ indent, text: `if triggered again, ${node.again}`, at: node.span.to - 1 }] : [];
   return [...triggers, ...provided, ...steps("do", node.steps, node.doSpan, indent), ...again];
+}
+
+function triggersOf(list: readonly TriggerNode[], indent: number, at: number): Line[] {
+  return list.flatMap((one, index) => trigger(one, index === 0 ? "when" : "or when", indent, index === 0 ? at : one.span.from));
 }
 
 export function trigger(node: TriggerNode, word: string, indent: number, at: number): Line[] {
