@@ -664,6 +664,15 @@ const fixed: readonly (readonly [written: string, at: string, right: string])[] 
   [lives("room during all showers for 8 min"), "all", lives("room during all, showers for 8 min")],
   [lives("room during all, showers 8 min"), "showers", lives("room during all, showers for 8 min")],
   [lives("room during all, shower for 8 min"), "shower for", lives("room during all, showers for 8 min")],
+  [open("daily from 08:00 to 17:00"), "from", open("daily  08:00 to 17:00")],
+  [open("daily except Sun 08:00 to 17:00"), "daily except Sun", open("Mon..Sat 08:00 to 17:00")],
+  [open("Mon-Fri except Wed 08:00 to 17:00"), "Mon-Fri except Wed", open("Mon, Tue, Thu, Fri 08:00 to 17:00")],
+  ["preset p { set room.fan at on }", "set", "preset p {  room.fan at on }"],
+  ["preset p { room.fan: on }", ":", "preset p { room.fan at on }"],
+  [through("at 06:00 20 °C"), "at", through("daily 20 °C from 06:00")],
+  [through("daily 06:00: 20 °C"), "06:00: 20 °C", through("daily 20 °C from 06:00")],
+  [inZone("sensor x in °C"), "in", inZone("sensor x : °C")],
+  [inZone("sensor x: open or closed"), "or", inZone("sensor x: open / closed")],
 ];
 
 describe("is fixed:", () => {
@@ -977,7 +986,6 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
   [`countdown pause = 20 min ${rule("when pause is over do { toggle room.fan }")}`, "pause", /when pause ends/],
   [`countdown pause = 20 min ${rule("when pause begins do { toggle room.fan }")}`, "pause", /when pause is running/],
   [safe("permit room.fan only while room.door is closed"), "only", /permit room\.fan on only while/],
-  [open("daily from 08:00 to 17:00"), "from", /Remove it/],
   [open("except Sundays daily 08:00 to 12:00"), "Sundays", /Mon\.\.Sat/],
   [open("2026-12-24 08:00 to 12:00"), "2026-12-24", /only 2026-12-24/],
   ["schedule s = daily 08:00 to 17:00", "=", /schedule s \{ … \}/],
@@ -1015,7 +1023,6 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
   [inZone("output x: on/off, max on 2 h"), "on", /Write on at most 2 h then off at least 10 min\./],
   [inZone("output x: on/off, on at most 2 h"), "2 h", /"then … at least …"/],
   [inZone("output x: on/off, 60 W"), "60 W", /Write uses 60 W\./],
-  ["preset p { set room.fan at on }", "set", /Remove it/],
   [room("floor = 20 m²"), "=", /Remove it/],
   [room("floor 20 m², built: solid"), ":", /Remove it/],
   [room("floor 20 m², length 5 m"), "length", /volume … m³, loses … W\/K/],
@@ -1061,6 +1068,16 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
   ["weather cold { rain 3 mm }", "rain", /outdoors … °C/],
   [lives("2 in room during all"), "2", /a line for each/],
   [lives("room during 18:00 to 22:00"), "18:00", /schedule there \{ daily 18:00 to … \}/],
+  [inZone('sensor x: °C, topic "a"'), "topic", /wire mqtt/],
+  [inZone("sensor x: °C, min 0 °C"), "min", /0\.\.40 °C/],
+  [inZone("sensor x: °C, unit °C"), "unit", /behind the colon/],
+  [inZone("output x: on/off, at most 3 starts per hour"), "3", /on at least 5 min, off at least 5 min/],
+  [inZone("output x: on/off, min runtime 5 min"), "runtime", /on at least 5 min/],
+  [inZone("output x: on/off, cooldown 4 min"), "4 min", /off at least 4 min/],
+  [inZone("output x: open/closed, at rest closed, min pause 4 min"), "pause", /closed at least 4 min/],
+  [inZone("dial x: 20 °C"), "x", /dial x: 15\.\.25 °C, at first 20 °C/],
+  ["mode m { home away }", "{", /mode m: home\/away, at first home/],
+  ["preset p: room.fan on", ":", /preset p \{ … at …/],
 ];
 
 describe("is explained:", () => {

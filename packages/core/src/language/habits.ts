@@ -562,7 +562,17 @@ export const permitted = "A guard says what is permitted: permit X on only while
 
 /** What devices are said to be elsewhere. */
 const inWire = 'What a device understands is said in wire: writing on as "0", off as "1".';
-export const deviceHabits = sameFor("inverted invert inverse active", inWire);
+const fromWire = 'What a device sends is said in wire: wire mqtt { hall.temperature from "hall/air" }.';
+export const deviceHabits = bare({
+  ...sameFor("inverted invert inverse active normally", inWire),
+  ...sameFor("topic mqtt address id entity pin gpio", fromWire),
+});
+
+/** Of a number, what is said of its range. */
+export const rangeHabits = bare({
+  ...sameFor("min minimum max maximum limit limits", "A range stands in the place of the unit: 0..40 °C."),
+  unit: "The unit stands behind the colon: °C.",
+});
 
 /** What stands within a phrase in the place of one of its words, and what to write. */
 export const phraseHabits: Readonly<Record<string, Readonly<Record<string, string>>>> = bare({

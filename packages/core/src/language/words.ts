@@ -113,7 +113,7 @@ function inLinesOf(written: string, lines: readonly string[]): string | undefine
 }
 
 /** Words and signs that are of the language, in other places than they are written in by habit. */
-const own: ReadonlySet<string> = new Set([..."is and or at to for if when clock : = , - on off".split(" ")]);
+const own: ReadonlySet<string> = new Set([..."is and or at to for from if in of set when clock : = , - on off".split(" ")]);
 
 /** What is to be written after a word, in quotes: of a value it is that word that says which. */
 function wantedAfter(quoted: string, expected: readonly string[]): string {
@@ -154,6 +154,7 @@ const sentences: { [Kind in keyof Faults]: (fault: Faults[Kind]) => Said } = {
     code: "syntax",
     reason: `${quote(shorten(text))} is not part of the language.`,
     remedy: text.startsWith("?") ? "For one value or another write if … then … else …." : "Remove it.",
+    ...(/^[[\]]$/.test(text) && { fix: () => "" }),
   }),
   habit: ({ written, meant, remedy }) => ({
     code: "syntax",

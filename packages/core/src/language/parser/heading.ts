@@ -93,6 +93,6 @@ export function targetOf(c: Cursor, output: Word): TargetNode {
     c.faults.add(c.token, { kind: "habit", written: c.token.text, meant: `at ${c.token.text}` });
   } else if (isNumberToken(c.token) && !c.token.leads) {
     c.lacksWord("at");
-  } else if (!c.takeMeant("at", ["to", "="])) c.word("at");
+  } else if (!c.takeMeant("at", ["to", "=", ":"])) c.word("at");
   return { name: output, value: value(c) };
 }

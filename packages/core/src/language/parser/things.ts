@@ -2,7 +2,7 @@
 
 import { dimensionOf, isUnit } from "../../units/index.js";
 import { typeNames } from "../binder/names.js";
-import { declarationHabits, deviceHabits, houseHabits } from "../habits.js";
+import { declarationHabits, deviceHabits, houseHabits, rangeHabits } from "../habits.js";
 import { comesOne, comesOther, firstWords, readOne, type Table, takeOther } from "../phrase.js";
 import type {
   AttributeNode,
@@ -113,13 +113,15 @@ function typeSign(c: Cursor, kind: string, declared: Word): void {
   if (!c.isSign(":") && (c.token.leads || c.isSign("}"))) noKind();
   if (c.isSign(",") && c.peek().kind === "word" && c.isSign(":", 2))
     c.missing(c.token, "Each thing is declared by itself.", `Write ${kind} ${declared.text}: … and ${kind} ${c.peek().text}: ….`);
-  if (kind === "dial" && c.isSign("=") && isNumberToken(c.peek()) && !c.isSign("..", 2))
+  const isRange = [".."].concat("-", "to").some((sign) => c.comes(sign, 2));
+  if (kind === "dial" && (c.isSign("=") || c.isSign(":")) && isNumberToken(c.peek()) && !isRange)
     c.missing(
       declared.span,
       `${declared.text} has no range.`,
       `Write for example dial ${declared.text}: 15..25 °C, at first 20 °C.`,
     );
   if (beginsType(c)) c.separator(":");
+  else if ((c.comes("in") || c.comes("as") || c.comes("of")) && c.peek().kind === "unit") c.takeMeant(":", [c.token.text]);
   else if (!c.takeMeant(":", ["="])) c.sign(":");
   if (!c.asked && (c.isSign("}") || (c.token.leads && c.begins.has(c.token.text)))) noKind();
 }
@@ -133,7 +135,9 @@ function beginsType(c: Cursor): boolean {
 /** `open, closed`: words that are meant to be parted by a stroke. */
 function wordByHabit(c: Cursor, kind: ThingNode["kind"]): boolean {
   const [word, next] = [c.token, c.peek(2)];
-  if (word.kind !== "word" || !c.isSign(",", 1) || next.kind !== "word") return false;
+  if (word.kind !== "word" || next.kind !== "word") return false;
+  if (c.comes("or", 1)) return true;
+  if (!c.isSign(",", 1)) return false;
   const isType = isUnit(word.text) || word.text in typeNames;
   const behind = c.peek(3);
   if (!(behind.leads || behind.text === "," || behind.text === "}")) return false;
@@ -148,14 +152,15 @@ export function thing(c: Cursor): ThingNode {
   const head = heading(c, kind);
   typeSign(c, kind, head.name);
   const type = typeNode(c, wordByHabit(c, kind));
-  c.subject = type.kind === "words" ? type.words.map(({ text }) => text) : undefined;
+  const states = type.kind === "words" ? type.words.map(({ text }) => text) : undefined;
+  c.subject = states;
   const list: (AttributeNode | Quoted)[] = [];
   // One with a broken attribute is still what its name says, wherever it is used.
   let isWhole = true;
   if (kind === "dial") list.push(...firstByHabit(c));
   while (c.isSign(",") || comesOne(c, attributes[kind])) {
     c.separator(",");
-    const one = c.item(() => attribute(c, kind));
+    const one = c.item(() => attribute(c, kind, states ?? []));
     if (one) list.push(one);
     else isWhole = false;
   }
@@ -184,24 +189,29 @@ function firstByHabit(c: Cursor): AttributeNode[] {
   return [{ kind: "atFirst", parts, span: c.span(first) } as AttributeNode];
 }
 
-function attribute(c: Cursor, kind: ThingNode["kind"]): AttributeNode | Quoted {
+/** @param states of the thing, where it has some */
+function attribute(c: Cursor, kind: ThingNode["kind"], states: readonly string[]): AttributeNode | Quoted {
   if (c.takeWord("note")) return quoted(c);
   const { text } = c.token;
   if (kind === "sensor" && (text === "range" || text === "from") && !c.peek().leads)
     c.needless("Remove it: the range alone is enough.");
   return readOne(c, attributes[kind], {
     besides: ['"note"'],
-    remedy: c.instead(deviceHabits) ?? (kind === "output" ? form(c) : undefined),
+    remedy: c.instead(deviceHabits) ?? (kind === "output" ? form(c, states) : c.instead(rangeHabits)),
   });
 }
 
 /** How to write what seems to be meant of an output: how long it stays on or off, or what power it has. */
-function form(c: Cursor): string | undefined {
+function form(c: Cursor, states: readonly string[]): string | undefined {
   const ahead = [0, 1, 2, 3, 4].map((place) => c.peek(place));
   const end = ahead.findIndex(({ kind, leads }, place) => kind === "sign" || (leads && place > 0));
   const said = end < 0 ? ahead : ahead.slice(0, end);
-  const states = Array.isArray(c.subject) ? c.subject : [];
-  const held = said.find(({ text }) => states.includes(text));
+  const isRest = said.some(({ text }) => /^(pause|rest|cooldown|delay|off_time|downtime|lockout)$/.test(text));
+  const isRun = said.some(({ text }) => /^(run|runs|runtime|running|run_time|uptime)$/.test(text));
+  const meant = isRest ? states[1] : isRun ? states[0] : undefined;
+  const held = said.find(({ text }) => states.includes(text)) ?? (meant === undefined ? undefined : { text: meant });
+  if (said.some(({ text }) => /^(starts|cycles|switches|times)$/.test(text)) && states.length === 2)
+    return `Write how long it stays so: ${states[0]} at least 5 min, ${states[1]} at least 5 min.`;
   if (held && said.some(({ text }) => /^(fail|fails|failure|failsafe|safe|power|offline|lost)$/.test(text)))
     return `Write ${held.text} when control is lost.`;
   const figure = said.find(({ kind }) => kind === "quantity" || kind === "duration");
@@ -217,6 +227,7 @@ function form(c: Cursor): string | undefined {
 export function mode(c: Cursor): ModeNode {
   const first = c.opening("mode");
   const head = heading(c, "mode");
+  if (c.isSign("{")) c.fail(['":"'], `Write mode ${head.name.text}: home/away, at first home.`);
   if (!c.takeMeant(":", ["="])) c.sign(":");
   const list = words(c, c.isSign(",", 1) && c.peek(2).kind === "word");
   c.subject = list.words.map(({ text }) => text);
@@ -304,11 +315,12 @@ export function countdown(c: Cursor): CountdownNode {
 export function preset(c: Cursor): PresetNode {
   const first = c.opening("preset");
   const head = heading(c, "preset");
+  if (c.isSign(":") || c.isSign("=")) c.fail(['"{"'], `Write preset ${head.name.text} { … at …, … at … }.`);
   const body = c.block(`preset ${head.name.text}`, new Set(["note"]), () => {
     const note = c.takeWord("note") ? [quoted(c)] : [];
     const targets: TargetNode[] = [];
     for (;;) {
-      if (c.comes("set") && c.isName(1)) c.needless("Remove it: a preset says what is at what.");
+      if (c.isName(1)) c.takeMeant("", ["set"]);
       targets.push(target(c, "an output, a dial or a mode"));
       if (c.token.kind === "dotted") c.separator(",");
       else if (!c.takeSign(",")) break;

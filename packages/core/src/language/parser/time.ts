@@ -1,5 +1,5 @@
 // Schedules and profiles: days, dates, spans and points of time.
-import { DAY, daysOf, monthNames, weekdayNames } from "../../time/index.js";
+import { DAY, daysOf, EVERY_DAY, monthNames, weekdayNames, writeDays } from "../../time/index.js";
 import { writeTimeOfDay } from "../../units/index.js";
 import { rampedHabits } from "../habits.js";
 import type { DatesNode, OpeningNode, ProfileEntry, ProfileNode, Quoted, ScheduleNode, Term } from "../syntax.js";
@@ -56,11 +56,31 @@ function opening(c: Cursor): OpeningNode {
   }
   if (monthOf(c.token.text) !== undefined)
     c.missing(c.token, "Dates have a line of their own.", "Write only Jun 1..Aug 31 on a line of its own.");
-  const on = days(c);
+  const on = openingDays(c);
   const spans = [];
   do spans.push(stretch(c));
   while (takesMore(c));
   return { kind: "days", days: on, spans, span: c.span(first) };
+}
+
+/** `daily except Sun`: told as the days that are left, and read on with. */
+function openingDays(c: Cursor): number[] {
+  const first = c.token;
+  const { on } = c.faults.whole(
+    first,
+    () => {
+      const all = days(c);
+      if (!c.comes("except") || !comesDays(c, 1)) return { on: all, isLess: false };
+      c.next();
+      const other = days(c);
+      return { on: all.filter((day) => !other.includes(day)), isLess: true };
+    },
+    ({ on: left, isLess }) => {
+      const what = "Days that are left out are not said.";
+      return isLess ? [c.span(first), { kind: "wording", what, right: [writeDays(left)] }] : undefined;
+    },
+  );
+  return on;
 }
 
 /** Another of the same days, behind a comma. */
@@ -70,7 +90,7 @@ function takesMore(c: Cursor): boolean {
 
 /** From one time to another. */
 function stretch(c: Cursor): { from: Term; to: Term } {
-  if (c.comes("from") || c.comes("at")) c.needless("Remove it: days come before times.");
+  c.takeMeant("", ["from", "at"]);
   const from = sum(c);
   // `08:00-17:00` reads as a difference.
   if (from.kind === "binary" && from.sign === "-" && from.right.kind === "time" && !c.comes("to")) {
@@ -156,22 +176,34 @@ export function profile(c: Cursor): ProfileNode {
 
 function profileEntry(c: Cursor): ProfileEntry {
   const first = c.token;
-  const on = days(c);
-  const points = [];
-  do points.push(point(c));
-  while (takesMore(c));
+  const isBare = (c.comes("at") || c.comes("from")) && c.peek().kind === "time";
+  if (isBare) {
+    const what = `On which days is not said before "${first.text}".`;
+    c.faults.add(first, { kind: "missing", what, remedy: `Write daily … ${first.text} ${c.peek().text}.`, before: "daily" });
+  }
+  const on = isBare ? [...EVERY_DAY] : days(c);
+  const points = [point(c)];
+  while (takesMore(c) || comesPoint(c)) {
+    if (comesPoint(c)) c.separator(",");
+    points.push(point(c));
+  }
   return { days: on, points, span: c.span(first) };
 }
+
+/** Another point whose comma is missing: a time stands before its value. */
+const comesPoint = (c: Cursor) =>
+  (c.comes("at") || c.comes("from") ? c.peek() : c.token).kind === "time" && c.taken.kind !== "sign" && !c.token.leads;
 
 /** A value, and from when on. */
 function point(c: Cursor): { value: Term; from: Term } {
   const first = c.token;
   const isBehind = (c.comes("from") || c.comes("at")) && c.peek().kind === "time";
   // A value may itself be a time.
-  const isBare = first.kind === "time" && (isNumberToken(c.peek()) || c.peek().kind === "dotted");
+  const isBare = first.kind === "time" && (isNumberToken(c.peek()) || c.peek().kind === "dotted" || c.isSign(":", 1));
   if (isBehind || isBare) {
     if (isBehind) c.next();
     const from = sum(c);
+    c.takeSign(":");
     const of = value(c);
     c.tellMeant(first, `${c.textOf(of.span)} from ${c.textOf(from.span)}`);
     return { value: of, from };

@@ -32,7 +32,7 @@ export function words(c: Cursor, byComma = false): { words: Word[]; ordered: boo
   const list = [anyWord(c, "a word")];
   const sign = c.isSign("<") ? "<" : "/";
   // `, at first` is not one of them.
-  const comesWord = () => byComma && !(c.comes("at", 1) && c.comes("first", 2)) && c.takeMeant("/", [","]);
+  const comesWord = () => byComma && !(c.comes("at", 1) && c.comes("first", 2)) && c.takeMeant("/", [",", "or"]);
   while (c.takeSign(sign) || comesWord()) list.push(anyWord(c, "a word"));
   return { words: list, ordered: sign === "<" };
 }
