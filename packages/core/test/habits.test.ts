@@ -673,6 +673,34 @@ const fixed: readonly (readonly [written: string, at: string, right: string])[] 
   [through("daily 06:00: 20 °C"), "06:00: 20 °C", through("daily 20 °C from 06:00")],
   [inZone("sensor x in °C"), "in", inZone("sensor x : °C")],
   [inZone("sensor x: open or closed"), "or", inZone("sensor x: open / closed")],
+  [
+    safe("room.heater off while room.door is open"),
+    "room.heater off while room.door is open",
+    safe("permit room.heater on only while not (room.door is open)"),
+  ],
+  [
+    safe("room.heater must be off if room.door is open"),
+    "room.heater must be off if room.door is open",
+    safe("permit room.heater on only while not (room.door is open)"),
+  ],
+  [
+    safe("while room.door is open hold room.heater at off"),
+    "while room.door is open hold room.heater at off",
+    safe("permit room.heater on only while not (room.door is open)"),
+  ],
+  [
+    safe("hold room.heater at off while room.door is open"),
+    "hold room.heater at off while room.door is open",
+    safe("permit room.heater on only while not (room.door is open)"),
+  ],
+  [
+    safe("when room.door is open then turn off room.heater"),
+    "when room.door is open then turn off room.heater",
+    safe("permit room.heater on only while not (room.door is open)"),
+  ],
+  [tried("at 08:10 open room.door"), "open room.door", tried("at 08:10 room.door is open")],
+  [tried("", "given room.temperature falls to 18 °C"), "falls to", tried("", "given room.temperature is 18 °C")],
+  [claimed("room.heater comes on at 08:10"), "comes", claimed("room.heater is on at 08:10")],
 ];
 
 describe("is fixed:", () => {
@@ -895,9 +923,6 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
   ["let q = mean(room.temperature, 10 min)", "mean", /Write mean\(room\.temperature over 10 min\)/],
   ["let q = room.door is open ? 1 : 2", "?", /if … then … else …/],
   [open("from Nov to Feb daily 08:00 to 12:00"), "from", /only Nov 1/],
-  [safe("room.fan off while room.door is open"), "room.fan", /permit X on only while not/],
-  [safe("hold room.fan at off while room.door is open"), "hold", /permit X on only while not/],
-  [safe("while room.door is open hold room.fan at off"), "while", /permit X on only while not/],
   [safe("never room.fan and room.heater together"), "never", /never together room\.fan, room\.heater/],
   [safe("permit room.lamp at most 50 % while room.door is open"), "at most", /permit room\.lamp above …/],
   [safe("permit room.fan on for at most 10 min"), "for", /on at most 2 h then off/],
@@ -1078,6 +1103,12 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
   [inZone("dial x: 20 °C"), "x", /dial x: 15\.\.25 °C, at first 20 °C/],
   ["mode m { home away }", "{", /mode m: home\/away, at first home/],
   ["preset p: room.fan on", ":", /preset p \{ … at …/],
+  [claimed("room.heater is on for 90 % of the time"), "for", /share\(room\.heater is on\) at least 90 %/],
+  [held("room.door is open for 50 % of the time"), "for", /share\(room\.door is open over 1 h\) at least 50 %/],
+  [claimed("room.heater is on after 5 min"), "after", /at 08:05, or whenever … then … within 5 min/],
+  [tried("when room.door is open then room.fan is on"), "when", /given … is …, then expect/],
+  [safe("while room.door is open hold room.lamp at 50 %"), "while", /permit X on only while not/],
+  ["guard g: permit room.fan on only while room.door is open", ":", /guard g \{ … \}/],
 ];
 
 describe("is explained:", () => {

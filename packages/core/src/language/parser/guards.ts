@@ -1,9 +1,11 @@
 // Guards: what is permitted only while something is so, and what never runs together.
 import { permitted } from "../habits.js";
-import type { ApartNode, GuardNode, PermitNode, Quoted, Term } from "../syntax.js";
+import type { ApartNode, GuardNode, PermitNode, Quoted, SentenceNode, Term, Word } from "../syntax.js";
+import { writeTerm } from "../write/terms.js";
 import type { Cursor } from "./cursor.js";
 import { declaredName, splitNote } from "./heading.js";
 import { quoted } from "./quoted.js";
+import { comesSentence, sentence } from "./rules.js";
 import { condition, signed, sum, value } from "./terms.js";
 import { name } from "./words.js";
 
@@ -12,6 +14,7 @@ const guardBegins = new Set(["permit", "never", "note"]);
 export function guard(c: Cursor): GuardNode {
   const first = c.opening("guard");
   const declared = declaredName(c, "guard");
+  if (c.isSign(":") || c.isSign("=")) c.fail(['"{"'], `Write guard ${declared.text} { … }.`);
   if (c.comes("as") && c.peek().kind === "word") {
     const what = "A guard is stronger than every rule and every person: it has no standing.";
     c.faults.add(c.token, { kind: "missing", what, remedy: `Remove as ${c.peek().text}.` });
@@ -21,7 +24,11 @@ export function guard(c: Cursor): GuardNode {
   const title = c.token.kind === "text" ? quoted(c) : undefined;
   const head = { name: declared, ...(title && { title }) };
   const body = c.block(`guard ${head.name.text}`, guardBegins, (): PermitNode | ApartNode | Quoted =>
-    c.takeWord("note") ? quoted(c) : c.areWords("never", "together") ? neverTogether(c) : (togetherLast(c) ?? permit(c)),
+    c.takeWord("note")
+      ? quoted(c)
+      : c.areWords("never", "together")
+        ? neverTogether(c)
+        : (togetherLast(c) ?? ruled(c) ?? permit(c)),
   );
   const { entries, note } = splitNote<PermitNode | ApartNode>(body);
   const isApart = (entry: PermitNode | ApartNode): entry is ApartNode => "outputs" in entry;
@@ -100,6 +107,51 @@ function forbidden(c: Cursor): PermitNode | undefined {
   const of = condition(c);
   c.tellMeant(first, `permit ${output.text} ${isBare ? "on" : c.textOf(state.span)} only while not (${c.textOf(of.span)})`);
   return { output, value: state, condition: { kind: "not", of, span: of.span }, span: c.span(first) };
+}
+
+/** What an output must not be where it has to be something else. */
+const others: Readonly<Record<string, string>> = Object.assign(Object.create(null), {
+  off: "on",
+  closed: "open",
+  open: "closed",
+});
+
+/** `while z.door is open hold z.heater at off`, as a rule says it: told as a permit, and read on with. */
+function ruled(c: Cursor): PermitNode | undefined {
+  if (c.comes("permit") || c.comes("allow") || !comesSentence(c)) return undefined;
+  const first = c.token;
+  return c.faults.whole(
+    first,
+    () => forbids(c, withCondition(c, sentence(c, undefined))) ?? c.missing(first, "A guard says what is permitted.", permitted),
+    ({ output, value: state, condition: of }) => {
+      const right = `permit ${output.text} ${writeTerm(state)} only while ${writeTerm(of)}`;
+      return [c.span(first), { kind: "wording", what: "A guard says what is permitted.", right: [right] }];
+    },
+  );
+}
+
+/** `hold z.heater at off while z.door is open`: what comes behind belongs to it. */
+function withCondition(c: Cursor, said: SentenceNode): SentenceNode {
+  if (said.kind === "event" || said.while || !comesWhen(c, 0)) return said;
+  c.next();
+  return { ...said, while: condition(c) };
+}
+
+/** The permit that a sentence means which holds one output at its off. */
+function forbids(c: Cursor, said: SentenceNode): PermitNode | undefined {
+  const [start, another] = said.kind === "event" ? said.triggers : [];
+  const during = said.kind === "state" ? said.while : start?.kind === "condition" && !another ? start.condition : undefined;
+  const [action, more] = said.kind === "state" ? said.actions : [];
+  const [step, further] = said.kind === "event" ? said.steps : [];
+  const target = action?.kind === "hold" && !more && action.targets.length === 1 ? action.targets[0] : undefined;
+  const set = step?.kind === "set" && !further ? (step.parts as { readonly name: Word; readonly to: Term }) : undefined;
+  const to = target?.value ?? set?.to;
+  const output = target?.name ?? set?.name;
+  const state = to?.kind === "name" ? others[to.text] : undefined;
+  if (!during || !output || !to || state === undefined) return undefined;
+  const span = c.span(said.span);
+  const of: Term = { kind: "group", of: during, span: during.span };
+  return { output, value: { kind: "name", text: state, span: to.span }, condition: { kind: "not", of, span }, span };
 }
 
 const forbidding: ReadonlySet<string> = new Set(["forbid", "deny", "block", "prevent", "prohibit", "disallow", "no", "never"]);

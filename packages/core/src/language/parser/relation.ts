@@ -143,7 +143,7 @@ function withoutVerb(c: Cursor, left: Term): Term {
     c.missing(token, `"${token.text}${c.comes("by", 1) ? " by" : ""}" is not part of the language.`, howFast);
   if (c.comesAll(["differs", "from"]))
     c.missing(token, '"differs from" is not part of the language.', `Write abs(${c.textOf(left.span)} - …) above 2 K.`);
-  const isVerb = boundVerbs.has(token.text) || token.text === "switches";
+  const isVerb = boundVerbs.has(token.text) || token.text === "switches" || token.text === "comes";
   if (isVerb && !token.leads && c.peek().kind === "word" && isPlain(c.peek().text)) {
     c.faults.add(token, { kind: "habit", written: token.text, meant: "is" });
     c.next();

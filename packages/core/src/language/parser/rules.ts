@@ -78,7 +78,7 @@ function standingWord(c: Cursor) {
 }
 
 /** @param before the one before it in its rule */
-function sentence(c: Cursor, before: SentenceNode | undefined): SentenceNode {
+export function sentence(c: Cursor, before: SentenceNode | undefined): SentenceNode {
   // Without a while it always applies.
   c.takeMeant("", ["always"]);
   if (c.isWord("at") || c.isWord("every") || comesDays(c, c.comes("on") ? 1 : 0)) return event(c, true, before, true);

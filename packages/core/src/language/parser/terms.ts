@@ -62,6 +62,10 @@ function negation(c: Cursor): Term {
 function test(c: Cursor): Term {
   let left = bareTest(c);
   while (c.isWord("for") || c.isWord("in the last") || lastByHabit(c) || soLongByHabit(c)) {
+    if (c.comes("for") && c.peek().unit === "%") {
+      const what = "How much of the time something is so is a share.";
+      c.missing(c.token, what, `Write share(${c.textOf(left.span)}${c.claims ? "" : " over 1 h"}) at least ${c.peek().text}.`);
+    }
     const kind = takeSoLong(c);
     const needless = kind === "for" ? forHabits.find((words) => comesNeedless(c, words)) : undefined;
     if (needless) c.takeAllMeant("", needless);

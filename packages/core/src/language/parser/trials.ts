@@ -1,6 +1,6 @@
 // Trials: a beginning, what is given, what happens, what to expect.
 
-import { beginHabits, expectHabits, silenceHabits, stateVerbs } from "../habits.js";
+import { beginHabits, expectHabits, openingVerbs, silenceHabits, stateVerbs } from "../habits.js";
 import { readOne } from "../phrase.js";
 import type {
   BeginningNode,
@@ -15,7 +15,7 @@ import type {
 } from "../syntax.js";
 import type { Span, Token } from "../token.js";
 import { occurrenceRows } from "../vocabulary/occurrences.js";
-import { isNumberToken, isTimeAt } from "./ahead.js";
+import { comesOpening, isNumberToken, isTimeAt } from "./ahead.js";
 import { type Cursor, isPlain, Unparsed } from "./cursor.js";
 import { heading } from "./heading.js";
 import { quoted } from "./quoted.js";
@@ -124,6 +124,8 @@ function part(c: Cursor, before: readonly Part[]): Part {
     return { kind: "happening", happening: happening(c) };
   if (c.isWord("expect") || (expectHabits.includes(c.token.text) && c.peek().kind !== "sign"))
     return { kind: "expectation", expectation: expectation(c) };
+  if (c.comes("when") || c.comes("if"))
+    c.missing(c.token, "A trial says what is so, and what comes of it.", "Write given … is …, then expect … is ….");
   if (c.isName() && (c.comes("should", 1) || c.comes("must", 1)))
     c.missing(c.token, "What should come of it comes after expect.", `Write expect ${c.token.text} is ….`);
   const isTimeless = c.isName() && (c.comes("is", 1) || c.comes("=", 1));
@@ -200,7 +202,9 @@ function setting(c: Cursor): TargetNode {
   const what = name(c, "a sensor, dial, mode or output");
   const { token } = c;
   const isBare = !token.leads && (isNumberToken(token) || (token.kind === "word" && isPlain(token.text)));
-  if (!c.takeMeant("is", ["=", ":", "at", "to", "becomes", "turns", "equals", "reads"])) {
+  const comings = ["falls", "drops", "rises", "climbs", "goes", "changes", "sinks"].find((word) => c.comesAll([word, "to"]));
+  if (comings) c.takeAllMeant("is", [comings, "to"]);
+  else if (!c.takeMeant("is", ["=", ":", "at", "to", "becomes", "turns", "equals", "reads"])) {
     if (isBare && !c.isWord("is")) c.faults.add(token, { kind: "missingVerb", word: token.text, verb: "is" });
     else c.word("is");
   }
@@ -248,6 +252,13 @@ function happensByHabit(c: Cursor): HappeningNode["what"] | undefined {
     c.faults.add(verb, { kind: "habit", written: verb.text, meant: `is ${state}` });
     const to: Term = { kind: "name", text: state, span: verb };
     return { kind: "is", parts: { name: what, value: to }, span: c.span(first) };
+  }
+  const opened = comesOpening(c) && c.peek().kind === "dotted" ? openingVerbs[first.text] : undefined;
+  if (opened !== undefined) {
+    c.next();
+    const what = name(c, "what happens to: a sensor, a dial or a mode");
+    c.tellMeant(first, `${what.text} is ${opened}`);
+    return { kind: "is", parts: { name: what, value: { kind: "name", text: opened, span: first } }, span: c.span(first) };
   }
   const comesTo = c.isName() && comings.has(c.peek().text) && c.comes("to", 2);
   if (comesTo && !c.comes("person")) {
@@ -392,6 +403,10 @@ function times(c: Cursor): { by?: Term; at?: Term; from?: Term; to?: Term } {
         ? `Write by and a time, or whenever … then … within ${length}.`
         : `Write from … to ${length}, or by ${length}.`;
     c.missing(c.token, `"${text}" does not say from when.`, remedy);
+  }
+  if (c.comes("after") && c.peek().kind === "duration") {
+    const remedy = `Write the time, such as at 08:05, or whenever … then … within ${c.peek().text}.`;
+    c.missing(c.token, '"after" does not say from when.', remedy);
   }
   if (c.takeWord("by") || c.takeMeant("by", ["before"])) return { by: sum(c) };
   if (c.takeWord("at")) return { at: sum(c) };
