@@ -8,7 +8,7 @@ import { fileURLToPath } from "node:url";
 const root = fileURLToPath(new URL("..", import.meta.url));
 
 /** Kilobytes, compressed, that each may have. */
-const most = { core: 1160, formats: 150, charts: 80, runtime: 200, cli: 4500, panel: 700, playground: 1200 };
+const most = { core: 1180, formats: 150, charts: 80, runtime: 200, cli: 4500, panel: 700, playground: 1200 };
 
 const packed = (name) => {
   const said = execFileSync("npm", ["pack", "--json", "--dry-run", "--ignore-scripts"], {
