@@ -95,20 +95,24 @@ export class Faults {
    */
   whole<Of>(first: Span, read: () => Of, fault: (found: Of) => readonly [Span, Fault] | undefined): Of {
     const key = `${first.file}:${first.from}`;
-    const { count } = this;
-    const isTold = this.#seen.has(key);
-    const found = this.#trying(count, read);
+    const found = this.#trying(read);
     const said = fault(found);
     if (!said) return found;
-    const inside = this.problems.splice(count);
-    this.problems.push(...inside.filter((one) => one.fix === undefined && one.place.from !== first.from));
-    if (!isTold) this.#seen.delete(key);
+    const [span] = said;
+    const isPart = ({ fix, place }: Problem) =>
+      place.file === span.file &&
+      place.from >= span.from &&
+      place.to <= span.to &&
+      (fix !== undefined || place.from === first.from);
+    this.problems.splice(0, this.count, ...this.problems.filter((one) => !isPart(one)));
+    if (!this.problems.some(({ place }) => place.file === first.file && place.from === first.from)) this.#seen.delete(key);
     this.add(...said);
     return found;
   }
 
   /** What could not be read is told by what it broke on; what was meant by its parts is a guess. */
-  #trying<Of>(count: number, read: () => Of): Of {
+  #trying<Of>(read: () => Of): Of {
+    const { count } = this;
     try {
       return read();
     } catch (error) {
