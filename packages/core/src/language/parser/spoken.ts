@@ -50,6 +50,8 @@ function heldBy(steps: readonly StepNode[], span: Span): ActionNode | undefined 
   return targets.length === steps.length ? { kind: "hold", targets, span } : undefined;
 }
 
+// ── Behind a condition ──────────────────────────────────────────────────────────────────────────────────────────────────
+
 /** `when z.door is open turn on z.fan`: steps that lack their braces. */
 export function spokenSteps(c: Cursor): StepNode[] {
   const first = c.token;
@@ -73,11 +75,8 @@ export function spokenAction(c: Cursor, during: Term | undefined): ActionNode {
     },
     ({ steps, held }) => {
       const span = c.span(first);
-      if (held)
-        return [
-          span,
-          { kind: "wording", what: "What should be so is held.", right: saySentence({ kind: "state", actions: [held], span }) },
-        ];
+      const right = held && saySentence({ kind: "state", actions: [held], span });
+      if (right) return [span, { kind: "wording", what: "What should be so is held.", right }];
       const what = `while needs hold, keep or cycle, which apply as long as it is true; found ${steps[0]?.kind}.`;
       const remedy = `Write when ${during ? c.textOf(during.span) : "…"} ${saySteps(steps).join(" ")}: steps run once.`;
       return [span, { kind: "missing", what, remedy }];
@@ -87,66 +86,64 @@ export function spokenAction(c: Cursor, during: Term | undefined): ActionNode {
   return held;
 }
 
-/** `z.fan on every 10 min for 1 min` */
-function everySoLong(c: Cursor, steps: readonly StepNode[], first: Span): EventNode {
-  const starts = triggers(c);
-  c.word("for");
-  const lasts = sum(c);
-  const longer = steps.map((step): StepNode => (step.kind === "set" ? { ...step, parts: { ...step.parts, lasts } } : step));
-  return { kind: "event", triggers: starts, steps: longer, doSpan: c.span(first), span: c.span(first) };
-}
-
-/** Words before a condition that lasts, and before what happens, behind what is done. */
-const lasting = ["while", "if", "as long as", "provided", "only while", "only if", "only when"].map((words) => words.split(" "));
-const happening = ["when", "whenever", "once", "as soon as"].map((words) => words.split(" "));
+// ── Before a condition ──────────────────────────────────────────────────────────────────────────────────────────────────
 
 /** `z.heater on when z.temperature below 20 °C`: what is done first. */
 export function deedFirst(c: Cursor): SentenceNode {
   const first = c.token;
-  const isStep = c.comes("set");
   return c.faults.whole(
     first,
-    () => {
-      const steps = deeds(c);
-      const span = () => c.span(first);
-      if (c.comes("every") && c.peek().kind === "duration" && c.comes("for", 2)) return everySoLong(c, steps, first);
-      const held = heldBy(steps, span());
-      const state = (during?: Term): StateNode | undefined =>
-        held && { kind: "state", ...(during && { while: during }), actions: [held], span: span() };
-      const event = (starts: readonly TriggerNode[]): EventNode => ({
-        kind: "event",
-        triggers: starts,
-        steps,
-        doSpan: span(),
-        span: span(),
-      });
-      if (c.comes("unless")) {
-        const during = unless(c);
-        return state(during) ?? event([{ kind: "condition", condition: during, span: during.span }]);
-      }
-      if (takes(c, lasting) || comesWhile(c)) {
-        const during = c.knowing("conditions", true, () => condition(c));
-        return state(during) ?? event([{ kind: "condition", condition: during, span: during.span }]);
-      }
-      if (takes(c, happening) || c.comes("at") || c.comes("every") || comesDays(c, c.comes("on") ? 1 : 0)) {
-        const starts = triggers(c);
-        const [start] = starts as [TriggerNode];
-        const lasts = !isStep && starts.length === 1 && start.kind === "condition" && !isPress(start.condition);
-        return (lasts ? state(start.condition) : undefined) ?? event(starts);
-      }
-      const bare = isOver(c) ? state() : undefined;
-      const then = held
-        ? `while … ${saySentence({ kind: "state", actions: [held], span: span() }).join(" ")}`
-        : `when … ${saySteps(steps).join(" ")}`;
-      return bare ?? c.fail(['"when"', '"while"'], `Write what it waits for: ${then}.`);
-    },
-    (sentence) => {
-      const isBare = sentence.kind === "state" && !sentence.while;
+    () => turned(c),
+    (said) => {
+      const isBare = said.kind === "state" && !said.while;
       const what = isBare ? "What should always be so is held." : "The condition comes first.";
-      return [c.span(first), { kind: "wording", what, right: saySentence(sentence) }];
+      return [c.span(first), { kind: "wording", what, right: saySentence(said) }];
     },
   );
 }
+
+/** The sentence that is meant: what is held as long as something is so, else steps that run when it comes to be. */
+function turned(c: Cursor): SentenceNode {
+  const first = c.token;
+  const steps = deeds(c);
+  const mayLast = first.text !== "set";
+  const held = heldBy(steps, c.span(first));
+  const state = (during?: Term): StateNode | undefined =>
+    held && { kind: "state", ...(during && { while: during }), actions: [held], span: c.span(first) };
+  const event = (triggers: readonly TriggerNode[], list = steps): EventNode => {
+    const span = c.span(first);
+    return { kind: "event", triggers, steps: list, doSpan: span, span };
+  };
+  const during = conditionBehind(c);
+  if (during) return state(during) ?? event([{ kind: "condition", condition: during, span: during.span }]);
+  if (momentBehind(c)) {
+    const starts = triggers(c);
+    const [start] = starts;
+    const lasts = mayLast && starts.length === 1 && start?.kind === "condition" && !isPress(start.condition);
+    const longer = start?.kind === "every" && c.takeWord("for") ? soLong(steps, sum(c)) : steps;
+    return (lasts ? state(start.condition) : undefined) ?? event(starts, longer);
+  }
+  const said = held ? saySentence({ kind: "state", actions: [held], span: c.span(first) }) : saySteps(steps);
+  const remedy = `Write what it waits for: ${held ? "while" : "when"} … ${said.join(" ")}.`;
+  return (isOver(c) ? state() : undefined) ?? c.fail(['"when"', '"while"'], remedy);
+}
+
+/** `z.fan on every 10 min for 1 min`: what is set is set so long. */
+function soLong(steps: readonly StepNode[], lasts: Term): StepNode[] {
+  return steps.map((step) => (step.kind === "set" ? { ...step, parts: { ...step.parts, lasts } } : step));
+}
+
+/** Words before a condition that lasts, and before what happens. */
+const lasting = ["while", "if", "as long as", "provided", "only while", "only if", "only when"].map((words) => words.split(" "));
+const happening = ["when", "whenever", "once", "as soon as"].map((words) => words.split(" "));
+
+function conditionBehind(c: Cursor): Term | undefined {
+  if (c.comes("unless")) return unless(c);
+  return takes(c, lasting) || comesWhile(c) ? c.knowing("conditions", true, () => condition(c)) : undefined;
+}
+
+const momentBehind = (c: Cursor): boolean =>
+  takes(c, happening) || c.comes("at") || c.comes("every") || comesDays(c, c.comes("on") ? 1 : 0);
 
 /** `unless z.door is open` as the condition that is meant. */
 export function unless(c: Cursor): Term {
