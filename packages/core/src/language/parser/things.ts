@@ -113,7 +113,7 @@ function typeSign(c: Cursor, kind: string, declared: Word): void {
   if (!c.isSign(":") && (c.token.leads || c.isSign("}"))) noKind();
   if (c.isSign(",") && c.peek().kind === "word" && c.isSign(":", 2))
     c.missing(c.token, "Each thing is declared by itself.", `Write ${kind} ${declared.text}: … and ${kind} ${c.peek().text}: ….`);
-  const isRange = [".."].concat("-", "to").some((sign) => c.comes(sign, 2));
+  const isRange = ["..", "-", "to"].some((sign) => c.comes(sign, 2));
   if (kind === "dial" && (c.isSign("=") || c.isSign(":")) && isNumberToken(c.peek()) && !isRange)
     c.missing(
       declared.span,
