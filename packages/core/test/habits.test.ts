@@ -1109,6 +1109,10 @@ const explained: readonly (readonly [written: string, at: string, remedy: RegExp
   [tried("when room.door is open then room.fan is on"), "when", /given … is …, then expect/],
   [safe("while room.door is open hold room.lamp at 50 %"), "while", /permit X on only while not/],
   ["guard g: permit room.fan on only while room.door is open", ":", /guard g \{ … \}/],
+  [open("Sat except Sat 08:00 to 12:00"), "Sat except Sat", /days that are left/],
+  [inZone("sensor x: open/closed, normally closed"), "normally", /reading "0" as open/],
+  [rule("hold room.door at open"), "room.door", /Use an output here/],
+  [rule("hold room.temperature at 20 °C"), "room.temperature", /keep room\.temperature at … raise with/],
 ];
 
 describe("is explained:", () => {

@@ -165,6 +165,7 @@ const explained: readonly (readonly [text: string, remedy: RegExp])[] = [
   ["rule r { room.lamp = 50 % if room.door is open else 0 % }", /second sentence/],
   ["rule r { if room.door is open { turn on room.fan } elseif room.door is closed { turn off room.fan } }", /second sentence/],
   ["rule r { when room.door is open then room.lamp 50 % for 5 min, then off }", /Leave out/],
+  ["rule r { room.fan on, off }", /^Write what it waits for: while … hold room\.fan at on\.$/],
   ["rule r { start room.fan when room.door is open }", /set room\.fan to on/],
   ["rule r { set room.temperature to 20 °C }", /keep room\.temperature at … raise with/],
   ["rule r { room.heater must not be on while room.door is open }", /guard g \{ permit X on only while not/],

@@ -561,11 +561,12 @@ export const nameHabits: Readonly<Record<string, string>> = bare({
 export const permitted = "A guard says what is permitted: permit X on only while not (…).";
 
 /** What devices are said to be elsewhere. */
-const inWire = 'What a device understands is said in wire: writing on as "0", off as "1".';
-const fromWire = 'What a device sends is said in wire: wire mqtt { hall.temperature from "hall/air" }.';
+const inWire = 'How a device says it stands in wire: reading "0" as open, "1" as closed; writing on as "0", off as "1".';
+const fromWire =
+  'How a device is reached stands in wire: wire mqtt { hall.temperature from "hall/air" }, of an output hall.lamp to "hall/lamp".';
 export const deviceHabits = bare({
   ...sameFor("inverted invert inverse active normally", inWire),
-  ...sameFor("topic mqtt address id entity pin gpio", fromWire),
+  ...sameFor("topic mqtt address id pin gpio", fromWire),
 });
 
 /** Of a number, what is said of its range. */
@@ -587,7 +588,11 @@ export const drivenHabits = sameFor("with by using through", whichWay);
 export const stateVerbs: Readonly<Record<string, string>> = bare({ opens: "open", closes: "closed" });
 
 /** Verbs that bring something to a state: `open z.valve`. */
-export const openingVerbs: Readonly<Record<string, string>> = bare({ open: "open", close: "closed", shut: "closed" });
+export const openingVerbs: Readonly<Record<string, string>> = bare({
+  open: "open",
+  close: "closed",
+  shut: "closed",
+});
 
 /** The same, of what has a name with a dot: other things are run and enabled too. */
 export const runningVerbs: Readonly<Record<string, string>> = bare({
@@ -610,7 +615,7 @@ export const shouldBe: readonly (readonly string[])[] = [
 ].map((words) => words.split(" "));
 
 const forbidden = "What must not be is said in a guard: guard g { permit X on only while not (…) }.";
-export const forbiddingHabits = sameFor("never block forbid prevent disallow inhibit lock deny", forbidden);
+export const forbiddingHabits = sameFor("never block forbid prevent disallow inhibit deny", forbidden);
 
 /** What somebody keeps is called so too. */
 export const keepHabits: ReadonlySet<string> = new Set(["maintain", "regulate", "control", "stabilize"]);

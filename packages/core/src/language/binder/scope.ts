@@ -173,7 +173,7 @@ export class Scope {
 }
 
 /** What may be written in the place of a name that is of another kind. */
-function remedyOf({ name, kind }: HouseSymbol, kinds: readonly SymbolKind[]): string {
+function remedyOf({ name, kind, type }: HouseSymbol, kinds: readonly SymbolKind[]): string {
   const said = kinds.filter((one) => one !== "group");
   if (kind === "schedule" && kinds === valueKinds) return `As a condition, write during ${name}.`;
   if (kind === "countdown" && said.length === 1 && said[0] === "schedule") return `Write when ${name} is running.`;
@@ -183,7 +183,7 @@ function remedyOf({ name, kind }: HouseSymbol, kinds: readonly SymbolKind[]): st
     return `Rules or a person set an output. In a trial, write person sets ${name} to ….`;
   if (kind === "output" && said[0] === "countdown")
     return `To switch it write set ${name} to on, and to off again; a countdown is started and stopped.`;
-  if (kind === "sensor" && said.includes("output"))
+  if (kind === "sensor" && said.includes("output") && type?.kind === "number")
     return `A sensor is only read. What moves it is kept: keep ${name} at … raise with ….`;
   if (said.length === 1) return `Use ${withArticle(said[0] as string)} here.`;
   const all = said.map((one) => `${one}s`);

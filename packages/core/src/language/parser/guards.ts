@@ -110,11 +110,11 @@ function forbidden(c: Cursor): PermitNode | undefined {
 }
 
 /** What an output must not be where it has to be something else. */
-const others: Readonly<Record<string, string>> = Object.assign(Object.create(null), {
-  off: "on",
-  closed: "open",
-  open: "closed",
-});
+const others: ReadonlyMap<string, string> = new Map(
+  ["off on", "closed open", "open closed", "locked unlocked", "unlocked locked"].map(
+    (pair) => pair.split(" ") as [string, string],
+  ),
+);
 
 /** `while z.door is open hold z.heater at off`, as a rule says it: told as a permit, and read on with. */
 function ruled(c: Cursor): PermitNode | undefined {
@@ -147,7 +147,7 @@ function forbids(c: Cursor, said: SentenceNode): PermitNode | undefined {
   const set = step?.kind === "set" && !further ? (step.parts as { readonly name: Word; readonly to: Term }) : undefined;
   const to = target?.value ?? set?.to;
   const output = target?.name ?? set?.name;
-  const state = to?.kind === "name" ? others[to.text] : undefined;
+  const state = to?.kind === "name" ? others.get(to.text) : undefined;
   if (!during || !output || !to || state === undefined) return undefined;
   const span = c.span(said.span);
   const of: Term = { kind: "group", of: during, span: during.span };

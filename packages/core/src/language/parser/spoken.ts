@@ -27,7 +27,7 @@ function deeds(c: Cursor): StepNode[] {
     if (!comesDeed(c)) c.next();
     found.push(readStep(c));
   } while (comesSpoken(c));
-  endsByItself(c);
+  if (found.at(-1)?.parts.lasts) endsByItself(c);
   return found;
 }
 

@@ -73,6 +73,8 @@ function openingDays(c: Cursor): number[] {
       if (!c.comes("except") || !comesDays(c, 1)) return { on: all, isLess: false };
       c.next();
       const other = days(c);
+      if (all.every((day) => other.includes(day)))
+        c.missing(c.span(first), "No day is left.", "Name the days that are left instead, such as Mon..Sat 08:00 to 12:00.");
       return { on: all.filter((day) => !other.includes(day)), isLess: true };
     },
     ({ on: left, isLess }) => {
